@@ -1,0 +1,96 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Cloud;
+
+use Emberstone\Core\Geometry\Transform;
+
+/**
+ * Points as captured, flat and packed. Never changed; every method gives a new cloud.
+ */
+final readonly class PointCloud
+{
+    /**
+     * @param  list<float>  $positions  flat xyz
+     * @param  list<float>  $normals  flat unit vectors, or empty
+     * @param  list<int>  $colours  0xRRGGBB a point, or empty
+     * @param  array{float, float, float}|null  $sensorOrigin  where the scanner stood, in the coordinates of the points
+     */
+    private function __construct(
+        public array $positions,
+        public array $normals,
+        public array $colours,
+        public ?array $sensorOrigin,
+    ) {
+    }
+
+    /**
+     * @param  array<int, float>  $positions
+     * @param  array<int, float>  $normals
+     * @param  array<int, int>  $colours
+     * @param  array{float, float, float}|null  $sensorOrigin
+     */
+    public static function fromFlat(array $positions, array $normals = [], array $colours = [], ?array $sensorOrigin = null): self
+    {
+        assert(array_is_list($positions) && array_is_list($normals) && array_is_list($colours));
+        assert(count($positions) % 3 === 0);
+        assert($normals === [] || count($normals) === count($positions));
+        assert($colours === [] || 3 * count($colours) === count($positions));
+
+        return new self($positions, $normals, $colours, $sensorOrigin);
+    }
+
+    public function count(): int
+    {
+        return intdiv(count($this->positions), 3);
+    }
+
+    public function transformed(Transform $transform): self
+    {
+        if ($transform->isIdentity()) {
+            return $this;
+        }
+
+        return new self(
+            $transform->points($this->positions),
+            $this->normals === [] ? [] : $transform->directions($this->normals),
+            $this->colours,
+            $this->sensorOrigin === null ? null : $transform->point($this->sensorOrigin),
+        );
+    }
+
+    /** The points whose byte in $mask is not zero. */
+    public function kept(string $mask): self
+    {
+        assert(strlen($mask) === $this->count());
+        $p = $this->positions;
+        $n = $this->normals;
+        $c = $this->colours;
+        $positions = $normals = $colours = [];
+        for ($i = 0, $o = 0, $count = strlen($mask); $i < $count; $i++, $o += 3) {
+            if ($mask[$i] === "\0") {
+                continue;
+            }
+            $positions[] = $p[$o];
+            $positions[] = $p[$o + 1];
+            $positions[] = $p[$o + 2];
+            if ($n !== []) {
+                $normals[] = $n[$o];
+                $normals[] = $n[$o + 1];
+                $normals[] = $n[$o + 2];
+            }
+            if ($c !== []) {
+                $colours[] = $c[$i];
+            }
+        }
+
+        return new self($positions, $normals, $colours, $this->sensorOrigin);
+    }
+
+    /** @param  array<int, float>  $normals flat unit vectors, one a point */
+    public function withNormals(array $normals): self
+    {
+        return self::fromFlat($this->positions, $normals, $this->colours, $this->sensorOrigin);
+    }
+}

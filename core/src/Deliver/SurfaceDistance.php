@@ -1,0 +1,155 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Deliver;
+
+use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Mesh\Kernel\Measure;
+use Emberstone\Core\Mesh\TriangleMesh;
+use Emberstone\Core\Operation\UnsuitableInput;
+use Emberstone\Core\Spatial\TriangleBvh;
+use Random\Engine\Xoshiro256StarStar;
+use Random\Randomizer;
+
+/** Distances from points to a surface. */
+final class SurfaceDistance
+{
+    /**
+     * Distances of points sampled on A (evenly by area; a cloud's own points) to the surface B.
+     *
+     * @param  int|null  $samples  at most so many points; all points of a cloud, 50 000 on a mesh when null
+     * @return array{samples: int, rms: float, mean: float, p95: float, max: float, signedMean: float} mm; signed is positive outside B
+     */
+    public static function compare(TriangleMesh|PointCloud $a, TriangleMesh $b, ?int $samples = null): array
+    {
+        if ($b->faces === []) {
+            throw UnsuitableInput::because('The surface to compare with has no faces.');
+        }
+        $points = $a instanceof PointCloud ? self::someOf($a, $samples) : self::onSurface($a, $samples ?? 50000);
+        if ($points === []) {
+            throw UnsuitableInput::because('There are no points to compare.');
+        }
+        $face = $distanceSq = [];
+        TriangleBvh::of($b->positions, $b->faces)->closest($points, $face, $distanceSq);
+        $distances = $signed = [];
+        $p = $b->positions;
+        $f = $b->faces;
+        foreach ($distanceSq as $i => $d) {
+            $d = sqrt($d);
+            $distances[] = $d;
+            $t = 3 * $face[$i];
+            $u = 3 * $f[$t];
+            $v = 3 * $f[$t + 1];
+            $w = 3 * $f[$t + 2];
+            $ax = $p[$v] - $p[$u];
+            $ay = $p[$v + 1] - $p[$u + 1];
+            $az = $p[$v + 2] - $p[$u + 2];
+            $bx = $p[$w] - $p[$u];
+            $by = $p[$w + 1] - $p[$u + 1];
+            $bz = $p[$w + 2] - $p[$u + 2];
+            $side = ($ay * $bz - $az * $by) * ($points[3 * $i] - $p[$u]) + ($az * $bx - $ax * $bz) * ($points[3 * $i + 1] - $p[$u + 1]) + ($ax * $by - $ay * $bx) * ($points[3 * $i + 2] - $p[$u + 2]);
+            $signed[] = $side < 0.0 ? -$d : $d;
+        }
+        sort($distances);
+        $n = count($distances);
+
+        return [
+            'samples' => $n,
+            'rms' => sqrt(array_sum(array_map(fn (float $d) => $d * $d, $distances)) / $n),
+            'mean' => array_sum($distances) / $n,
+            'p95' => $distances[min($n - 1, (int) floor(0.95 * $n))],
+            'max' => $distances[$n - 1],
+            'signedMean' => array_sum($signed) / $n,
+        ];
+    }
+
+    /**
+     * Points spread evenly over a mesh by area, the same for the same mesh and number.
+     *
+     * @return list<float> flat xyz
+     */
+    public static function onSurface(TriangleMesh $mesh, int $samples): array
+    {
+        $areas = Measure::areas($mesh->positions, $mesh->faces);
+        $total = array_sum($areas);
+        if ($total <= 0.0) {
+            return [];
+        }
+        $random = new Randomizer(new Xoshiro256StarStar(12345));
+        $unit = fn (): float => $random->getInt(0, (1 << 53) - 1) / (1 << 53);
+        $points = [];
+        $step = $total / $samples;
+        $next = $step * $unit();
+        $sum = 0.0;
+        $p = $mesh->positions;
+        foreach ($areas as $t => $area) {
+            $sum += $area;
+            for (; $next < $sum; $next += $step) {
+                $r = sqrt($unit());
+                $s = $unit();
+                $i = 3 * $mesh->faces[3 * $t];
+                $j = 3 * $mesh->faces[3 * $t + 1];
+                $k = 3 * $mesh->faces[3 * $t + 2];
+                for ($c = 0; $c < 3; $c++) {
+                    $points[] = (1.0 - $r) * $p[$i + $c] + $r * (1.0 - $s) * $p[$j + $c] + $r * $s * $p[$k + $c];
+                }
+            }
+        }
+
+        return $points;
+    }
+
+    /**
+     * Vertices, edge middles and face centres: where two nearby surfaces are farthest apart.
+     *
+     * @return list<float> flat xyz
+     */
+    public static function densePoints(TriangleMesh $mesh): array
+    {
+        $q = $p = $mesh->positions;
+        $f = $mesh->faces;
+        for ($t = 0, $n = count($f); $t < $n; $t += 3) {
+            $i = 3 * $f[$t];
+            $j = 3 * $f[$t + 1];
+            $k = 3 * $f[$t + 2];
+            for ($c = 0; $c < 3; $c++) {
+                $q[] = ($p[$i + $c] + $p[$j + $c] + $p[$k + $c]) / 3.0;
+            }
+            // Each edge once: from its lower end (an open edge from either).
+            if ($f[$t] < $f[$t + 1]) {
+                $q[] = 0.5 * ($p[$i] + $p[$j]);
+                $q[] = 0.5 * ($p[$i + 1] + $p[$j + 1]);
+                $q[] = 0.5 * ($p[$i + 2] + $p[$j + 2]);
+            }
+            if ($f[$t + 1] < $f[$t + 2]) {
+                $q[] = 0.5 * ($p[$j] + $p[$k]);
+                $q[] = 0.5 * ($p[$j + 1] + $p[$k + 1]);
+                $q[] = 0.5 * ($p[$j + 2] + $p[$k + 2]);
+            }
+            if ($f[$t + 2] < $f[$t]) {
+                $q[] = 0.5 * ($p[$k] + $p[$i]);
+                $q[] = 0.5 * ($p[$k + 1] + $p[$i + 1]);
+                $q[] = 0.5 * ($p[$k + 2] + $p[$i + 2]);
+            }
+        }
+
+        return $q;
+    }
+
+    /** @return list<float> */
+    private static function someOf(PointCloud $cloud, ?int $samples): array
+    {
+        $n = $cloud->count();
+        if ($samples === null || $samples >= $n) {
+            return $cloud->positions;
+        }
+        $points = [];
+        for ($k = 0; $k < $samples; $k++) {
+            $o = 3 * intdiv($k * $n, $samples);
+            array_push($points, $cloud->positions[$o], $cloud->positions[$o + 1], $cloud->positions[$o + 2]);
+        }
+
+        return $points;
+    }
+}

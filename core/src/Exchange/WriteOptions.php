@@ -1,0 +1,13 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Exchange;
+
+use Emberstone\Core\Operation\Unit;
+
+/** Choices a writer may honour. */
+final readonly class WriteOptions
+{
+    public function __construct(public bool $ascii = false, public Unit $unit = Unit::Millimetre) {}
+}

@@ -1,0 +1,253 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Fuse;
+
+use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Fuse\Kernel\DualSurface;
+use Emberstone\Core\Fuse\Kernel\Sharpen;
+use Emberstone\Core\Fuse\Kernel\Splat;
+use Emberstone\Core\Fuse\Kernel\Volume;
+use Emberstone\Core\Geometry\BoundingBox;
+use Emberstone\Core\Mend\FillHoles;
+use Emberstone\Core\Mend\FillHolesParameters;
+use Emberstone\Core\Mesh\Kernel\Topology;
+use Emberstone\Core\Mesh\TriangleMesh;
+use Emberstone\Core\Operation\About;
+use Emberstone\Core\Operation\Body;
+use Emberstone\Core\Operation\Estimate;
+use Emberstone\Core\Operation\Format;
+use Emberstone\Core\Operation\Operation;
+use Emberstone\Core\Operation\PartProgress;
+use Emberstone\Core\Operation\Pass;
+use Emberstone\Core\Operation\Progress;
+use Emberstone\Core\Operation\Result;
+use Emberstone\Core\Operation\Stage;
+use Emberstone\Core\Operation\UnsuitableInput;
+use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Parallel\Cores;
+use Emberstone\Core\Parallel\Fork;
+use Emberstone\Core\Parallel\Packed;
+use Emberstone\Core\Register\Prepare;
+use Emberstone\Core\Spatial\PointGrid;
+
+/**
+ * Makes one surface from all passes: oriented points into a sparse volume of distances, its zero surface, then the vertices
+ * onto the planes of the points around them.
+ *
+ * Source    see Kernel/: implicit moving least squares, dual surface with one vertex a loop, quadratic error of tangent planes.
+ * Input     placed passes; sensor origins turn the normals, else they are made consistent.
+ * Keeps     edges as sharp as the voxel allows.   Gives up  walls thinner than two voxels.
+ * Output    an oriented manifold, open where nothing was seen; support per vertex is the number of passes.
+ *
+ * @implements Operation<FuseParameters>
+ */
+final class Fuse implements Operation
+{
+    /** More than this is refused beforehand. */
+    private const MOST_MEMORY_MB = 6000.0;
+
+    /** Reach of a point in the volume, in voxels: the least at which all corners of a crossed cell are seen. */
+    private const REACH = 1.9;
+
+    public static function about(): About
+    {
+        return new About('fuse', Stage::Fuse, 'Fuse', 'Makes one mesh from all passes.', 'passes', FuseParameters::class);
+    }
+
+    public function estimate(Workpiece $workpiece, object $parameters): Estimate
+    {
+        $points = $workpiece->pointCount();
+        $area = $this->area($workpiece);
+        $voxel = $parameters->voxel;
+        $faces = 2.0 * $area / ($voxel * $voxel);
+        $memory = $this->memoryMb($area, $voxel, $points);
+        $refusal = null;
+        if ($memory > self::MOST_MEMORY_MB) {
+            $least = $voxel * sqrt($memory / self::MOST_MEMORY_MB);
+            $refusal = sprintf('A voxel of %.3g mm would need %s of memory; the smallest that fits here is %.2g mm.', $voxel, sprintf('%.0f GB', $memory / 1000), ceil($least * 100) / 100);
+        }
+
+        return new Estimate(0.5 + 2.2e-5 * $points + 1.2e-5 * $faces, $memory, (int) $faces, $refusal);
+    }
+
+    public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
+    {
+        if ($workpiece->passes === []) {
+            throw UnsuitableInput::because('There is no pass to fuse; bring one in first.');
+        }
+        $refusal = $this->estimate($workpiece, $parameters)->refusal;
+        if ($refusal !== null) {
+            throw UnsuitableInput::because($refusal);
+        }
+        $clouds = $this->orientedClouds($workpiece->passes, new PartProgress($progress, 0.0, 0.35));
+        $surface = $this->surface($clouds, $parameters->voxel, new PartProgress($progress, 0.35, 0.9));
+        $name = $parameters->name ?? sprintf('Fused, %.3g mm', $parameters->voxel);
+        $body = Body::of($name, $surface);
+        $result = $workpiece->withBodies([...$workpiece->bodies, $body]);
+        $notes = [];
+        if ($parameters->closeHoles !== 'none') {
+            $fill = new FillHolesParameters('tangent', is_float($parameters->closeHoles) ? $parameters->closeHoles : null);
+            $filled = (new FillHoles)((new Workpiece)->withBodies([$body]), $fill, new PartProgress($progress, 0.9, 1.0));
+            $result = $workpiece->withBodies([...$workpiece->bodies, ...$filled->workpiece->bodies]);
+            $notes[] = $filled->headline;
+        }
+        $faces = $result->faceCount() - $workpiece->faceCount();
+        $progress->advance('done', 1.0);
+
+        return new Result($result, sprintf('%.3g mm · %s faces', $parameters->voxel, Format::count($faces)), ['points' => $workpiece->pointCount()], ['faces' => $faces, 'voxel' => $parameters->voxel], $notes);
+    }
+
+    /**
+     * Passes in project coordinates with normals.
+     *
+     * @param  list<Pass>  $passes
+     * @return list<PointCloud>
+     */
+    private function orientedClouds(array $passes, Progress $progress): array
+    {
+        $placed = array_values(array_filter(array_map(fn (Pass $pass) => $pass->placed(), $passes), fn (PointCloud $cloud) => $cloud->count() > 0));
+        if ($placed === []) {
+            throw UnsuitableInput::because('All points of the passes are cut away; bring some back first.');
+        }
+
+        return array_column(Prepare::oriented($placed, $progress), 'cloud');
+    }
+
+    /** @param  list<PointCloud>  $clouds */
+    private function surface(array $clouds, float $voxel, Progress $progress): TriangleMesh
+    {
+        $all = $normals = $quality = [];
+        foreach ($clouds as $cloud) {
+            $q = self::quality($cloud);
+            foreach ($cloud->positions as $v) {
+                $all[] = $v;
+            }
+            foreach ($cloud->normals as $v) {
+                $normals[] = $v;
+            }
+            foreach ($q as $v) {
+                $quality[] = $v;
+            }
+        }
+        $radius = self::REACH * $voxel;
+        $box = BoundingBox::of($all);
+        $volume = Volume::around($box->min, $box->max, $voxel);
+        Splat::allocate($volume, $all, $radius);
+        $voxels = 512 * count($volume->blocks);
+        $volume->distance = array_fill(0, $voxels, 0.0);
+        $volume->weight = array_fill(0, $voxels, 0.0);
+        $volume->seen = array_fill(0, $voxels, 0);
+        for ($k = 0, $from = 0, $n = count($clouds); $k < $n; $k++) {
+            $many = count($clouds[$k]->positions);
+            Splat::add($volume, array_slice($all, $from, $many), array_slice($normals, $from, $many), array_slice($quality, intdiv($from, 3), intdiv($many, 3)), $radius, 1 << ($k % 60));
+            $from += $many;
+            $progress->advance('volume', 0.5 * ($k + 1) / $n);
+        }
+        // A voxel counts as seen when even one grazing point stood near.
+        Splat::finish($volume, 0.03);
+        $surface = DualSurface::extract($volume);
+        unset($volume);
+        $progress->advance('surface', 0.65);
+        if ($surface['quads'] === []) {
+            throw UnsuitableInput::because(sprintf('At a voxel of %.3g mm the points are too thin to carry a surface; choose a larger voxel.', $voxel));
+        }
+        $p = $this->sharpened($surface, $all, $normals, $quality, $voxel, new PartProgress($progress, 0.65, 0.95));
+        $faces = Sharpen::triangles($surface['quads'], $p);
+        $support = $surface['support'];
+        Topology::splitFans($p, $faces, $support);
+        $progress->advance('surface', 1.0);
+
+        return TriangleMesh::fromFlat($p, $faces, $support)->withFaces(range(0, intdiv(count($faces), 3) - 1));
+    }
+
+    /**
+     * The vertices on the planes of the points around them, spread over the cores.
+     *
+     * @param  array{positions: array<int, float>, quads: array<int, int>, support: array<int, int>, cells: array<int, float>}  $surface
+     * @param  array<int, float>  $all
+     * @param  array<int, float>  $normals
+     * @param  array<int, float>  $quality
+     * @return list<float>
+     */
+    private function sharpened(array $surface, array $all, array $normals, array $quality, float $voxel, Progress $progress): array
+    {
+        $grid = PointGrid::of($all, 0.75 * $voxel);
+        $n = $q = [];
+        foreach ($grid->order as $i) {
+            $n[] = $normals[3 * $i];
+            $n[] = $normals[3 * $i + 1];
+            $n[] = $normals[3 * $i + 2];
+            $q[] = $quality[$i];
+        }
+        $parts = 4 * Cores::count();
+        $size = 3 * (intdiv(count($surface['positions']), 3 * $parts) + 1);
+        $tasks = [];
+        for ($from = 0; $from < count($surface['positions']); $from += $size) {
+            $tasks[] = function () use ($surface, $from, $size, $voxel, $grid, $n, $q): string {
+                $p = array_slice($surface['positions'], $from, $size);
+                Sharpen::project($p, array_slice($surface['cells'], $from, $size), $voxel, $grid, $n, $q, 1.5 * $voxel);
+
+                return Packed::doubles($p);
+            };
+        }
+
+        return Packed::toDoubles(implode('', Fork::map($tasks, Cores::count(), $progress, 'edges')));
+    }
+
+    /**
+     * Weight a point: the cosine between normal and ray, squared, less near nothing for grazing points; 1 where the sensor is not known.
+     *
+     * @return list<float>
+     */
+    private static function quality(PointCloud $cloud): array
+    {
+        $n = $cloud->count();
+        if ($cloud->sensorOrigin === null) {
+            return array_fill(0, $n, 1.0);
+        }
+        [$sx, $sy, $sz] = $cloud->sensorOrigin;
+        $p = $cloud->positions;
+        $d = $cloud->normals;
+        $quality = [];
+        for ($o = 0, $e = 3 * $n; $o < $e; $o += 3) {
+            $x = $sx - $p[$o];
+            $y = $sy - $p[$o + 1];
+            $z = $sz - $p[$o + 2];
+            $l = $x * $x + $y * $y + $z * $z;
+            $c = $d[$o] * $x + $d[$o + 1] * $y + $d[$o + 2] * $z;
+            $quality[] = $c > 0.0 && $l > 0.0 ? max(0.02, $c * $c / $l) : 0.02;
+        }
+
+        return $quality;
+    }
+
+    /** The area of the object, mm2, from the cells of 2 mm or a fiftieth of the size that points occupy. */
+    private function area(Workpiece $workpiece): float
+    {
+        $area = 0.0;
+        $cells = [];
+        $cell = null;
+        foreach ($workpiece->passes as $pass) {
+            $cloud = $pass->placed();
+            $p = $cloud->positions;
+            $cell ??= max(1e-6, BoundingBox::of($p)->longestSide() / 50.0);
+            $w = 1.0 / $cell;
+            for ($o = 0, $e = count($p), $step = 3 * (intdiv(count($p), 60000) + 1); $o < $e; $o += $step) {
+                $cells[((int) floor($p[$o] * $w) & 0xFFFFF) << 40 | ((int) floor($p[$o + 1] * $w) & 0xFFFFF) << 20 | ((int) floor($p[$o + 2] * $w) & 0xFFFFF)] = true;
+            }
+        }
+
+        // A surface in general position passes 1.5 times its area in cells.
+        return $cell === null ? 0.0 : count($cells) * $cell * $cell / 1.5;
+    }
+
+    private function memoryMb(float $area, float $voxel, int $points): float
+    {
+        // Blocks of eight voxels along the surface (about 1.9 times the area in block faces, four voxels of reach to each side), 512 voxels of three numbers at 16 bytes.
+        $blocks = 2.6 * $area / (64.0 * $voxel * $voxel) + 8;
+
+        return 60 + ($blocks * 512 * 60 + $points * 420.0 + 2.0 * $area / ($voxel * $voxel) * 160.0) / 1e6;
+    }
+}

@@ -1,0 +1,42 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Fuse;
+
+use Emberstone\Core\Operation\InvalidParameter;
+use Emberstone\Core\Operation\Param;
+use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Register\RegisterParameters;
+
+final readonly class FuseParameters
+{
+    public function __construct(
+        #[Param('Voxel', 'Edge of the cells the surface is made in: smaller keeps finer detail and takes longer.', unit: 'mm', positive: true, suggest: 'suggestVoxel')]
+        public float $voxel,
+        #[Param('Close holes', 'none, all, or the largest opening to close, in mm.')]
+        public string|float $closeHoles = 'none',
+        #[Param('Name', 'Name of the new body.')]
+        public ?string $name = null,
+    ) {
+        if (is_string($closeHoles) && ! in_array($closeHoles, ['none', 'all'], true)) {
+            throw InvalidParameter::of('closeHoles', "is \"$closeHoles\"; it must be none, all, or a diameter in mm");
+        }
+        if (is_float($closeHoles) && $closeHoles <= 0.0) {
+            throw InvalidParameter::of('closeHoles', 'must be greater than 0');
+        }
+    }
+
+    /** Twice the median spacing, in round figures. */
+    public static function suggestVoxel(Workpiece $workpiece): ?float
+    {
+        $reach = RegisterParameters::suggestMaxDistance($workpiece);
+        if ($reach === null) {
+            return null;
+        }
+        $voxel = 0.2 * $reach;
+        $unit = 10.0 ** floor(log10($voxel));
+
+        return round($voxel / $unit, 1) * $unit;
+    }
+}

@@ -1,0 +1,56 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Fuse\Kernel;
+
+/**
+ * A sparse volume of signed distances: a dense table of 8x8x8 blocks. Positive outside. Shared by the kernels of this folder.
+ *
+ * @internal
+ */
+final class Volume
+{
+    /** @var array<int, int> block number of each table entry, or -1 */
+    public array $top;
+
+    /** @var list<int> table entry of each block */
+    public array $blocks = [];
+
+    /** @var array<int, float> signed distance in mm, 512 a block, x fastest; only where weight is over 0 */
+    public array $distance = [];
+
+    /** @var array<int, float> */
+    public array $weight = [];
+
+    /** @var array<int, int> bit set of the passes that saw the voxel */
+    public array $seen = [];
+
+    public function __construct(
+        public readonly float $voxel,
+        public readonly float $x0,
+        public readonly float $y0,
+        public readonly float $z0,
+        public readonly int $bx,
+        public readonly int $by,
+        public readonly int $bz,
+    ) {
+        $this->top = array_fill(0, $bx * $by * $bz, -1);
+    }
+
+    /**
+     * A volume that covers a box with a margin of four voxels.
+     *
+     * @param  array{float, float, float}  $min
+     * @param  array{float, float, float}  $max
+     */
+    public static function around(array $min, array $max, float $voxel): self
+    {
+        $blocks = [];
+        for ($k = 0; $k < 3; $k++) {
+            $blocks[] = (int) ceil((($max[$k] - $min[$k]) / $voxel + 8.0) / 8.0) + 1;
+        }
+
+        return new self($voxel, $min[0] - 4.0 * $voxel, $min[1] - 4.0 * $voxel, $min[2] - 4.0 * $voxel, ...$blocks);
+    }
+}

@@ -1,0 +1,16 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Gather;
+
+use Emberstone\Core\Operation\Param;
+
+final readonly class DropBaseParameters
+{
+    public function __construct(
+        #[Param('Margin', 'How far above the table points still go.', unit: 'mm', min: 0.0, max: 100.0)]
+        public float $margin = 1.0,
+    ) {
+    }
+}

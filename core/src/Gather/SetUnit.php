@@ -1,0 +1,46 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Gather;
+
+use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Operation\About;
+use Emberstone\Core\Operation\Body;
+use Emberstone\Core\Operation\Estimate;
+use Emberstone\Core\Operation\Operation;
+use Emberstone\Core\Operation\Pass;
+use Emberstone\Core\Operation\Progress;
+use Emberstone\Core\Operation\Result;
+use Emberstone\Core\Operation\Stage;
+use Emberstone\Core\Operation\Unit;
+use Emberstone\Core\Operation\Workpiece;
+
+/**
+ * Says in which unit passes and bodies were written; until then they count as millimetres.
+ *
+ * @implements Operation<SetUnitParameters>
+ */
+final class SetUnit implements Operation
+{
+    public static function about(): About
+    {
+        return new About('set-unit', Stage::Gather, 'Set unit', 'Says in which unit the chosen files were written.', 'any', SetUnitParameters::class);
+    }
+
+    public function estimate(Workpiece $workpiece, object $parameters): Estimate
+    {
+        return new Estimate(0.1, 20);
+    }
+
+    public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
+    {
+        $by = Transform::scale(Unit::from($parameters->unit)->inMillimetres());
+
+        return new Result(
+            $workpiece->withPasses(array_map(fn (Pass $pass) => $pass->moved($pass->transform->then($by)), $workpiece->passes))
+                ->withBodies(array_map(fn (Body $body) => $body->moved($by), $workpiece->bodies)),
+            "read as {$parameters->unit}", [], ['unit' => $parameters->unit],
+        );
+    }
+}

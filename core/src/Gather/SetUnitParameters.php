@@ -1,0 +1,16 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Gather;
+
+use Emberstone\Core\Operation\Param;
+
+final readonly class SetUnitParameters
+{
+    public function __construct(
+        #[Param('Unit of the files', 'The unit in which the coordinates of the passes were written.', choices: ['mm', 'cm', 'm', 'in', 'ft'])]
+        public string $unit,
+    ) {
+    }
+}

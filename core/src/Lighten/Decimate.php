@@ -1,0 +1,167 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Lighten;
+
+use Emberstone\Core\Deliver\SurfaceDistance;
+use Emberstone\Core\Geometry\BoundingBox;
+use Emberstone\Core\Lighten\Kernel\QuadricCollapse;
+use Emberstone\Core\Mesh\TriangleMesh;
+use Emberstone\Core\Operation\About;
+use Emberstone\Core\Operation\Body;
+use Emberstone\Core\Operation\Estimate;
+use Emberstone\Core\Operation\Format;
+use Emberstone\Core\Operation\Operation;
+use Emberstone\Core\Operation\Outcome;
+use Emberstone\Core\Operation\PartProgress;
+use Emberstone\Core\Operation\Progress;
+use Emberstone\Core\Operation\Result;
+use Emberstone\Core\Operation\Stage;
+use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Spatial\TriangleBvh;
+
+/**
+ * Fewer faces by share, by count, or by how far the surface may move.
+ *
+ * Source    Garland & Heckbert 1997; see Kernel/QuadricCollapse.
+ * Keeps     genus, pieces, orientation; with `deviation` the distance both ways, verified on vertices, edge middles and face centres.
+ *
+ * @implements Operation<DecimateParameters>
+ */
+final class Decimate implements Operation
+{
+    private const TRIES = 7;
+
+    public static function about(): About
+    {
+        return new About('decimate', Stage::Lighten, 'Decimate', 'Fewer faces where the surface is flat; detail stays where it curves.', 'meshes', DecimateParameters::class);
+    }
+
+    public function estimate(Workpiece $workpiece, object $parameters): Estimate
+    {
+        $faces = $workpiece->faceCount();
+        $each = $parameters->deviation === null ? 7e-6 : 4e-5;
+
+        return new Estimate(0.2 + $each * $faces, 40 + 3e-4 * $faces, $this->target($faces, $parameters));
+    }
+
+    public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
+    {
+        $deviation = 0.0;
+        $outcome = Outcome::Reached;
+        $before = $workpiece->faceCount();
+        $after = $workpiece->reshapedMeshes(function (TriangleMesh $mesh, Body $body, Progress $progress) use ($parameters, &$deviation, &$outcome): TriangleMesh {
+            if ($parameters->deviation !== null) {
+                [$result, $moved] = $this->withinDeviation($mesh, $parameters, $progress);
+            } else {
+                $target = $this->target($mesh->faceCount(), $parameters) ?? 4;
+                $result = $this->collapse($mesh, $target, INF, $parameters->keepBoundary, new PartProgress($progress, 0.0, 0.8));
+                $moved = self::distance($mesh, $result);
+                $progress->advance('verifying', 1.0);
+                if ($result->faceCount() > 1.02 * $target + 4) {
+                    $outcome = Outcome::StoppedEarly;
+                }
+            }
+            $deviation = max($deviation, $moved);
+
+            return $result;
+        }, $progress);
+        $count = $after->faceCount();
+        $notes = $outcome === Outcome::StoppedEarly ? ['The shape allows no fewer faces without folding over.'] : [];
+
+        return new Result($after, sprintf('%s → %s faces', Format::count($before), Format::count($count)), ['faces' => $before], ['faces' => $count, 'deviation' => round($deviation, 5)], $notes, $outcome);
+    }
+
+    private function target(int $faces, DecimateParameters $parameters): ?int
+    {
+        return match (true) {
+            $parameters->ratio !== null => max(4, (int) round($faces * $parameters->ratio)),
+            $parameters->faces !== null => $parameters->faces,
+            default => null,
+        };
+    }
+
+    private function collapse(TriangleMesh $mesh, int $target, float $limit, bool $keepBoundary, Progress $progress): TriangleMesh
+    {
+        if ($target >= $mesh->faceCount() && $limit === INF) {
+            return $mesh;
+        }
+        [$x, $y, $z] = BoundingBox::of($mesh->positions)->centre();
+        $p = $mesh->positions;
+        for ($o = 0, $n = count($p); $o < $n; $o += 3) {
+            $p[$o] -= $x;
+            $p[$o + 1] -= $y;
+            $p[$o + 2] -= $z;
+        }
+        $result = QuadricCollapse::run($p, $mesh->faces, $mesh->support, $mesh->origin, $target, $limit, $keepBoundary ? 100.0 : 0.0, fn (float $done) => $progress->advance('collapsing edges', $done));
+        $p = $result['positions'];
+        for ($o = 0, $n = count($p); $o < $n; $o += 3) {
+            $p[$o] += $x;
+            $p[$o + 1] += $y;
+            $p[$o + 2] += $z;
+        }
+
+        return TriangleMesh::fromFlat($p, $result['faces'], $mesh->support === [] ? [] : $result['support'], $mesh->origin === [] ? [] : $result['origin']);
+    }
+
+    /**
+     * The lightest of a few tries whose verified distance stays within the bound.
+     *
+     * @return array{TriangleMesh, float}
+     */
+    private function withinDeviation(TriangleMesh $mesh, DecimateParameters $parameters, Progress $progress): array
+    {
+        $bound = (float) $parameters->deviation;
+        $best = [$mesh, 0.0];
+        $low = 0.0;
+        $high = null;
+        $root = 0.35 * $bound;
+        for ($try = 0; $try < self::TRIES; $try++) {
+            $part = new PartProgress($progress, $try / self::TRIES, ($try + 1) / self::TRIES);
+            $result = $this->collapse($mesh, 4, $root * $root, $parameters->keepBoundary, new PartProgress($part, 0.0, 0.7));
+            $moved = self::distance($mesh, $result);
+            $part->advance('verifying', 1.0);
+            if ($moved <= $bound) {
+                if ($result->faceCount() < $best[0]->faceCount()) {
+                    $best = [$result, $moved];
+                }
+                $low = $root;
+                if ($high === null) {
+                    $root *= min(2.0, max(1.15, 0.9 * $bound / max($moved, 1e-9)));
+                }
+            } else {
+                $high = $root;
+                if ($low === 0.0) {
+                    $root *= min(0.8, max(0.1, 0.8 * $bound / $moved));
+                }
+            }
+            if ($high !== null && $low > 0.0) {
+                if ($high < 1.12 * $low) {
+                    break;
+                }
+                $root = sqrt($low * $high);
+            }
+        }
+
+        return $best;
+    }
+
+    /** The largest distance between two surfaces, both ways. */
+    private static function distance(TriangleMesh $a, TriangleMesh $b): float
+    {
+        if ($a->faces === [] || $b->faces === []) {
+            return 0.0;
+        }
+
+        return max(self::oneWay($a, $b), self::oneWay($b, $a));
+    }
+
+    private static function oneWay(TriangleMesh $from, TriangleMesh $to): float
+    {
+        $face = $distanceSq = [];
+        TriangleBvh::of($to->positions, $to->faces)->closest(SurfaceDistance::densePoints($from), $face, $distanceSq);
+
+        return sqrt(max($distanceSq));
+    }
+}

@@ -1,0 +1,27 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Lighten;
+
+use Emberstone\Core\Operation\InvalidParameter;
+use Emberstone\Core\Operation\Param;
+
+final readonly class DecimateParameters
+{
+    public function __construct(
+        #[Param('Share to keep', 'Faces of the result as a share of the faces now.', unit: 'share', positive: true, max: 1.0)]
+        public ?float $ratio = null,
+        #[Param('Faces', 'Faces of the result.', min: 4)]
+        public ?int $faces = null,
+        #[Param('Deviation', 'How far the surface may move. Verified afterwards.', unit: 'mm', positive: true)]
+        public ?float $deviation = null,
+        #[Param('Keep rims', 'Open rims keep their shape.')]
+        public bool $keepBoundary = true,
+    ) {
+        $given = count(array_filter([$ratio, $faces, $deviation], fn ($v) => $v !== null));
+        if ($given !== 1) {
+            throw InvalidParameter::of('ratio', $given === 0 ? 'or faces or deviation is required: one of the three' : 'is given together with another; give one of ratio, faces and deviation');
+        }
+    }
+}

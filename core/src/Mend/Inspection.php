@@ -1,0 +1,243 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Mend;
+
+use Emberstone\Core\Geometry\BoundingBox;
+use Emberstone\Core\Mend\Kernel\Intersections;
+use Emberstone\Core\Mesh\Kernel\Measure;
+use Emberstone\Core\Mesh\Kernel\Topology;
+use Emberstone\Core\Mesh\TriangleMesh;
+
+/** What there is to say about a mesh: size, closedness, holes and faults. */
+final readonly class Inspection
+{
+    /**
+     * @param  list<array{edges: int, perimeter: float, diameter: float, centre: array{float, float, float}}>  $holes
+     * @param  array<string, int>  $faults  by the keys of the language page
+     */
+    private function __construct(
+        public float $area,
+        public ?float $volume,
+        public bool $closed,
+        public int $pieces,
+        public int $genus,
+        public array $holes,
+        public array $faults,
+        public float $measured,
+    ) {
+    }
+
+    public static function of(TriangleMesh $mesh): self
+    {
+        $p = $mesh->positions;
+        $f = $mesh->faces;
+        $twin = Topology::twins($f);
+        $edges = self::edges($f, $mesh->vertexCount());
+        $areas = Measure::areas($p, $f);
+        $rims = Topology::rims($f, $twin);
+        $pieces = Topology::pieces($twin)['count'];
+        $fans = self::nonManifoldVertices($f, $twin, $mesh->vertexCount());
+        $faults = [
+            'openEdges' => $edges['open'],
+            'nonManifoldEdges' => $edges['nonManifold'],
+            'nonManifoldVertices' => $fans['bad'],
+            'degenerateFaces' => self::degenerate($f, $areas, BoundingBox::of($p)->diagonal()),
+            'duplicateFaces' => self::duplicates($f),
+            'inconsistentEdges' => $edges['inconsistent'],
+            'selfIntersections' => $f === [] ? 0 : Intersections::count($p, $f),
+            'spikes' => self::spikes($p, $f, $mesh->vertexCount()),
+        ];
+        $closed = $f !== [] && $edges['open'] + $edges['nonManifold'] + $edges['inconsistent'] + $fans['bad'] === 0;
+        $euler = $fans['used'] - $edges['all'] + $mesh->faceCount();
+        $filled = 0.0;
+        foreach ($mesh->origin as $t => $mark) {
+            if ($mark !== TriangleMesh::MEASURED) {
+                $filled += $areas[$t];
+            }
+        }
+        $area = array_sum($areas);
+
+        return new self(
+            $area, $closed ? Measure::volume($p, $f) : null, $closed, $pieces,
+            max(0, intdiv(2 * $pieces - $euler - count($rims), 2)),
+            array_map(fn (array $rim) => self::hole($rim, $p), $rims), $faults,
+            $area > 0.0 ? 1.0 - $filled / $area : 1.0,
+        );
+    }
+
+    public function faultCount(): int
+    {
+        return array_sum($this->faults) - $this->faults['openEdges'];
+    }
+
+    /** @return array<string, mixed> the mesh part of the report of `inspect` */
+    public function toArray(): array
+    {
+        return [
+            'area' => $this->area, 'volume' => $this->volume, 'closed' => $this->closed, 'pieces' => $this->pieces,
+            'genus' => $this->genus, 'holes' => $this->holes, 'faults' => $this->faults,
+        ];
+    }
+
+    /**
+     * @param  array<int, int>  $f
+     * @return array{all: int, open: int, nonManifold: int, inconsistent: int}
+     */
+    private static function edges(array $f, int $vertices): array
+    {
+        $keys = [];
+        for ($h = 0, $n = count($f); $h < $n; $h++) {
+            $a = $f[$h];
+            $b = $f[$h % 3 === 2 ? $h - 2 : $h + 1];
+            $keys[] = $a < $b ? ($a * $vertices + $b) * 2 : ($b * $vertices + $a) * 2 + 1;
+        }
+        sort($keys);
+        $all = $open = $nonManifold = $inconsistent = 0;
+        for ($i = 0; $i < $n; $i = $j) {
+            $edge = $keys[$i] >> 1;
+            for ($j = $i + 1; $j < $n && $edge === $keys[$j] >> 1; $j++) {
+                continue;
+            }
+            $all++;
+            if ($j - $i === 1) {
+                $open++;
+            } elseif ($j - $i > 2) {
+                $nonManifold++;
+            } elseif ($keys[$i] === $keys[$i + 1]) {
+                $inconsistent++;
+            }
+        }
+
+        return ['all' => $all, 'open' => $open, 'nonManifold' => $nonManifold, 'inconsistent' => $inconsistent];
+    }
+
+    /**
+     * Vertices whose faces fall into more than one fan.
+     *
+     * @param  array<int, int>  $f
+     * @param  array<int, int>  $twin
+     * @return array{bad: int, used: int}
+     */
+    private static function nonManifoldVertices(array $f, array $twin, int $vertices): array
+    {
+        $valence = array_fill(0, $vertices, 0);
+        $first = array_fill(0, $vertices, -1);
+        foreach ($f as $h => $v) {
+            $valence[$v]++;
+            $first[$v] = $h;
+        }
+        $bad = $used = 0;
+        for ($v = 0; $v < $vertices; $v++) {
+            if ($valence[$v] === 0) {
+                continue;
+            }
+            $used++;
+            if (count(Topology::fan($twin, $first[$v])) !== $valence[$v]) {
+                $bad++;
+            }
+        }
+
+        return ['bad' => $bad, 'used' => $used];
+    }
+
+    /**
+     * @param  array<int, int>  $f
+     * @param  array<int, float>  $areas
+     */
+    private static function degenerate(array $f, array $areas, float $diagonal): int
+    {
+        $least = 1e-14 * $diagonal * $diagonal;
+        $count = 0;
+        foreach ($areas as $t => $area) {
+            $o = 3 * $t;
+            if ($area <= $least || $f[$o] === $f[$o + 1] || $f[$o + 1] === $f[$o + 2] || $f[$o] === $f[$o + 2]) {
+                $count++;
+            }
+        }
+
+        return $count;
+    }
+
+    /** @param  array<int, int>  $f */
+    private static function duplicates(array $f): int
+    {
+        $seen = [];
+        $count = 0;
+        for ($o = 0, $n = count($f); $o < $n; $o += 3) {
+            $corners = [$f[$o], $f[$o + 1], $f[$o + 2]];
+            sort($corners);
+            $key = pack('V3', ...$corners);
+            if (isset($seen[$key])) {
+                $count++;
+            }
+            $seen[$key] = true;
+        }
+
+        return $count;
+    }
+
+    /**
+     * Vertices that stand up like needles: the normals around them nearly cancel.
+     *
+     * @param  array<int, float>  $p
+     * @param  array<int, int>  $f
+     */
+    private static function spikes(array $p, array $f, int $vertices): int
+    {
+        $sum = array_fill(0, 3 * $vertices, 0.0);
+        $all = array_fill(0, $vertices, 0.0);
+        for ($o = 0, $n = count($f); $o < $n; $o += 3) {
+            $a = 3 * $f[$o];
+            $b = 3 * $f[$o + 1];
+            $c = 3 * $f[$o + 2];
+            $ux = $p[$b] - $p[$a];
+            $uy = $p[$b + 1] - $p[$a + 1];
+            $uz = $p[$b + 2] - $p[$a + 2];
+            $vx = $p[$c] - $p[$a];
+            $vy = $p[$c + 1] - $p[$a + 1];
+            $vz = $p[$c + 2] - $p[$a + 2];
+            $x = $uy * $vz - $uz * $vy;
+            $y = $uz * $vx - $ux * $vz;
+            $z = $ux * $vy - $uy * $vx;
+            $l = sqrt($x * $x + $y * $y + $z * $z);
+            foreach ([$a, $b, $c] as $v) {
+                $sum[$v] += $x;
+                $sum[$v + 1] += $y;
+                $sum[$v + 2] += $z;
+                $all[intdiv($v, 3)] += $l;
+            }
+        }
+        $count = 0;
+        for ($v = 0; $v < $vertices; $v++) {
+            if ($all[$v] > 0.0 && sqrt($sum[3 * $v] ** 2 + $sum[3 * $v + 1] ** 2 + $sum[3 * $v + 2] ** 2) < 0.25 * $all[$v]) {
+                $count++;
+            }
+        }
+
+        return $count;
+    }
+
+    /**
+     * @param  list<int>  $rim
+     * @param  array<int, float>  $p
+     * @return array{edges: int, perimeter: float, diameter: float, centre: array{float, float, float}}
+     */
+    private static function hole(array $rim, array $p): array
+    {
+        $perimeter = $x = $y = $z = 0.0;
+        $points = [];
+        $n = count($rim);
+        foreach ($rim as $k => $v) {
+            $w = $rim[($k + 1) % $n];
+            $perimeter += sqrt(($p[3 * $v] - $p[3 * $w]) ** 2 + ($p[3 * $v + 1] - $p[3 * $w + 1]) ** 2 + ($p[3 * $v + 2] - $p[3 * $w + 2]) ** 2);
+            array_push($points, $p[3 * $v], $p[3 * $v + 1], $p[3 * $v + 2]);
+            $x += $p[3 * $v] / $n;
+            $y += $p[3 * $v + 1] / $n;
+            $z += $p[3 * $v + 2] / $n;
+        }
+
+        return ['edges' => $n, 'perimeter' => $perimeter, 'diameter' => BoundingBox::of($points)->diagonal(), 'centre' => [$x, $y, $z]];
+    }
+}

@@ -1,0 +1,152 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Mend\Kernel;
+
+use Emberstone\Core\Spatial\TriangleBvh;
+
+/**
+ * Pairs of triangles that pass through each other.
+ *
+ * @internal
+ */
+final class Intersections
+{
+    /**
+     * Pairs that share no vertex and of which an edge of one crosses the other.
+     *
+     * @param  array<int, float>  $p
+     * @param  array<int, int>  $f
+     */
+    public static function count(array $p, array $f): int
+    {
+        $bvh = TriangleBvh::of($p, $f);
+        $boxes = $bvh->boxes;
+        $corners = $bvh->corners;
+        $leaf = $bvh->leaf;
+        $order = $bvh->order;
+        $nn = $bvh->inner;
+        $stack = array_fill(0, 128, 0);
+        $count = 0;
+        for ($i = 0, $n = count($order); $i < $n; $i++) {
+            $o = 9 * $i;
+            $x0 = $x1 = $corners[$o];
+            $y0 = $y1 = $corners[$o + 1];
+            $z0 = $z1 = $corners[$o + 2];
+            for ($k = 3; $k < 9; $k += 3) {
+                $v = $corners[$o + $k];
+                if ($v < $x0) {
+                    $x0 = $v;
+                } elseif ($v > $x1) {
+                    $x1 = $v;
+                }
+                $v = $corners[$o + $k + 1];
+                if ($v < $y0) {
+                    $y0 = $v;
+                } elseif ($v > $y1) {
+                    $y1 = $v;
+                }
+                $v = $corners[$o + $k + 2];
+                if ($v < $z0) {
+                    $z0 = $v;
+                } elseif ($v > $z1) {
+                    $z1 = $v;
+                }
+            }
+            $t = 3 * $order[$i];
+            $a = $f[$t];
+            $b = $f[$t + 1];
+            $c = $f[$t + 2];
+            $sp = 1;
+            $stack[0] = 1;
+            while ($sp > 0) {
+                $node = $stack[--$sp];
+                $q = 6 * $node;
+                if ($boxes[$q] > $x1 || $boxes[$q + 3] < $x0 || $boxes[$q + 1] > $y1 || $boxes[$q + 4] < $y0 || $boxes[$q + 2] > $z1 || $boxes[$q + 5] < $z0) {
+                    continue;
+                }
+                if ($node < $nn) {
+                    $stack[$sp++] = 2 * $node;
+                    $stack[$sp++] = 2 * $node + 1;
+
+                    continue;
+                }
+                for ($j = $leaf[$node - $nn], $e = $leaf[$node - $nn + 1]; $j < $e; $j++) {
+                    // Each pair once.
+                    if ($j <= $i) {
+                        continue;
+                    }
+                    $u = 3 * $order[$j];
+                    $d = $f[$u];
+                    $g = $f[$u + 1];
+                    $h = $f[$u + 2];
+                    if ($a === $d || $a === $g || $a === $h || $b === $d || $b === $g || $b === $h || $c === $d || $c === $g || $c === $h) {
+                        continue;
+                    }
+                    if (self::crosses($corners, $o, 9 * $j)) {
+                        $count++;
+                    }
+                }
+            }
+        }
+
+        return $count;
+    }
+
+    /** @param  array<int, float>  $c */
+    private static function crosses(array $c, int $s, int $t): bool
+    {
+        return self::edge($c, $s, $s + 3, $t) || self::edge($c, $s + 3, $s + 6, $t) || self::edge($c, $s + 6, $s, $t)
+            || self::edge($c, $t, $t + 3, $s) || self::edge($c, $t + 3, $t + 6, $s) || self::edge($c, $t + 6, $t, $s);
+    }
+
+    /**
+     * Does the segment from $a to $b cross the triangle at $t (Möller & Trumbore 1997)?
+     *
+     * @param  array<int, float>  $c
+     */
+    private static function edge(array $c, int $a, int $b, int $t): bool
+    {
+        $x = $c[$a];
+        $y = $c[$a + 1];
+        $z = $c[$a + 2];
+        $dx = $c[$b] - $x;
+        $dy = $c[$b + 1] - $y;
+        $dz = $c[$b + 2] - $z;
+        $ax = $c[$t];
+        $ay = $c[$t + 1];
+        $az = $c[$t + 2];
+        $ex = $c[$t + 3] - $ax;
+        $ey = $c[$t + 4] - $ay;
+        $ez = $c[$t + 5] - $az;
+        $fx = $c[$t + 6] - $ax;
+        $fy = $c[$t + 7] - $ay;
+        $fz = $c[$t + 8] - $az;
+        $px = $dy * $fz - $dz * $fy;
+        $py = $dz * $fx - $dx * $fz;
+        $pz = $dx * $fy - $dy * $fx;
+        $det = $ex * $px + $ey * $py + $ez * $pz;
+        if ($det === 0.0) {
+            return false;
+        }
+        $w = 1.0 / $det;
+        $x -= $ax;
+        $y -= $ay;
+        $z -= $az;
+        $u = ($x * $px + $y * $py + $z * $pz) * $w;
+        if ($u < 0.0 || $u > 1.0) {
+            return false;
+        }
+        $qx = $y * $ez - $z * $ey;
+        $qy = $z * $ex - $x * $ez;
+        $qz = $x * $ey - $y * $ex;
+        $v = ($dx * $qx + $dy * $qy + $dz * $qz) * $w;
+        if ($v < 0.0 || $u + $v > 1.0) {
+            return false;
+        }
+        $s = ($fx * $qx + $fy * $qy + $fz * $qz) * $w;
+
+        return $s >= 0.0 && $s <= 1.0;
+    }
+}

@@ -1,0 +1,117 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Mesh\Kernel;
+
+/**
+ * Areas and volumes of triangles.
+ *
+ * @internal
+ */
+final class Measure
+{
+    /**
+     * @param  array<int, float>  $p
+     * @param  array<int, int>  $f
+     * @return array<int, float> area of each face
+     */
+    public static function areas(array $p, array $f): array
+    {
+        $areas = [];
+        for ($o = 0, $n = count($f); $o < $n; $o += 3) {
+            $a = 3 * $f[$o];
+            $b = 3 * $f[$o + 1];
+            $c = 3 * $f[$o + 2];
+            $ux = $p[$b] - $p[$a];
+            $uy = $p[$b + 1] - $p[$a + 1];
+            $uz = $p[$b + 2] - $p[$a + 2];
+            $vx = $p[$c] - $p[$a];
+            $vy = $p[$c + 1] - $p[$a + 1];
+            $vz = $p[$c + 2] - $p[$a + 2];
+            $x = $uy * $vz - $uz * $vy;
+            $y = $uz * $vx - $ux * $vz;
+            $z = $ux * $vy - $uy * $vx;
+            $areas[] = 0.5 * sqrt($x * $x + $y * $y + $z * $z);
+        }
+
+        return $areas;
+    }
+
+    /**
+     * Signed volume of a closed mesh by the divergence theorem, taken about the first vertex so that far-off coordinates lose nothing.
+     *
+     * @param  array<int, float>  $p
+     * @param  array<int, int>  $f
+     */
+    public static function volume(array $p, array $f): float
+    {
+        if ($f === []) {
+            return 0.0;
+        }
+        [$x, $y, $z] = [$p[0], $p[1], $p[2]];
+        $sum = 0.0;
+        for ($o = 0, $n = count($f); $o < $n; $o += 3) {
+            $a = 3 * $f[$o];
+            $b = 3 * $f[$o + 1];
+            $c = 3 * $f[$o + 2];
+            $ax = $p[$a] - $x;
+            $ay = $p[$a + 1] - $y;
+            $az = $p[$a + 2] - $z;
+            $bx = $p[$b] - $x;
+            $by = $p[$b + 1] - $y;
+            $bz = $p[$b + 2] - $z;
+            $cx = $p[$c] - $x;
+            $cy = $p[$c + 1] - $y;
+            $cz = $p[$c + 2] - $z;
+            $sum += $ax * ($by * $cz - $bz * $cy) + $ay * ($bz * $cx - $bx * $cz) + $az * ($bx * $cy - $by * $cx);
+        }
+
+        return $sum / 6.0;
+    }
+
+    /**
+     * Area-weighted unit normals of the vertices.
+     *
+     * @param  array<int, float>  $p
+     * @param  array<int, int>  $f
+     * @return array<int, float>
+     */
+    public static function vertexNormals(array $p, array $f): array
+    {
+        $n = array_fill(0, count($p), 0.0);
+        for ($o = 0, $m = count($f); $o < $m; $o += 3) {
+            $a = 3 * $f[$o];
+            $b = 3 * $f[$o + 1];
+            $c = 3 * $f[$o + 2];
+            $ux = $p[$b] - $p[$a];
+            $uy = $p[$b + 1] - $p[$a + 1];
+            $uz = $p[$b + 2] - $p[$a + 2];
+            $vx = $p[$c] - $p[$a];
+            $vy = $p[$c + 1] - $p[$a + 1];
+            $vz = $p[$c + 2] - $p[$a + 2];
+            $x = $uy * $vz - $uz * $vy;
+            $y = $uz * $vx - $ux * $vz;
+            $z = $ux * $vy - $uy * $vx;
+            $n[$a] += $x;
+            $n[$a + 1] += $y;
+            $n[$a + 2] += $z;
+            $n[$b] += $x;
+            $n[$b + 1] += $y;
+            $n[$b + 2] += $z;
+            $n[$c] += $x;
+            $n[$c + 1] += $y;
+            $n[$c + 2] += $z;
+        }
+        for ($o = 0, $m = count($n); $o < $m; $o += 3) {
+            $l = sqrt($n[$o] * $n[$o] + $n[$o + 1] * $n[$o + 1] + $n[$o + 2] * $n[$o + 2]);
+            if ($l > 0.0) {
+                $n[$o] /= $l;
+                $n[$o + 1] /= $l;
+                $n[$o + 2] /= $l;
+            }
+        }
+
+        return $n;
+    }
+}

@@ -1,0 +1,231 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Mesh\Kernel;
+
+/**
+ * Who touches whom in a triangle mesh.
+ *
+ * @internal
+ */
+final class Topology
+{
+    /**
+     * Half-edge twins by sorted keys. The half-edge 3t + c of face t leads from its corner c to the next.
+     *
+     * @param  array<int, int>  $f  flat faces
+     * @return array<int, int> twin of each half-edge; -1 open, -2 when the edge has more than two faces or both run the same way
+     */
+    public static function twins(array $f): array
+    {
+        $n = count($f);
+        $keys = array_fill(0, $n, 0);
+        for ($h = 0; $h < $n; $h++) {
+            $a = $f[$h];
+            $b = $f[$h % 3 === 2 ? $h - 2 : $h + 1];
+            // 26 bits for each end would not hold the half-edge too; so the smaller end sorts and the larger is compared.
+            $keys[$h] = ($a < $b ? $a : $b) << 32 | $h;
+        }
+        sort($keys);
+        $twin = array_fill(0, $n, -1);
+        $i = 0;
+        while ($i < $n) {
+            $low = $keys[$i] >> 32;
+            $j = $i;
+            while ($j < $n && $low === $keys[$j] >> 32) {
+                $j++;
+            }
+            for ($u = $i; $u < $j; $u++) {
+                $h = $keys[$u] & 0xFFFFFFFF;
+                if ($twin[$h] !== -1) {
+                    continue;
+                }
+                $a = $f[$h];
+                $b = $f[$h % 3 === 2 ? $h - 2 : $h + 1];
+                $high = $a + $b - $low;
+                $mates = 0;
+                $mate = -1;
+                $same = false;
+                for ($v = $u + 1; $v < $j; $v++) {
+                    $g = $keys[$v] & 0xFFFFFFFF;
+                    $c = $f[$g];
+                    $d = $f[$g % 3 === 2 ? $g - 2 : $g + 1];
+                    if ($c + $d - $low !== $high) {
+                        continue;
+                    }
+                    $mates++;
+                    $mate = $g;
+                    $same = $same || $c === $a;
+                }
+                if ($mates === 1 && ! $same) {
+                    $twin[$h] = $mate;
+                    $twin[$mate] = $h;
+                } elseif ($mates > 0) {
+                    $twin[$h] = -2;
+                    for ($v = $u + 1; $v < $j; $v++) {
+                        $g = $keys[$v] & 0xFFFFFFFF;
+                        if ($high === $f[$g] + $f[$g % 3 === 2 ? $g - 2 : $g + 1] - $low) {
+                            $twin[$g] = -2;
+                        }
+                    }
+                }
+            }
+            $i = $j;
+        }
+
+        return $twin;
+    }
+
+    /**
+     * Connected pieces over shared edges.
+     *
+     * @param  array<int, int>  $twin
+     * @return array{of: array<int, int>, count: int} piece of each face
+     */
+    public static function pieces(array $twin): array
+    {
+        $faces = intdiv(count($twin), 3);
+        $of = array_fill(0, $faces, -1);
+        $count = 0;
+        for ($s = 0; $s < $faces; $s++) {
+            if ($of[$s] >= 0) {
+                continue;
+            }
+            $of[$s] = $count;
+            $stack = [$s];
+            while ($stack !== []) {
+                $t = array_pop($stack);
+                for ($h = 3 * $t; $h < 3 * $t + 3; $h++) {
+                    if ($twin[$h] >= 0 && $of[$g = intdiv($twin[$h], 3)] < 0) {
+                        $of[$g] = $count;
+                        $stack[] = $g;
+                    }
+                }
+            }
+            $count++;
+        }
+
+        return ['of' => $of, 'count' => $count];
+    }
+
+    /**
+     * Boundary loops of open edges, as vertex rings in the direction of the open half-edges (the hole on their right).
+     *
+     * @param  array<int, int>  $f
+     * @param  array<int, int>  $twin
+     * @return list<list<int>>
+     */
+    public static function rims(array $f, array $twin): array
+    {
+        $next = [];
+        foreach ($twin as $h => $t) {
+            if ($t === -1) {
+                $next[$f[$h]][] = $f[$h % 3 === 2 ? $h - 2 : $h + 1];
+            }
+        }
+        $rims = [];
+        foreach (array_keys($next) as $start) {
+            while (isset($next[$start]) && $next[$start] !== []) {
+                // Where rims touch in a vertex, the walk closes a ring as soon as it comes back to a vertex it has seen.
+                $path = [];
+                $at = [];
+                $v = $start;
+                while (isset($next[$v]) && $next[$v] !== []) {
+                    if (isset($at[$v])) {
+                        $ring = array_slice($path, $at[$v]);
+                        $rims[] = $ring;
+                        foreach ($ring as $u) {
+                            unset($at[$u]);
+                        }
+                        $path = array_slice($path, 0, count($path) - count($ring));
+                    }
+                    $at[$v] = count($path);
+                    $path[] = $v;
+                    $v = array_pop($next[$v]);
+                }
+                if (isset($at[$v])) {
+                    $rims[] = array_slice($path, $at[$v]);
+                }
+            }
+        }
+
+        return array_values(array_filter($rims, fn (array $rim) => count($rim) > 2));
+    }
+
+    /**
+     * Gives every fan of faces around a vertex a vertex of its own, so that no vertex joins two sheets. Edges with more than two faces come apart.
+     *
+     * @param  array<int, float>  $p  (changed)
+     * @param  array<int, int>  $f  (changed)
+     * @param  array<int, int>  $support  (changed)
+     * @return int how many vertices were added
+     */
+    public static function splitFans(array &$p, array &$f, array &$support): int
+    {
+        $twin = self::twins($f);
+        $n = intdiv(count($p), 3);
+        $owner = array_fill(0, $n, -1);
+        $seen = array_fill(0, count($f), 0);
+        $added = 0;
+        for ($h = 0, $m = count($f); $h < $m; $h++) {
+            if ($seen[$h] !== 0) {
+                continue;
+            }
+            $v = $f[$h];
+            $corners = self::fan($twin, $h);
+            foreach ($corners as $c) {
+                $seen[$c] = 1;
+            }
+            if ($owner[$v] < 0) {
+                $owner[$v] = $h;
+
+                continue;
+            }
+            $w = intdiv(count($p), 3);
+            array_push($p, $p[3 * $v], $p[3 * $v + 1], $p[3 * $v + 2]);
+            if ($support !== []) {
+                $support[] = $support[$v];
+            }
+            foreach ($corners as $c) {
+                $f[$c] = $w;
+            }
+            $added++;
+        }
+
+        return $added;
+    }
+
+    /**
+     * The corners (half-edges that start there) reached from a corner by crossing shared edges around its vertex.
+     *
+     * @param  array<int, int>  $twin
+     * @return list<int>
+     */
+    public static function fan(array $twin, int $h): array
+    {
+        $corners = [$h];
+        for ($g = $h; ;) {
+            // Across the edge that leaves the vertex: the twin ends here, so the next half-edge of its face starts here.
+            $t = $twin[$g];
+            if ($t < 0) {
+                break;
+            }
+            $g = $t % 3 === 2 ? $t - 2 : $t + 1;
+            if ($g === $h) {
+                return $corners;
+            }
+            $corners[] = $g;
+        }
+        for ($g = $h; ;) {
+            $t = $twin[$g % 3 === 0 ? $g + 2 : $g - 1];
+            if ($t < 0) {
+                break;
+            }
+            $g = $t;
+            $corners[] = $g;
+        }
+
+        return $corners;
+    }
+}

@@ -1,0 +1,112 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Mesh;
+
+use Emberstone\Core\Geometry\Transform;
+
+/**
+ * A triangle mesh, flat and packed, faces counter-clockwise from outside. Never changed; every method gives a new mesh.
+ *
+ * Evidence travels with it: `support` says how many passes saw a vertex, `origin` whether a face was measured or made up.
+ */
+final readonly class TriangleMesh
+{
+    public const MEASURED = 0;
+
+    public const FILLED = 1;
+
+    /**
+     * @param  list<float>  $positions  flat xyz
+     * @param  list<int>  $faces  flat vertex indices, three a face
+     * @param  list<int>  $support  passes that saw the vertex, 0 to 255; empty when not known
+     * @param  list<int>  $origin  MEASURED or FILLED a face; empty when all are measured
+     */
+    private function __construct(
+        public array $positions,
+        public array $faces,
+        public array $support,
+        public array $origin,
+    ) {
+    }
+
+    /**
+     * @param  array<int, float>  $positions
+     * @param  array<int, int>  $faces
+     * @param  array<int, int>  $support
+     * @param  array<int, int>  $origin
+     */
+    public static function fromFlat(array $positions, array $faces, array $support = [], array $origin = []): self
+    {
+        assert(array_is_list($positions) && array_is_list($faces) && array_is_list($support) && array_is_list($origin));
+        assert(count($positions) % 3 === 0 && count($faces) % 3 === 0);
+        assert($support === [] || 3 * count($support) === count($positions));
+        assert($origin === [] || 3 * count($origin) === count($faces));
+
+        return new self($positions, $faces, $support, $origin);
+    }
+
+    public static function empty(): self
+    {
+        return new self([], [], [], []);
+    }
+
+    public function vertexCount(): int
+    {
+        return intdiv(count($this->positions), 3);
+    }
+
+    public function faceCount(): int
+    {
+        return intdiv(count($this->faces), 3);
+    }
+
+    public function transformed(Transform $transform): self
+    {
+        return $transform->isIdentity() ? $this
+            : new self($transform->points($this->positions), $this->faces, $this->support, $this->origin);
+    }
+
+    /** @param  array<int, float>  $positions flat xyz, as many as before */
+    public function withPositions(array $positions): self
+    {
+        return self::fromFlat($positions, $this->faces, $this->support, $this->origin);
+    }
+
+    /**
+     * The mesh of some of the faces; vertices that none of them uses are dropped.
+     *
+     * @param  array<int, int>  $keep  face indices
+     */
+    public function withFaces(array $keep): self
+    {
+        $p = $this->positions;
+        $f = $this->faces;
+        $s = $this->support;
+        $g = $this->origin;
+        $map = array_fill(0, $this->vertexCount(), -1);
+        $positions = $faces = $support = $origin = [];
+        $next = 0;
+        foreach ($keep as $t) {
+            for ($o = 3 * $t, $e = $o + 3; $o < $e; $o++) {
+                $v = $f[$o];
+                if ($map[$v] < 0) {
+                    $map[$v] = $next++;
+                    $positions[] = $p[3 * $v];
+                    $positions[] = $p[3 * $v + 1];
+                    $positions[] = $p[3 * $v + 2];
+                    if ($s !== []) {
+                        $support[] = $s[$v];
+                    }
+                }
+                $faces[] = $map[$v];
+            }
+            if ($g !== []) {
+                $origin[] = $g[$t];
+            }
+        }
+
+        return new self($positions, $faces, $support, $origin);
+    }
+}

@@ -1,0 +1,23 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Operation;
+
+/** What people read about an operation. */
+final readonly class About
+{
+    /**
+     * @param  string  $needs  what it works on: `passes`, `meshes`, `bodies` or `any`
+     * @param  class-string  $parameters
+     */
+    public function __construct(
+        public string $name,
+        public Stage $stage,
+        public string $label,
+        public string $help,
+        public string $needs,
+        public string $parameters,
+    ) {
+    }
+}

@@ -1,0 +1,119 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Operation;
+
+use Emberstone\Core\Fuse\Fuse;
+use Emberstone\Core\Gather\CutAway;
+use Emberstone\Core\Gather\DropBase;
+use Emberstone\Core\Gather\KeepOnly;
+use Emberstone\Core\Gather\RemoveOutliers;
+use Emberstone\Core\Gather\SetUnit;
+use Emberstone\Core\Lighten\Decimate;
+use Emberstone\Core\Mend\FillHoles;
+use Emberstone\Core\Mend\KeepPieces;
+use Emberstone\Core\Orient\AddDatum;
+use Emberstone\Core\Orient\Scale;
+use Emberstone\Core\Orient\SetFrame;
+use Emberstone\Core\Register\PairPoints;
+use Emberstone\Core\Register\Register;
+
+/** Every operation there is. The one list that recipes, forms, routes and docs are made from. */
+final class Catalogue
+{
+    /** @var list<class-string<Operation<object>>> in the order of the stages */
+    public const OPERATIONS = [
+        SetUnit::class, DropBase::class, RemoveOutliers::class, CutAway::class, KeepOnly::class,
+        Register::class, PairPoints::class,
+        Fuse::class,
+        FillHoles::class, KeepPieces::class,
+        Decimate::class,
+        AddDatum::class, SetFrame::class, Scale::class,
+    ];
+
+    /** @return list<string> */
+    public static function names(): array
+    {
+        return array_map(fn (string $class) => $class::about()->name, self::OPERATIONS);
+    }
+
+    /**
+     * @return Operation<object>
+     *
+     * @throws InvalidParameter
+     */
+    public static function operation(string $name): Operation
+    {
+        foreach (self::OPERATIONS as $class) {
+            if ($class::about()->name === $name) {
+                return new $class;
+            }
+        }
+        throw InvalidParameter::of('op', "is \"$name\"; this release knows ".implode(', ', self::names()));
+    }
+
+    /**
+     * The parameters object of an operation from plain values.
+     *
+     * @param  array<mixed>  $values
+     *
+     * @throws InvalidParameter for anything unknown, missing, of the wrong type or out of range
+     */
+    public static function parameters(string $name, array $values): object
+    {
+        $class = self::operation($name)::about()->parameters;
+        $specs = ParamSpec::ofClass($class);
+        $accepted = [];
+        foreach ($values as $key => $value) {
+            $spec = array_values(array_filter($specs, fn (ParamSpec $spec) => $spec->name === $key))[0] ?? null;
+            if ($spec === null) {
+                throw InvalidParameter::of((string) $key, 'is not a parameter of '.$name.'; it knows '.implode(', ', array_map(fn (ParamSpec $spec) => $spec->name, $specs)));
+            }
+            $accepted[$key] = $spec->accept($value);
+        }
+        foreach ($specs as $spec) {
+            if ($spec->required && ! array_key_exists($spec->name, $accepted)) {
+                throw InvalidParameter::of($spec->name, 'is required');
+            }
+        }
+
+        return new $class(...$accepted);
+    }
+
+    /** @return list<array<string, mixed>> all of it as plain values, for the interface and the schema */
+    public static function describe(): array
+    {
+        return array_map(function (string $class): array {
+            $about = $class::about();
+
+            return [
+                'name' => $about->name, 'stage' => $about->stage->value, 'label' => $about->label, 'help' => $about->help, 'needs' => $about->needs,
+                'parameters' => array_map(fn (ParamSpec $spec) => [
+                    'name' => $spec->name, 'type' => $spec->type, 'required' => $spec->required, 'nullable' => $spec->nullable, 'default' => $spec->default,
+                    'label' => $spec->param->label, 'help' => $spec->param->help, 'unit' => $spec->param->unit,
+                    'min' => $spec->param->positive ? 0.0 : $spec->param->min, 'exclusiveMin' => $spec->param->positive, 'max' => $spec->param->max,
+                    'choices' => $spec->param->choices, 'picks' => $spec->param->picks, 'suggested' => $spec->param->suggest !== null,
+                ], ParamSpec::ofClass($about->parameters)),
+            ];
+        }, self::OPERATIONS);
+    }
+
+    /**
+     * Defaults computed from the data.
+     *
+     * @return array<string, float|int|null>
+     */
+    public static function suggestions(string $name, Workpiece $workpiece): array
+    {
+        $class = self::operation($name)::about()->parameters;
+        $values = [];
+        foreach (ParamSpec::ofClass($class) as $spec) {
+            if ($spec->param->suggest !== null) {
+                $values[$spec->name] = $class::{$spec->param->suggest}($workpiece);
+            }
+        }
+
+        return $values;
+    }
+}

@@ -1,0 +1,32 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Operation;
+
+/**
+ * The one home of a parameter's range, unit, default and words. Forms, checks, schema and reference are made from it.
+ */
+#[\Attribute(\Attribute::TARGET_PROPERTY | \Attribute::TARGET_PARAMETER)]
+final readonly class Param
+{
+    /**
+     * @param  string  $unit  `mm`, `deg`, `share` or empty
+     * @param  bool  $positive  zero is out of range too
+     * @param  string|null  $suggest  name of a static method of the parameters class: (Workpiece): float|int|null, the default computed from the data
+     * @param  list<string>  $choices  the allowed words of a string
+     * @param  string|null  $picks  what is picked in the view: `points`, `pairs`, `selection`, `rims`, `names`
+     */
+    public function __construct(
+        public string $label,
+        public string $help = '',
+        public string $unit = '',
+        public ?float $min = null,
+        public ?float $max = null,
+        public bool $positive = false,
+        public ?string $suggest = null,
+        public array $choices = [],
+        public ?string $picks = null,
+    ) {
+    }
+}

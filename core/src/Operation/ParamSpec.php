@@ -1,0 +1,87 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Operation;
+
+/** A parameter as declared: its #[Param] joined with the type and default of the property. */
+final readonly class ParamSpec
+{
+    public function __construct(
+        public string $name,
+        public string $type,
+        public bool $nullable,
+        public bool $required,
+        public mixed $default,
+        public Param $param,
+    ) {
+    }
+
+    /**
+     * Every parameter of a parameters class, in order.
+     *
+     * @param  class-string  $class
+     * @return list<self>
+     */
+    public static function ofClass(string $class): array
+    {
+        $specs = [];
+        foreach ((new \ReflectionClass($class))->getConstructor()?->getParameters() ?? [] as $parameter) {
+            $attribute = $parameter->getAttributes(Param::class)[0] ?? null;
+            $type = $parameter->getType();
+            if ($attribute === null || $type === null) {
+                continue;
+            }
+            $optional = $parameter->isDefaultValueAvailable();
+            $specs[] = new self(
+                $parameter->getName(), ltrim((string) $type, '?'), $type->allowsNull(), ! $optional,
+                $optional ? $parameter->getDefaultValue() : null, $attribute->newInstance(),
+            );
+        }
+
+        return $specs;
+    }
+
+    /**
+     * The value as the property wants it.
+     *
+     * @throws InvalidParameter
+     */
+    public function accept(mixed $value): mixed
+    {
+        if ($value === null) {
+            return $this->nullable ? null : throw InvalidParameter::of($this->name, 'is required');
+        }
+        $accepted = match ($this->type) {
+            'float' => is_int($value) || is_float($value) ? (float) $value : throw InvalidParameter::of($this->name, 'must be a number'),
+            'int' => is_int($value) || (is_float($value) && floor($value) === $value && abs($value) < 1e15) ? (int) $value : throw InvalidParameter::of($this->name, 'must be a whole number'),
+            'bool' => is_bool($value) ? $value : throw InvalidParameter::of($this->name, 'must be true or false'),
+            'string' => is_string($value) ? $value : throw InvalidParameter::of($this->name, 'must be a text'),
+            'string|float' => is_string($value) ? $value : (is_int($value) || is_float($value) ? (float) $value : throw InvalidParameter::of($this->name, 'must be a word or a number')),
+            'array' => is_array($value) ? $value : throw InvalidParameter::of($this->name, 'must be a list'),
+            default => $value,
+        };
+        if (is_float($accepted) && ! is_finite($accepted)) {
+            throw InvalidParameter::of($this->name, 'must be a finite number');
+        }
+        if (is_int($accepted) || is_float($accepted)) {
+            $this->checkRange($accepted);
+        }
+        if (is_string($accepted) && $this->param->choices !== [] && ! in_array($accepted, $this->param->choices, true)) {
+            throw InvalidParameter::of($this->name, "is \"$accepted\"; it must be one of ".implode(', ', $this->param->choices));
+        }
+
+        return $accepted;
+    }
+
+    private function checkRange(int|float $value): void
+    {
+        $p = $this->param;
+        if ($p->positive && $value <= 0) {
+            throw InvalidParameter::of($this->name, "is $value; it must be greater than 0".($p->max === null ? '' : " and at most $p->max"));
+        }
+        if (($p->min !== null && $value < $p->min) || ($p->max !== null && $value > $p->max)) {
+            throw InvalidParameter::outOfRange($this->name, $value, $p->min, $p->max);
+        }
+    }
+}

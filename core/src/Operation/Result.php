@@ -1,0 +1,24 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Operation;
+
+/** What an operation gives back. The input workpiece is as it was. */
+final readonly class Result
+{
+    /**
+     * @param  array<string, mixed>  $before  figures a technician would sign
+     * @param  array<string, mixed>  $after
+     * @param  list<string>  $notes
+     */
+    public function __construct(
+        public Workpiece $workpiece,
+        public string $headline,
+        public array $before = [],
+        public array $after = [],
+        public array $notes = [],
+        public Outcome $outcome = Outcome::Reached,
+    ) {
+    }
+}

@@ -1,0 +1,97 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Operation;
+
+use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Mesh\TriangleMesh;
+
+/** What an operation works on: passes, bodies and datums of one project. Lengths in millimetres. */
+final readonly class Workpiece
+{
+    /**
+     * @param  list<Pass>  $passes
+     * @param  list<Body>  $bodies
+     * @param  list<Datum>  $datums
+     */
+    public function __construct(
+        public array $passes = [],
+        public array $bodies = [],
+        public array $datums = [],
+    ) {
+    }
+
+    /** @param  list<Pass>  $passes */
+    public function withPasses(array $passes): self
+    {
+        return new self($passes, $this->bodies, $this->datums);
+    }
+
+    /** @param  list<Body>  $bodies */
+    public function withBodies(array $bodies): self
+    {
+        return new self($this->passes, $bodies, $this->datums);
+    }
+
+    /** @param  list<Datum>  $datums */
+    public function withDatums(array $datums): self
+    {
+        return new self($this->passes, $this->bodies, $datums);
+    }
+
+    /** Everything moved together. */
+    public function moved(Transform $by): self
+    {
+        return new self(
+            array_map(fn (Pass $pass) => $pass->moved($pass->transform->then($by), $pass->residual, $pass->overlap), $this->passes),
+            array_map(fn (Body $body) => $body->moved($by), $this->bodies),
+            array_map(fn (Datum $datum) => $datum->moved($by), $this->datums),
+        );
+    }
+
+    /** @return list<Body> those that are meshes */
+    public function meshes(): array
+    {
+        return array_values(array_filter($this->bodies, fn (Body $body) => $body->geometry instanceof TriangleMesh));
+    }
+
+    /**
+     * Puts every mesh through $work (in project coordinates) and keeps the rest.
+     *
+     * @param  callable(TriangleMesh, Body, Progress): TriangleMesh  $work
+     *
+     * @throws UnsuitableInput when there is no mesh
+     */
+    public function reshapedMeshes(callable $work, Progress $progress): self
+    {
+        $meshes = count($this->meshes());
+        if ($meshes === 0) {
+            throw UnsuitableInput::because('There is no mesh to work on: fuse the passes first, or bring in a mesh.');
+        }
+        $bodies = [];
+        $done = 0;
+        foreach ($this->bodies as $body) {
+            $geometry = $body->placed();
+            if (! $geometry instanceof TriangleMesh) {
+                $bodies[] = $body;
+
+                continue;
+            }
+            $bodies[] = $body->reshaped($work($geometry, $body, new PartProgress($progress, $done / $meshes, ($done + 1) / $meshes)));
+            $done++;
+        }
+
+        return $this->withBodies($bodies);
+    }
+
+    public function faceCount(): int
+    {
+        return array_sum(array_map(fn (Body $body) => $body->geometry instanceof TriangleMesh ? $body->geometry->faceCount() : 0, $this->bodies));
+    }
+
+    public function pointCount(): int
+    {
+        return array_sum(array_map(fn (Pass $pass) => $pass->keptCount(), $this->passes));
+    }
+}

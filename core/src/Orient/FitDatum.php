@@ -1,0 +1,85 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Orient;
+
+use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Operation\Datum;
+use Emberstone\Core\Operation\UnsuitableInput;
+use Emberstone\Core\Orient\Kernel\ShapeFit;
+use Emberstone\Core\Orient\Kernel\Spread;
+
+/** Fits a datum to the area around a face; works on the bytes of a blob, so that a web request can ask for it. */
+final class FitDatum
+{
+    private const MOST_FACES = 40000;
+
+    /**
+     * @param  Transform  $placement  from the blob's coordinates to the project's
+     * @return array{datum: Datum, faces: list<int>}
+     *
+     * @throws UnsuitableInput when the area is too small or no such shape
+     */
+    public static function spread(string $positions, string $faces, string $adjacency, Transform $placement, int $seedFace, string $kind, float $angleDeg, string $name): array
+    {
+        $area = Spread::from($positions, $faces, $adjacency, $seedFace, deg2rad($angleDeg), $kind === 'plane', self::MOST_FACES);
+        if (count($area['faces']) < 8) {
+            throw UnsuitableInput::because('The area around the click has only '.count($area['faces']).' faces; click a smoother place or raise the spread angle.');
+        }
+        $points = $placement->points($area['centres']);
+        $normals = $placement->directions($area['normals']);
+        $fit = $kind === 'plane' ? ShapeFit::plane($points, $area['weights']) : ShapeFit::cylinder($points, $normals, $area['weights']);
+        if ($fit === null) {
+            throw UnsuitableInput::because('The area around the click is not round enough for a cylinder; make a plane of it, or click another place.');
+        }
+        $direction = $fit['direction'];
+        if ($kind === 'plane') {
+            // Out of the part, as the faces look.
+            $side = 0.0;
+            foreach ($area['weights'] as $i => $w) {
+                $side += $w * ($normals[3 * $i] * $direction[0] + $normals[3 * $i + 1] * $direction[1] + $normals[3 * $i + 2] * $direction[2]);
+            }
+            if ($side < 0.0) {
+                $direction = [-$direction[0], -$direction[1], -$direction[2]];
+            }
+        } elseif ($direction[0] + 1.01 * $direction[1] + 1.02 * $direction[2] < 0.0) {
+            $direction = [-$direction[0], -$direction[1], -$direction[2]];
+        }
+
+        return [
+            'datum' => new Datum($name, $name, $kind, $fit['origin'], $direction, $fit['radius'] ?? 0.0, $fit['size'], $fit['rms'], $fit['max'], $fit['points'], 'spread'),
+            'faces' => $area['faces'],
+        ];
+    }
+
+    /**
+     * @param  list<array{float, float, float}>  $points
+     *
+     * @throws UnsuitableInput when there are too few points or they lie in a line
+     */
+    public static function fromPoints(array $points, string $kind, string $name): Datum
+    {
+        if ($kind === 'point') {
+            return new Datum($name, $name, 'point', $points[0], size: 2.0, points: 1, made: 'picked');
+        }
+        if ($kind !== 'plane') {
+            throw UnsuitableInput::because('Only a plane or a point is made from picked points; click a round area for a cylinder.');
+        }
+        if (count($points) < 3) {
+            throw UnsuitableInput::because('A plane needs three points; pick '.(3 - count($points)).' more.');
+        }
+        $flat = array_merge(...$points);
+        $spread = \Emberstone\Core\Linear\Symmetric3::ofPoints($flat)['values'];
+        if ($spread[2] <= 0.0 || $spread[1] < 0.0025 * $spread[2]) {
+            throw UnsuitableInput::because('The points lie nearly in a line; pick one more, well off the line.', $flat);
+        }
+        $fit = ShapeFit::plane($flat, array_fill(0, count($points), 1.0));
+        $direction = $fit['direction'];
+        if ($direction[2] < 0.0) {
+            $direction = [-$direction[0], -$direction[1], -$direction[2]];
+        }
+
+        return new Datum($name, $name, 'plane', $fit['origin'], $direction, 0.0, $fit['size'], $fit['rms'], $fit['max'], count($points), 'picked');
+    }
+}

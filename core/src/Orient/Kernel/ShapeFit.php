@@ -1,0 +1,241 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Orient\Kernel;
+
+use Emberstone\Core\Linear\Dense;
+use Emberstone\Core\Linear\Symmetric3;
+
+/**
+ * Least squares shapes that dents and fillets do not pull away.
+ *
+ * @internal
+ */
+final class ShapeFit
+{
+    /**
+     * Plane by reweighted total least squares (Tukey's biweight on the distances).
+     *
+     * @param  list<float>  $p  flat xyz
+     * @param  list<float>  $w  weight a point
+     * @return array{origin: array{float, float, float}, direction: array{float, float, float}, rms: float, max: float, points: int, size: float}
+     */
+    public static function plane(array $p, array $w): array
+    {
+        $n = count($w);
+        $use = $w;
+        $centre = $normal = [0.0, 0.0, 1.0];
+        for ($round = 0; $round < 6; $round++) {
+            $fit = self::weighted($p, $use);
+            $centre = $fit['centre'];
+            $normal = $fit['vectors'][0];
+            $e = [];
+            for ($i = 0, $o = 0; $i < $n; $i++, $o += 3) {
+                $e[] = $normal[0] * ($p[$o] - $centre[0]) + $normal[1] * ($p[$o + 1] - $centre[1]) + $normal[2] * ($p[$o + 2] - $centre[2]);
+            }
+            $use = self::reweight($w, $e);
+        }
+
+        return ['origin' => $centre, 'direction' => $normal, ...self::quality($p, $centre, $e, $use)];
+    }
+
+    /**
+     * Cylinder: the axis from the normals, then Gauss-Newton on axis, place and radius with Tukey's biweight.
+     *
+     * Source    residual |q - (q.a) a| - r; the parameters are two tilts and two shifts of the axis, and the radius.
+     *
+     * @param  list<float>  $p  flat xyz
+     * @param  list<float>  $normals
+     * @param  list<float>  $w
+     * @return array{origin: array{float, float, float}, direction: array{float, float, float}, radius: float, rms: float, max: float, points: int, size: float}|null null when the area is no part of a cylinder
+     */
+    public static function cylinder(array $p, array $normals, array $w): ?array
+    {
+        $n = count($w);
+        if ($n < 8) {
+            return null;
+        }
+        // All normals of a cylinder are square to its axis: the direction in which they spread least about zero.
+        $xx = $xy = $xz = $yy = $yz = $zz = 0.0;
+        for ($i = 0, $o = 0; $i < $n; $i++, $o += 3) {
+            [$a, $b, $c] = [$normals[$o], $normals[$o + 1], $normals[$o + 2]];
+            $xx += $w[$i] * $a * $a;
+            $xy += $w[$i] * $a * $b;
+            $xz += $w[$i] * $a * $c;
+            $yy += $w[$i] * $b * $b;
+            $yz += $w[$i] * $b * $c;
+            $zz += $w[$i] * $c * $c;
+        }
+        [$values, $vectors] = Symmetric3::eigen($xx, $xy, $xz, $yy, $yz, $zz);
+        // Normals that hardly turn belong to a plane.
+        if ($values[1] < 0.01 * $values[2]) {
+            return null;
+        }
+        $axis = $vectors[0];
+        $fit = self::weighted($p, $w);
+        $centre = $fit['centre'];
+        [$u, $v] = self::square($axis);
+        // Start: the circle through the points seen along the axis (Kåsa 1976).
+        $m = array_fill(0, 9, 0.0);
+        $r = [0.0, 0.0, 0.0];
+        for ($i = 0, $o = 0; $i < $n; $i++, $o += 3) {
+            $x = self::along($p, $o, $centre, $u);
+            $y = self::along($p, $o, $centre, $v);
+            $s = $x * $x + $y * $y;
+            $row = [$x, $y, 1.0];
+            for ($j = 0; $j < 3; $j++) {
+                for ($k = 0; $k < 3; $k++) {
+                    $m[3 * $j + $k] += $w[$i] * $row[$j] * $row[$k];
+                } $r[$j] += $w[$i] * $row[$j] * $s;
+            }
+        }
+        $c = Dense::solve($m, $r, 3);
+        $radius = sqrt(max(1e-12, $c[2] + 0.25 * ($c[0] * $c[0] + $c[1] * $c[1])));
+        for ($k = 0; $k < 3; $k++) {
+            $centre[$k] += 0.5 * ($c[0] * $u[$k] + $c[1] * $v[$k]);
+        }
+        $use = $w;
+        $e = [];
+        for ($round = 0; $round < 30; $round++) {
+            [$u, $v] = self::square($axis);
+            $h = array_fill(0, 25, 0.0);
+            $g = array_fill(0, 5, 0.0);
+            $e = [];
+            for ($i = 0, $o = 0; $i < $n; $i++, $o += 3) {
+                $x = self::along($p, $o, $centre, $u);
+                $y = self::along($p, $o, $centre, $v);
+                $t = self::along($p, $o, $centre, $axis);
+                $d = sqrt($x * $x + $y * $y) ?: 1e-12;
+                $e[] = $d - $radius;
+                $j = [-$x / $d, -$y / $d, -$t * $x / $d, -$t * $y / $d, -1.0];
+                for ($a = 0; $a < 5; $a++) {
+                    for ($b = 0; $b < 5; $b++) {
+                        $h[5 * $a + $b] += $use[$i] * $j[$a] * $j[$b];
+                    } $g[$a] -= $use[$i] * $j[$a] * $e[$i];
+                }
+            }
+            $use = $round < 2 ? $w : self::reweight($w, $e);
+            $step = Dense::solve($h, $g, 5);
+            for ($k = 0; $k < 3; $k++) {
+                $centre[$k] += $step[0] * $u[$k] + $step[1] * $v[$k];
+                $axis[$k] += $step[2] * $u[$k] + $step[3] * $v[$k];
+            }
+            $l = sqrt($axis[0] ** 2 + $axis[1] ** 2 + $axis[2] ** 2);
+            $axis = [$axis[0] / $l, $axis[1] / $l, $axis[2] / $l];
+            $radius += $step[4];
+            if ($round > 4 && max(array_map(abs(...), $step)) < 1e-10 * max(1.0, abs($radius))) {
+                break;
+            }
+        }
+        if (! is_finite($radius) || $radius <= 0.0) {
+            return null;
+        }
+        $quality = self::quality($p, $centre, $e, $use);
+        // The middle of what was seen, on the axis.
+        $least = INF;
+        $most = -INF;
+        for ($o = 0; $o < 3 * $n; $o += 3) {
+            $t = self::along($p, $o, $centre, $axis);
+            $least = min($least, $t);
+            $most = max($most, $t);
+        }
+        $middle = 0.5 * ($least + $most);
+
+        return [...$quality, 'origin' => [$centre[0] + $middle * $axis[0], $centre[1] + $middle * $axis[1], $centre[2] + $middle * $axis[2]], 'direction' => $axis, 'radius' => $radius, 'size' => 0.5 * ($most - $least)];
+    }
+
+    /**
+     * @param  array<int, float>  $p
+     * @param  array<int, float>  $centre
+     * @param  array<int, float>  $direction
+     */
+    private static function along(array $p, int $o, array $centre, array $direction): float
+    {
+        return ($p[$o] - $centre[0]) * $direction[0] + ($p[$o + 1] - $centre[1]) * $direction[1] + ($p[$o + 2] - $centre[2]) * $direction[2];
+    }
+
+    /**
+     * Two unit vectors square to a direction and to each other.
+     *
+     * @param  array<int, float>  $d
+     * @return array{array{float, float, float}, array{float, float, float}}
+     */
+    public static function square(array $d): array
+    {
+        $u = abs($d[0]) < 0.6 ? [0.0, $d[2], -$d[1]] : [-$d[2], 0.0, $d[0]];
+        $l = sqrt($u[0] ** 2 + $u[1] ** 2 + $u[2] ** 2);
+        $u = [$u[0] / $l, $u[1] / $l, $u[2] / $l];
+
+        return [$u, [$d[1] * $u[2] - $d[2] * $u[1], $d[2] * $u[0] - $d[0] * $u[2], $d[0] * $u[1] - $d[1] * $u[0]]];
+    }
+
+    /**
+     * @param  list<float>  $p
+     * @param  list<float>  $w
+     * @return array{centre: array{float, float, float}, vectors: list<array{float, float, float}>}
+     */
+    private static function weighted(array $p, array $w): array
+    {
+        $sum = array_sum($w) ?: 1.0;
+        $c = [0.0, 0.0, 0.0];
+        foreach ($w as $i => $k) {
+            $c[0] += $k * $p[3 * $i] / $sum;
+            $c[1] += $k * $p[3 * $i + 1] / $sum;
+            $c[2] += $k * $p[3 * $i + 2] / $sum;
+        }
+        $xx = $xy = $xz = $yy = $yz = $zz = 0.0;
+        foreach ($w as $i => $k) {
+            $x = $p[3 * $i] - $c[0];
+            $y = $p[3 * $i + 1] - $c[1];
+            $z = $p[3 * $i + 2] - $c[2];
+            $xx += $k * $x * $x;
+            $xy += $k * $x * $y;
+            $xz += $k * $x * $z;
+            $yy += $k * $y * $y;
+            $yz += $k * $y * $z;
+            $zz += $k * $z * $z;
+        }
+
+        return ['centre' => $c, 'vectors' => Symmetric3::eigen($xx, $xy, $xz, $yy, $yz, $zz)[1]];
+    }
+
+    /**
+     * @param  list<float>  $w
+     * @param  list<float>  $e
+     * @return list<float>
+     */
+    private static function reweight(array $w, array $e): array
+    {
+        $sizes = array_map(abs(...), $e);
+        sort($sizes);
+        $cut = 4.685 * max(1e-9, 1.4826 * $sizes[intdiv(count($sizes), 2)]);
+
+        return array_map(fn (float $k, float $v) => abs($v) < $cut ? $k * (1.0 - ($v / $cut) ** 2) ** 2 : 0.0, $w, $e);
+    }
+
+    /**
+     * @param  list<float>  $p
+     * @param  array<int, float>  $centre
+     * @param  list<float>  $e
+     * @param  list<float>  $use
+     * @return array{rms: float, max: float, points: int, size: float}
+     */
+    private static function quality(array $p, array $centre, array $e, array $use): array
+    {
+        $squares = $sum = $most = $size = 0.0;
+        $count = 0;
+        foreach ($use as $i => $k) {
+            $size = max($size, ($p[3 * $i] - $centre[0]) ** 2 + ($p[3 * $i + 1] - $centre[1]) ** 2 + ($p[3 * $i + 2] - $centre[2]) ** 2);
+            if ($k <= 0.0) {
+                continue;
+            }
+            $squares += $k * $e[$i] * $e[$i];
+            $sum += $k;
+            $most = max($most, abs($e[$i]));
+            $count++;
+        }
+
+        return ['rms' => sqrt($squares / ($sum ?: 1.0)), 'max' => $most, 'points' => $count, 'size' => sqrt($size)];
+    }
+}

@@ -1,0 +1,96 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Orient\Kernel;
+
+/**
+ * Grows an area over a mesh from one face, straight from the bytes of a blob: reads only the faces it visits.
+ *
+ * @internal
+ */
+final class Spread
+{
+    /**
+     * A neighbour joins when its normal turns by less than the angle: from the face it is reached from (round areas), or from
+     * the mean of the area so far (flat ones).
+     *
+     * @param  string  $positions  f32 x 3 a vertex
+     * @param  string  $faces  u32 x 3 a face
+     * @param  string  $adjacency  u32 x 3 a face: the face across each edge, 0xFFFFFFFF for none
+     * @return array{faces: list<int>, centres: list<float>, normals: list<float>, weights: list<float>} face centres, unit normals and areas
+     */
+    public static function from(string $positions, string $faces, string $adjacency, int $seed, float $angleRad, bool $flat, int $most): array
+    {
+        $least = cos($angleRad);
+        $seen = [$seed => true];
+        $queue = [$seed];
+        [$sx, $sy, $sz] = self::face($positions, $faces, $seed);
+        // The seed's own normal may be noisy: the mean over its neighbours starts the area.
+        $mean = [$sx[0], $sx[1], $sx[2]];
+        foreach (unpack('V3', $adjacency, 12 * $seed) ?: [] as $near) {
+            if ($near === 0xFFFFFFFF) {
+                continue;
+            }
+            [$n] = self::face($positions, $faces, $near);
+            if ($n[0] * $sx[0] + $n[1] * $sx[1] + $n[2] * $sx[2] > 0.7) {
+                $mean[0] += $n[0];
+                $mean[1] += $n[1];
+                $mean[2] += $n[2];
+            }
+        }
+        $l = sqrt($mean[0] ** 2 + $mean[1] ** 2 + $mean[2] ** 2) ?: 1.0;
+        $start = [$mean[0] / $l, $mean[1] / $l, $mean[2] / $l];
+        $sum = [$start[0] * $sz, $start[1] * $sz, $start[2] * $sz];
+        $from = [$seed => $start];
+        $list = $centres = $normals = $weights = [];
+        for ($head = 0; $head < count($queue) && count($list) < $most; $head++) {
+            $t = $queue[$head];
+            [$n, $c, $area] = self::face($positions, $faces, $t);
+            $reference = $from[$t];
+            if ($flat) {
+                $l = sqrt($sum[0] ** 2 + $sum[1] ** 2 + $sum[2] ** 2) ?: 1.0;
+                $reference = [$sum[0] / $l, $sum[1] / $l, $sum[2] / $l];
+            }
+            if ($t !== $seed && $least > $n[0] * $reference[0] + $n[1] * $reference[1] + $n[2] * $reference[2]) {
+                unset($seen[$t]);
+
+                continue;
+            }
+            $list[] = $t;
+            array_push($centres, ...$c);
+            array_push($normals, ...$n);
+            $weights[] = $area;
+            $sum[0] += $area * $n[0];
+            $sum[1] += $area * $n[1];
+            $sum[2] += $area * $n[2];
+            foreach (unpack('V3', $adjacency, 12 * $t) ?: [] as $near) {
+                if ($near !== 0xFFFFFFFF && ! isset($seen[$near])) {
+                    $seen[$near] = true;
+                    $queue[] = $near;
+                    $from[$near] = $t === $seed ? $start : $n;
+                }
+            }
+        }
+
+        return ['faces' => $list, 'centres' => $centres, 'normals' => $normals, 'weights' => $weights];
+    }
+
+    /**
+     * @return array{list<float>, list<float>, float} unit normal, centre, area
+     */
+    private static function face(string $positions, string $faces, int $t): array
+    {
+        [1 => $i, 2 => $j, 3 => $k] = unpack('V3', $faces, 12 * $t) ?: [1 => 0, 2 => 0, 3 => 0];
+        [1 => $ax, 2 => $ay, 3 => $az] = unpack('g3', $positions, 12 * $i) ?: [];
+        [1 => $bx, 2 => $by, 3 => $bz] = unpack('g3', $positions, 12 * $j) ?: [];
+        [1 => $cx, 2 => $cy, 3 => $cz] = unpack('g3', $positions, 12 * $k) ?: [];
+        $x = ($by - $ay) * ($cz - $az) - ($bz - $az) * ($cy - $ay);
+        $y = ($bz - $az) * ($cx - $ax) - ($bx - $ax) * ($cz - $az);
+        $z = ($bx - $ax) * ($cy - $ay) - ($by - $ay) * ($cx - $ax);
+        $l = sqrt($x * $x + $y * $y + $z * $z);
+        $w = $l > 0.0 ? 1.0 / $l : 0.0;
+
+        return [[$x * $w, $y * $w, $z * $w], [($ax + $bx + $cx) / 3.0, ($ay + $by + $cy) / 3.0, ($az + $bz + $cz) / 3.0], 0.5 * $l];
+    }
+}

@@ -1,0 +1,98 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Parallel;
+
+use Emberstone\Core\Operation\Progress;
+use Emberstone\Core\Operation\UnsuitableInput;
+
+/** Spreads independent work over the cores by forking; children inherit all arrays and send back packed bytes. */
+final class Fork
+{
+    /**
+     * Runs the tasks, at most $workers at a time, and gives their results in order. Without pcntl, or for one worker, one after the other.
+     *
+     * @param  list<callable(): string>  $tasks
+     * @param  Progress|null  $progress  told after each task; a stop ends the children
+     * @return list<string>
+     */
+    public static function map(array $tasks, int $workers, ?Progress $progress = null, string $stage = ''): array
+    {
+        $n = count($tasks);
+        $workers = min($workers, $n);
+        if ($workers < 2 || ! function_exists('pcntl_fork')) {
+            $results = [];
+            foreach ($tasks as $k => $task) {
+                $results[] = $task();
+                $progress?->advance($stage, ($k + 1) / $n);
+            }
+
+            return $results;
+        }
+        $folder = is_writable('/dev/shm') ? '/dev/shm' : sys_get_temp_dir();
+        $prefix = $folder.'/emberstone-'.getmypid().'-'.bin2hex(random_bytes(6)).'-';
+        $running = [];
+        $next = 0;
+        $done = 0;
+        try {
+            while ($done < $n) {
+                while ($next < $n && count($running) < $workers) {
+                    $pid = pcntl_fork();
+                    if ($pid === -1) {
+                        throw UnsuitableInput::because('The machine would not start another process; try again with one worker.');
+                    }
+                    if ($pid === 0) {
+                        self::child($tasks[$next], $prefix.$next);
+                    }
+                    $running[$pid] = $next++;
+                }
+                // Wait in short slices so that a stop is heard within a second.
+                $pid = pcntl_waitpid(-1, $status, WNOHANG);
+                if ($pid > 0 && isset($running[$pid])) {
+                    unset($running[$pid]);
+                    $done++;
+                } else {
+                    usleep(2000);
+                }
+                $progress?->advance($stage, $done / $n);
+            }
+            $results = [];
+            for ($k = 0; $k < $n; $k++) {
+                if (! is_file($prefix.$k)) {
+                    $reason = is_file($prefix.$k.'.error') ? (string) file_get_contents($prefix.$k.'.error') : 'A worker process ended early, most likely for lack of memory.';
+                    throw UnsuitableInput::because($reason);
+                }
+                $results[] = (string) file_get_contents($prefix.$k);
+            }
+
+            return $results;
+        } finally {
+            foreach (array_keys($running) as $pid) {
+                posix_kill($pid, SIGKILL);
+                pcntl_waitpid($pid, $status);
+            }
+            foreach (glob($prefix.'*') ?: [] as $file) {
+                unlink($file);
+            }
+        }
+    }
+
+    /** @param  callable(): string  $task */
+    private static function child(callable $task, string $file): never
+    {
+        // A stop meant for the parent must not run the parent's handlers here.
+        pcntl_signal(SIGTERM, SIG_DFL);
+        pcntl_signal(SIGINT, SIG_DFL);
+        try {
+            $result = $task();
+            file_put_contents($file.'.part', $result);
+            rename($file.'.part', $file);
+        } catch (\Throwable $problem) {
+            file_put_contents($file.'.error', $problem->getMessage());
+        }
+        // Not exit(): the child must not close connections or run shutdown functions that it shares with its parent.
+        posix_kill((int) getmypid(), SIGKILL);
+        exit(1);
+    }
+}

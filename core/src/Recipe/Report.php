@@ -1,0 +1,32 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Recipe;
+
+use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Geometry\BoundingBox;
+use Emberstone\Core\Mend\Inspection;
+use Emberstone\Core\Mesh\TriangleMesh;
+use Emberstone\Core\Operation\Unit;
+
+/** The keys of `inspect`, for any geometry. */
+final class Report
+{
+    /** @return array<string, mixed> with the key `measured` besides: the share of the area that was measured */
+    public static function of(TriangleMesh|PointCloud $geometry, ?Unit $unit = null): array
+    {
+        $box = BoundingBox::of($geometry->positions);
+        $inspection = $geometry instanceof TriangleMesh ? Inspection::of($geometry) : null;
+
+        return [
+            'kind' => $inspection === null ? 'cloud' : 'mesh',
+            'points' => intdiv(count($geometry->positions), 3),
+            'faces' => $geometry instanceof TriangleMesh ? $geometry->faceCount() : null,
+            'unit' => $unit?->value,
+            'bounds' => ['min' => $box->min, 'max' => $box->max],
+            ...($inspection?->toArray() ?? ['area' => null, 'volume' => null, 'closed' => null, 'pieces' => null, 'genus' => null, 'holes' => null, 'faults' => null]),
+            'measured' => $inspection === null ? 1.0 : $inspection->measured,
+        ];
+    }
+}

@@ -1,0 +1,127 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Recipe;
+
+use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Exchange\Formats;
+use Emberstone\Core\Exchange\Loaded;
+use Emberstone\Core\Exchange\WriteOptions;
+use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Operation\Body;
+use Emberstone\Core\Operation\Catalogue;
+use Emberstone\Core\Operation\EmberstoneException;
+use Emberstone\Core\Operation\PartProgress;
+use Emberstone\Core\Operation\Pass;
+use Emberstone\Core\Operation\Progress;
+use Emberstone\Core\Operation\UnsuitableInput;
+use Emberstone\Core\Operation\Workpiece;
+
+/** Carries out a recipe on files and writes bodies and report. */
+final class Run
+{
+    public function __construct(private readonly Recipe $recipe)
+    {
+    }
+
+    /**
+     * @param  list<string>  $files
+     * @return array<string, mixed> the report, as written to report.json
+     */
+    public function __invoke(array $files, string $folder, string $format, Progress $progress): array
+    {
+        $started = hrtime(true);
+        $workpiece = $this->load($files, new PartProgress($progress, 0.0, 0.1));
+        $steps = [];
+        $count = count($this->recipe->steps);
+        foreach ($this->recipe->steps as $k => $step) {
+            $began = hrtime(true);
+            memory_reset_peak_usage();
+            try {
+                $result = Catalogue::operation($step['op'])($workpiece, $step['parameters'], new PartProgress($progress, 0.1 + 0.85 * $k / $count, 0.1 + 0.85 * ($k + 1) / $count));
+            } catch (EmberstoneException $problem) {
+                throw UnsuitableInput::because('step '.($k + 1)." ({$step['op']}): ".$problem->getMessage());
+            }
+            $workpiece = $result->workpiece;
+            $steps[] = [
+                'op' => $step['op'], 'seconds' => round((hrtime(true) - $began) / 1e9, 3), 'peakMemoryMb' => (int) ceil(memory_get_peak_usage() / 1e6),
+                'before' => (object) $result->before, 'after' => (object) $result->after, 'notes' => $result->notes,
+            ];
+        }
+        $bodies = $this->write($workpiece, $folder, $format);
+        $report = [
+            'recipe' => 1, 'unit' => $this->recipe->unit->value,
+            'seconds' => round((hrtime(true) - $started) / 1e9, 3),
+            'peakMemoryMb' => max([(int) ceil(memory_get_peak_usage() / 1e6), ...array_column($steps, 'peakMemoryMb')]),
+            'passes' => array_map(fn (Pass $pass) => ['name' => $pass->name, 'points' => $pass->keptCount(), 'transform' => $pass->transform->matrix, 'residual' => $pass->residual, 'overlap' => $pass->overlap], $workpiece->passes),
+            'steps' => $steps, 'bodies' => $bodies,
+        ];
+        $this->put("$folder/report.json", json_encode($report, JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_THROW_ON_ERROR)."\n");
+
+        return $report;
+    }
+
+    /** @param  list<string>  $files */
+    private function load(array $files, Progress $progress): Workpiece
+    {
+        $passes = $bodies = [];
+        $names = [];
+        foreach ($files as $k => $file) {
+            $loaded = Formats::read($file);
+            $name = pathinfo($file, PATHINFO_FILENAME);
+            if (isset($names[$name])) {
+                $name .= ' '.(++$names[$name]);
+            } else {
+                $names[$name] = 1;
+            }
+            $placement = $this->inRecipeUnit($loaded);
+            if ($loaded->geometry instanceof PointCloud) {
+                $passes[] = new Pass($name, $name, $loaded->geometry, $placement);
+            } else {
+                $bodies[] = new Body($name, $name, $loaded->geometry, $placement);
+            }
+            $progress->advance('reading', ($k + 1) / count($files));
+        }
+
+        return new Workpiece($passes, $bodies);
+    }
+
+    private function inRecipeUnit(Loaded $loaded): Transform
+    {
+        return $loaded->unit === null || $loaded->unit === $this->recipe->unit
+            ? Transform::identity()
+            : Transform::scale($loaded->unit->inMillimetres() / $this->recipe->unit->inMillimetres());
+    }
+
+    /**
+     * The bodies; where there are none, each pass in its registered pose.
+     *
+     * @return list<array<string, mixed>>
+     */
+    private function write(Workpiece $workpiece, string $folder, string $format): array
+    {
+        $results = $workpiece->bodies !== []
+            ? array_map(fn (Body $body) => [$body->name, $body->placed()], $workpiece->bodies)
+            : array_map(fn (Pass $pass) => [$pass->name, $pass->placed()], $workpiece->passes);
+        $bodies = [];
+        foreach ($results as [$name, $geometry]) {
+            $file = trim((string) preg_replace('/[^\p{L}\p{N}._ ,-]+/u', '_', $name), '. ').".$format";
+            Formats::write("$folder/$file", $geometry, new WriteOptions(unit: $this->recipe->unit));
+            $report = Report::of($geometry);
+            $measured = $report['measured'];
+            unset($report['measured']);
+            $bodies[] = ['name' => $name, 'file' => $file, 'evidence' => ['measured' => $measured, 'filled' => 1.0 - $measured], 'format' => $format, ...$report, 'unit' => $this->recipe->unit->value];
+        }
+
+        return $bodies;
+    }
+
+    private function put(string $path, string $text): void
+    {
+        if (@file_put_contents("$path.part", $text) === false) {
+            throw UnsuitableInput::because("$path cannot be written; check the folder.");
+        }
+        rename("$path.part", $path);
+    }
+}

@@ -1,0 +1,234 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Register;
+
+use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Linear\Dense;
+use Emberstone\Core\Operation\Progress;
+use Emberstone\Core\Register\Kernel\Tighten;
+
+/**
+ * Brings placed passes together: pair by pair along the strongest overlaps, then all of them at once.
+ *
+ * All at once is one least squares over the six freedoms of every pass but the reference: error does not pile up around a loop
+ * (Pulli 1999; here solved jointly over point pairs, renewed each round).
+ */
+final class BestFit
+{
+    /**
+     * @param  list<PreparedPass>  $passes
+     * @param  float  $least  finest distance between partners in the last rounds, mm
+     */
+    public function __construct(
+        private readonly array $passes,
+        private readonly float $maxDistance,
+        private readonly float $least,
+    ) {
+    }
+
+    /**
+     * The share of each pass' samples that lie within reach of each other pass as they stand.
+     *
+     * @return array<int, array<int, float>>
+     */
+    public function overlaps(float $reach): array
+    {
+        $overlap = [];
+        foreach ($this->passes as $i => $a) {
+            foreach ($this->passes as $j => $b) {
+                if ($i === $j) {
+                    continue;
+                }
+                $pair = $this->equations($i, $j, $reach, 3, 0.2 * $reach);
+                $overlap[$i][$j] = $pair['pairs'] / max(1, intdiv($a->sampleCount() + 2, 3));
+            }
+        }
+
+        return $overlap;
+    }
+
+    /**
+     * Places one pass onto others that stay, coarse to fine.
+     *
+     * @param  list<int>  $still
+     * @return array{residual: float, rounds: int}
+     */
+    public function onto(int $moving, array $still): array
+    {
+        $pass = $this->passes[$moving];
+        $residual = 0.0;
+        $rounds = 0;
+        for ($reach = $this->maxDistance; ; $reach = max($this->least, 0.5 * $reach)) {
+            for ($k = 0; $k < 10; $k++) {
+                $a = array_fill(0, 21, 0.0);
+                $b = array_fill(0, 6, 0.0);
+                $pairs = 0;
+                $weight = $squares = 0.0;
+                foreach ($still as $other) {
+                    $pair = $this->equations($moving, $other, $reach, 3, 0.2 * $reach);
+                    foreach ($pair['a'] as $i => $v) {
+                        $a[$i] += $v;
+                    }
+                    foreach ($pair['b'] as $i => $v) {
+                        $b[$i] += $v;
+                    }
+                    $pairs += $pair['pairs'];
+                    $weight += $pair['weight'];
+                    $squares += $pair['squares'];
+                }
+                if ($pairs < 12) {
+                    break;
+                }
+                $step = self::solve(self::damped($a, $weight), $b);
+                $pass->transform = $pass->transform->then(self::motion($step));
+                $residual = sqrt($squares / max(1e-300, $weight));
+                $rounds++;
+                if (self::size($step) < 0.02 * $reach) {
+                    break;
+                }
+            }
+            if ($reach <= $this->least) {
+                break;
+            }
+        }
+
+        return ['residual' => $residual, 'rounds' => $rounds];
+    }
+
+    /**
+     * A little resistance to every motion (Levenberg 1944): shapes that can slide on each other are not sent far along.
+     *
+     * @param  list<float>  $a  upper triangle
+     * @return list<float>
+     */
+    private static function damped(array $a, float $weight): array
+    {
+        $turn = $a[0] + $a[Tighten::upper(1, 1)] + $a[Tighten::upper(2, 2)];
+        for ($k = 0; $k < 6; $k++) {
+            $a[Tighten::upper($k, $k)] += 0.005 * ($k < 3 ? $turn / 3.0 : $weight / 3.0);
+        }
+
+        return $a;
+    }
+
+    /**
+     * All passes at once.
+     *
+     * @param  list<array{int, int}>  $pairs  (moving, still) in both directions where they overlap
+     * @return array{rounds: int, pairs: list<array{residual: float, overlap: float}>, converged: bool}
+     */
+    public function together(array $pairs, int $reference, Progress $progress, int $maxRounds = 32): array
+    {
+        $n = count($this->passes);
+        $converged = false;
+        $reach = max($this->least, $this->maxDistance);
+        $report = [];
+        for ($round = 0; $round < $maxRounds && ! $converged; $round++) {
+            $size = 6 * $n;
+            $h = array_fill(0, $size * $size, 0.0);
+            $g = array_fill(0, $size, 0.0);
+            $report = [];
+            // While passes still slide on each other, a narrow cut would keep what already fits and drop what pulls.
+            $natural = $reach <= $this->least && $round >= 12;
+            foreach ($pairs as $k => [$i, $j]) {
+                $pair = $this->equations($i, $j, $reach, $natural ? 1 : 3, $natural ? 0.0 : 0.2 * $reach);
+                for ($r = 0; $r < 6; $r++) {
+                    for ($c = 0; $c < 6; $c++) {
+                        $v = $pair['a'][Tighten::upper($r, $c)];
+                        $h[(6 * $i + $r) * $size + 6 * $i + $c] += $v;
+                        $h[(6 * $j + $r) * $size + 6 * $j + $c] += $v;
+                        $h[(6 * $i + $r) * $size + 6 * $j + $c] -= $v;
+                        $h[(6 * $j + $r) * $size + 6 * $i + $c] -= $v;
+                    }
+                    $g[6 * $i + $r] -= $pair['b'][$r];
+                    $g[6 * $j + $r] += $pair['b'][$r];
+                }
+                $used = $natural ? $this->passes[$i]->sampleCount() : intdiv($this->passes[$i]->sampleCount() + 2, 3);
+                $report[] = ['residual' => sqrt($pair['squares'] / max(1e-300, $pair['weight'])), 'overlap' => $pair['pairs'] / max(1, $used)];
+                $progress->advance('all together', ($round + ($k + 1) / count($pairs)) / $maxRounds);
+            }
+            for ($r = 6 * $reference; $r < 6 * $reference + 6; $r++) {
+                for ($c = 0; $c < $size; $c++) {
+                    $h[$r * $size + $c] = $h[$c * $size + $r] = 0.0;
+                }
+                $h[$r * $size + $r] = 1.0;
+                $g[$r] = 0.0;
+            }
+            $x = Dense::solve($h, $g, $size);
+            $largest = 0.0;
+            foreach ($this->passes as $i => $pass) {
+                if ($i === $reference) {
+                    continue;
+                }
+                $step = array_slice($x, 6 * $i, 6);
+                $pass->transform = $pass->transform->then(self::motion($step));
+                $largest = max($largest, self::size($step));
+            }
+            // Partners change from round to round; below this the steps are their chatter.
+            $converged = $natural && $largest < 3e-3 * $this->least;
+            $reach = max($this->least, 0.75 * $reach);
+        }
+
+        return ['rounds' => $round, 'pairs' => $report, 'converged' => $converged];
+    }
+
+    /** @return array{a: list<float>, b: list<float>, pairs: int, weight: float, squares: float, scale: float} */
+    private function equations(int $moving, int $still, float $reach, int $every, float $leastScale): array
+    {
+        $a = $this->passes[$moving];
+        $b = $this->passes[$still];
+        [$p, $n, $q] = [$a->samples, $a->sampleNormals, $a->quality];
+        if ($every > 1) {
+            $p = $n = $q = [];
+            for ($i = 0, $m = $a->sampleCount(); $i < $m; $i += $every) {
+                $o = 3 * $i;
+                $p[] = $a->samples[$o];
+                $p[] = $a->samples[$o + 1];
+                $p[] = $a->samples[$o + 2];
+                $n[] = $a->sampleNormals[$o];
+                $n[] = $a->sampleNormals[$o + 1];
+                $n[] = $a->sampleNormals[$o + 2];
+                $q[] = $a->quality[$i];
+            }
+        }
+
+        return Tighten::pair($p, $n, $q, $a->transform->matrix, $b->tree, $b->treeNormals, $b->transform->matrix, $b->transform->inverse()->matrix, $reach, max($leastScale, 0.02 * $b->spacing));
+    }
+
+    /**
+     * @param  list<float>  $a  upper triangle
+     * @param  list<float>  $b
+     * @return list<float>
+     */
+    private static function solve(array $a, array $b): array
+    {
+        $h = [];
+        for ($r = 0; $r < 6; $r++) {
+            for ($c = 0; $c < 6; $c++) {
+                $h[] = $a[Tighten::upper($r, $c)];
+            }
+        }
+
+        return Dense::solve($h, array_map(fn (float $v) => -$v, $b), 6);
+    }
+
+    /** @param  list<float>  $step turn (rad) and shift */
+    private static function motion(array $step): Transform
+    {
+        $angle = sqrt($step[0] ** 2 + $step[1] ** 2 + $step[2] ** 2);
+
+        return Transform::turn(array_slice($step, 0, 3), $angle)->then(Transform::shift($step[3], $step[4], $step[5]));
+    }
+
+    /**
+     * How far a step moves things, in mm on an object of 100 mm around the origin of the project.
+     *
+     * @param  list<float>  $step
+     */
+    private static function size(array $step): float
+    {
+        return sqrt($step[3] ** 2 + $step[4] ** 2 + $step[5] ** 2) + 100.0 * sqrt($step[0] ** 2 + $step[1] ** 2 + $step[2] ** 2);
+    }
+}

@@ -1,0 +1,122 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Register;
+
+use Emberstone\Core\Cloud\OrientedCloud;
+use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Operation\Pass;
+use Emberstone\Core\Operation\Progress;
+use Emberstone\Core\Operation\UnsuitableInput;
+use Emberstone\Core\Parallel\Cores;
+use Emberstone\Core\Parallel\Fork;
+use Emberstone\Core\Parallel\Packed;
+use Emberstone\Core\Spatial\KdTree;
+use Emberstone\Core\Spatial\PointGrid;
+
+/** Makes passes ready for best fit, several at a time. */
+final class Prepare
+{
+    private const SAMPLES = 6000;
+
+    /** How far aside the centre of a point's neighbours may lie, in spacings, before the point counts as rim. */
+    private const RIM_LEAN = 0.35;
+
+    /**
+     * @param  list<Pass>  $passes
+     * @return list<PreparedPass>
+     *
+     * @throws UnsuitableInput when a pass has too few points
+     */
+    public static function all(array $passes, Progress $progress): array
+    {
+        $clouds = array_map(fn (Pass $pass) => $pass->keptCloud(), $passes);
+        foreach ($passes as $k => $pass) {
+            if ($clouds[$k]->count() < 50) {
+                throw UnsuitableInput::because("{$pass->name} has only {$clouds[$k]->count()} points left; best fit needs 50 or more. Bring points back or leave the pass out.");
+            }
+        }
+        $oriented = self::oriented($clouds, $progress);
+        $prepared = [];
+        foreach ($passes as $k => $pass) {
+            $prepared[] = self::one($pass, $oriented[$k]['cloud'], $oriented[$k]['spacing']);
+        }
+
+        return $prepared;
+    }
+
+    /**
+     * Normals for many clouds, spread over the cores.
+     *
+     * @param  list<PointCloud>  $clouds
+     * @return list<array{cloud: PointCloud, spacing: float}>
+     */
+    public static function oriented(array $clouds, Progress $progress): array
+    {
+        $tasks = array_map(fn (PointCloud $cloud) => function () use ($cloud): string {
+            $result = OrientedCloud::of($cloud);
+
+            return pack('e', $result['spacing']).Packed::doubles($result['cloud']->positions).Packed::doubles($result['cloud']->normals);
+        }, $clouds);
+        $oriented = [];
+        foreach (Fork::map($tasks, Cores::count(), $progress, 'normals') as $k => $bytes) {
+            $half = intdiv(strlen($bytes) - 8, 2);
+            $oriented[] = [
+                'cloud' => PointCloud::fromFlat(Packed::toDoubles(substr($bytes, 8, $half)), Packed::toDoubles(substr($bytes, 8 + $half)), [], $clouds[$k]->sensorOrigin),
+                'spacing' => (unpack('e', $bytes) ?: [1 => 1.0])[1],
+            ];
+        }
+
+        return $oriented;
+    }
+
+    private static function one(Pass $pass, PointCloud $cloud, float $spacing): PreparedPass
+    {
+        $p = $cloud->positions;
+        $n = $cloud->normals;
+        $tree = KdTree::of($p);
+        $lean = PointGrid::of($p)->neighbourhoodsInOrder(12)['lean'];
+        // Points at the rim of what a pass saw keep a normal of zero, which fits nothing: places that only the other pass saw
+        // would otherwise all be drawn to that rim (Turk & Levoy 1994).
+        $treeNormals = array_fill(0, count($p), 0.0);
+        foreach ($tree->order as $slot => $i) {
+            if ($lean[$i] > self::RIM_LEAN) {
+                continue;
+            }
+            $treeNormals[3 * $slot] = $n[3 * $i];
+            $treeNormals[3 * $slot + 1] = $n[3 * $i + 1];
+            $treeNormals[3 * $slot + 2] = $n[3 * $i + 2];
+        }
+        // One point a cell of such a size that about SAMPLES remain: spread over the surface, not over the density.
+        $w = 1.0 / (1.6 * max(1.0, sqrt(count($p) / 3.0 / self::SAMPLES)) * $spacing);
+        $seen = $samples = $normals = $quality = [];
+        for ($o = 0, $e = count($p); $o < $e; $o += 3) {
+            $key = ((int) floor($p[$o] * $w) & 0xFFFFF) << 40 | ((int) floor($p[$o + 1] * $w) & 0xFFFFF) << 20 | ((int) floor($p[$o + 2] * $w) & 0xFFFFF);
+            if (isset($seen[$key])) {
+                continue;
+            }
+            $seen[$key] = true;
+            array_push($samples, $p[$o], $p[$o + 1], $p[$o + 2]);
+            array_push($normals, $n[$o], $n[$o + 1], $n[$o + 2]);
+            $quality[] = self::quality($cloud, $o);
+        }
+
+        return new PreparedPass($pass->name, $tree, $treeNormals, $samples, $normals, $quality, $spacing, $pass->transform);
+    }
+
+    /** How well a point is likely to be measured: the cosine between its normal and the ray, 1 where the sensor is not known. */
+    private static function quality(PointCloud $cloud, int $o): float
+    {
+        if ($cloud->sensorOrigin === null) {
+            return 1.0;
+        }
+        [$x, $y, $z] = $cloud->sensorOrigin;
+        $x -= $cloud->positions[$o];
+        $y -= $cloud->positions[$o + 1];
+        $z -= $cloud->positions[$o + 2];
+        $l = sqrt($x * $x + $y * $y + $z * $z);
+
+        return $l > 0.0 ? max(0.05, abs($cloud->normals[$o] * $x + $cloud->normals[$o + 1] * $y + $cloud->normals[$o + 2] * $z) / $l) : 1.0;
+    }
+}

@@ -1,0 +1,37 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Register;
+
+use Emberstone\Core\Operation\Param;
+use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Spatial\PointGrid;
+
+final readonly class RegisterParameters
+{
+    public function __construct(
+        #[Param('Rough placing', 'Passes start where the scanner put them.', choices: ['none'])]
+        public string $coarse = 'none',
+        #[Param('Reach', 'How far apart the same place may be on two passes before tightening.', unit: 'mm', positive: true, suggest: 'suggestMaxDistance')]
+        public ?float $maxDistance = null,
+        #[Param('Reference', 'The pass that stays where it is; the first one unless named.')]
+        public ?string $reference = null,
+    ) {
+    }
+
+    /** Ten times the median spacing of the points. */
+    public static function suggestMaxDistance(Workpiece $workpiece): ?float
+    {
+        $spacings = [];
+        foreach ($workpiece->passes as $pass) {
+            $cloud = $pass->keptCloud();
+            if ($cloud->count() > 1) {
+                $spacings[] = PointGrid::of($cloud->positions)->medianSpacing(300) * $pass->transform->scaleFactor();
+            }
+        }
+        sort($spacings);
+
+        return $spacings === [] ? null : 10.0 * $spacings[intdiv(count($spacings), 2)];
+    }
+}
