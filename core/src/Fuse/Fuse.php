@@ -48,8 +48,8 @@ final class Fuse implements Operation
     /** More than this is refused beforehand. */
     private const MOST_MEMORY_MB = 6000.0;
 
-    /** Reach of a point in the volume, in voxels: the least at which all corners of a crossed cell are seen. */
-    private const REACH = 1.9;
+    /** Reach of a point in the volume, in voxels: over sqrt(3), so that all corners of a crossed cell are seen where points are sparse too. */
+    private const REACH = 2.5;
 
     public static function about(): About
     {

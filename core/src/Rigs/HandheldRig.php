@@ -41,7 +41,7 @@ final readonly class HandheldRig
         // Low looks into bores from both ends alternate with steep ones over the sides.
         $low = $index % 2 === 0;
         $azimuth = 2.0 * M_PI * ($index % $half) / $half + ($below ? 1.78 : 1.36);
-        $elevation = ($below ? -1.0 : 1.0) * ($low ? 0.27 : 0.6);
+        $elevation = ($below ? -1.0 : 1.0) * ($low ? ($below ? 0.36 : 0.23) : 0.6);
         $away = 4.2 * $reach;
         $eye = [
             $centre[0] + $away * cos($elevation) * cos($azimuth),
