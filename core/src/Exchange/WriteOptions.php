@@ -9,5 +9,7 @@ use Emberstone\Core\Operation\Unit;
 /** Choices a writer may honour. */
 final readonly class WriteOptions
 {
-    public function __construct(public bool $ascii = false, public Unit $unit = Unit::Millimetre) {}
+    public function __construct(public bool $ascii = false, public Unit $unit = Unit::Millimetre)
+    {
+    }
 }

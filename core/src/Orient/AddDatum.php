@@ -29,7 +29,7 @@ final class AddDatum implements Operation
 {
     public static function about(): About
     {
-        return new About('add-datum', Stage::Orient, 'Add datum', 'Makes a reference plane, cylinder or point on the part.', 'any', AddDatumParameters::class);
+        return new About('add-datum', Stage::Orient, 'Add datum', 'Makes a reference plane, cylinder or point on the part.', 'bodies', AddDatumParameters::class);
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

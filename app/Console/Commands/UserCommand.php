@@ -1,0 +1,35 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Console\Commands;
+
+use App\Models\User;
+use Illuminate\Console\Command;
+
+final class UserCommand extends Command
+{
+    protected $signature = 'emberstone:user {email} {--name=} {--password=}';
+
+    protected $description = 'Makes a user, or gives one a new password';
+
+    public function handle(): int
+    {
+        $email = (string) $this->argument('email');
+        if (filter_var($email, FILTER_VALIDATE_EMAIL) === false) {
+            $this->error("\"$email\" is not an e-mail address.");
+
+            return self::INVALID;
+        }
+        $password = $this->option('password') ?? $this->secret('Password');
+        if (! is_string($password) || strlen($password) < 8) {
+            $this->error('The password needs eight letters or more.');
+
+            return self::INVALID;
+        }
+        User::query()->updateOrCreate(['email' => $email], ['name' => $this->option('name') ?? strstr($email, '@', true), 'password' => $password]);
+        $this->info("$email can sign in.");
+
+        return self::SUCCESS;
+    }
+}

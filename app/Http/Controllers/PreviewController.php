@@ -1,0 +1,59 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Controllers;
+
+use App\Models\Project;
+use App\Services\BlobStore;
+use App\Services\Workbench;
+use Emberstone\Core\Exchange\Blob;
+use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Operation\Catalogue;
+use Emberstone\Core\Operation\Datum;
+use Emberstone\Core\Operation\UnsuitableInput;
+use Emberstone\Core\Orient\FitDatum;
+use Emberstone\Core\Orient\SetFrame;
+use Emberstone\Core\Orient\SetFrameParameters;
+use Illuminate\Http\JsonResponse;
+use Illuminate\Http\Request;
+use Illuminate\Validation\Rule;
+
+/** Short questions, answered within the request. */
+final class PreviewController
+{
+    public function estimate(Request $request, Project $project, Workbench $workbench): JsonResponse
+    {
+        $data = $request->validate(['operation' => ['required', Rule::in(Catalogue::names())], 'parameters' => ['array'], 'targets' => ['array:passes,bodies'], 'targets.*' => ['array', 'max:1000'], 'targets.*.*' => ['uuid']]);
+        $operation = Catalogue::operation($data['operation']);
+        $workpiece = $workbench->workpiece($project->snapshot(), $data['targets'] ?? [], $operation::about()->needs);
+
+        return response()->json(get_object_vars($operation->estimate($workpiece, Catalogue::parameters($data['operation'], $data['parameters'] ?? []))));
+    }
+
+    /** Reads only the sections and faces it needs straight from the blob. */
+    public function datum(Request $request, Project $project, BlobStore $blobs): JsonResponse
+    {
+        $data = $request->validate(['body' => ['required', 'uuid'], 'face' => ['required', 'integer', 'min:0'], 'kind' => ['required', Rule::in(['plane', 'cylinder'])], 'angle' => ['required', 'numeric', 'min:1', 'max:60']]);
+        $row = array_column($project->snapshot()['bodies'], null, 'id')[$data['body']] ?? null;
+        abort_if($row === null, 404, 'That body is not there any more; pick again.');
+        $blob = (string) file_get_contents($blobs->path($row['blob']));
+        $head = Blob::head($blob);
+        if ($data['face'] >= ($head['faces'] ?? 0)) {
+            throw UnsuitableInput::because('That face is not there any more; pick again.');
+        }
+        $placement = Transform::shift(...$head['origin'])->then(Transform::fromMatrix($row['transform']));
+        $fit = FitDatum::spread(Blob::section($blob, $head, 'positions'), Blob::section($blob, $head, 'faces'), Blob::section($blob, $head, 'adjacency'), $placement, $data['face'], $data['kind'], (float) $data['angle'], 'preview');
+
+        return response()->json(['datum' => $fit['datum']->toArray(), 'faces' => $fit['faces']]);
+    }
+
+    public function frame(Request $request, Project $project): JsonResponse
+    {
+        $parameters = Catalogue::parameters('set-frame', $request->only(['first', 'firstAs', 'second', 'secondAs', 'third']));
+        assert($parameters instanceof SetFrameParameters);
+        $frame = SetFrame::frame(array_map(Datum::fromArray(...), $project->snapshot()['datums']), $parameters);
+
+        return response()->json(['transform' => $frame->transform->matrix, 'locks' => $frame->locks]);
+    }
+}

@@ -1,0 +1,122 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Controllers;
+
+use App\Models\Project;
+use App\Models\Step;
+use App\Models\User;
+use App\Services\Ledger;
+use App\Services\StepSweep;
+use Emberstone\Core\Deliver\Brief;
+use Emberstone\Core\Deliver\ReadyCard;
+use Illuminate\Http\JsonResponse;
+use Illuminate\Http\Request;
+use Illuminate\Validation\Rule;
+
+final class ProjectController
+{
+    public function index(Request $request): JsonResponse
+    {
+        $user = $request->user();
+        assert($user instanceof User);
+
+        return response()->json(Project::query()->visibleTo($user)->with(['owner', 'head'])->orderByDesc('updated_at')->get()->map(function (Project $project): array {
+            $snapshot = $project->snapshot();
+            $bounds = array_values(array_filter(array_column($snapshot['passes'], 'bounds')));
+            $body = $snapshot['bodies'] === [] ? null : $snapshot['bodies'][count($snapshot['bodies']) - 1];
+            $lines = ReadyCard::lines($project->briefValue(), $body['figures'] ?? null, $project->scale_confirmed, $snapshot['oriented']);
+
+            return [
+                'id' => $project->id, 'name' => $project->name, 'owner' => $project->owner->name, 'brief' => $project->brief, 'updatedAt' => $project->updated_at?->toIso8601String(),
+                'passes' => count($snapshot['passes']), 'points' => array_sum(array_column($snapshot['passes'], 'kept')), 'faces' => $body['faces'] ?? 0,
+                'lengthMm' => $bounds === [] ? null : max(array_map(fn (int $k) => max(array_column(array_column($bounds, 'max'), $k)) - min(array_column(array_column($bounds, 'min'), $k)), [0, 1, 2])),
+                'ready' => count(array_filter($lines, fn (array $line) => $line['state'] === 'good')), 'lines' => count($lines),
+                'picture' => $body !== null ? ['blob' => $body['blob'], 'transform' => $body['transform']] : ($snapshot['passes'] === [] ? null : ['blob' => $snapshot['passes'][0]['blob'], 'transform' => $snapshot['passes'][0]['transform']]),
+            ];
+        }));
+    }
+
+    public function store(Request $request): JsonResponse
+    {
+        $data = $request->validate($this->rules());
+        $user = $request->user();
+        assert($user instanceof User);
+        $project = $user->projects()->create(['name' => $data['name'], 'brief' => Brief::fromArray($data['brief'] ?? [])->toArray()]);
+
+        return response()->json(['id' => $project->id], 201);
+    }
+
+    /** @return array<string, list<mixed>> */
+    private function rules(): array
+    {
+        return [
+            'name' => ['required', 'string', 'max:120'],
+            'brief' => ['array'],
+            'brief.unit' => [Rule::in(['mm', 'cm', 'm', 'in', 'ft'])],
+            'brief.up' => [Rule::in(Brief::UP_AXES)],
+            'brief.faceBudget' => ['integer', 'min:100', 'max:100000000'],
+            'brief.toleranceMm' => ['numeric', 'gt:0', 'max:1000'],
+            'brief.closed' => ['boolean'],
+            'brief.leastMeasured' => ['numeric', 'min:0', 'max:1'],
+        ];
+    }
+
+    /** All that the window shows, in one answer; polled while something runs. */
+    public function show(Project $project, Ledger $ledger, StepSweep $sweep): JsonResponse
+    {
+        $sweep($project);
+        $snapshot = $project->snapshot();
+        foreach (['passes', 'bodies', 'datums'] as $kind) {
+            foreach ($snapshot[$kind] as $k => $item) {
+                $snapshot[$kind][$k]['name'] = $project->labels[$item['id']] ?? $item['name'];
+            }
+        }
+        $body = $snapshot['bodies'] === [] ? null : $snapshot['bodies'][count($snapshot['bodies']) - 1];
+        unset($snapshot['suggestionsKey']);
+
+        return response()->json([
+            'project' => ['id' => $project->id, 'name' => $project->name, 'brief' => $project->brief, 'scaleConfirmed' => $project->scale_confirmed],
+            'snapshot' => $snapshot,
+            'steps' => array_map(fn (Step $step) => [
+                'id' => $step->id, 'operation' => $step->operation, 'state' => $step->state, 'progress' => $step->progress, 'doing' => $step->doing,
+                'figures' => $step->figures, 'message' => $step->message, 'seconds' => $step->seconds, 'stopAsked' => $step->stop_asked,
+                'parameters' => $step->operation === 'import' ? [] : $step->parameters, 'startedAt' => $step->created_at?->toIso8601String(),
+            ], $ledger->line($project)),
+            'readyCard' => ReadyCard::lines($project->briefValue(), $body['figures'] ?? null, $project->scale_confirmed, $snapshot['oriented']),
+            'readyBody' => $body['id'] ?? null,
+            'canUndo' => $project->head_step_id !== null, 'canRedo' => $project->steps()->where('parent_id', $project->head_step_id)->where('state', 'set-aside')->exists(),
+        ]);
+    }
+
+    public function update(Request $request, Project $project): JsonResponse
+    {
+        $data = $request->validate(['name' => ['sometimes', 'string', 'max:120'], 'labels' => ['sometimes', 'array', 'max:500'], 'labels.*' => ['string', 'max:120']] + array_diff_key($this->rules(), ['name' => 1]));
+        if (isset($data['brief'])) {
+            $data['brief'] = Brief::fromArray([...$project->brief, ...$data['brief']])->toArray();
+        }
+        if (isset($data['labels'])) {
+            $data['labels'] = [...$project->labels, ...$data['labels']];
+        }
+        $project->update($data);
+
+        return response()->json(['id' => $project->id]);
+    }
+
+    public function destroy(Request $request, Project $project): JsonResponse
+    {
+        abort_unless($project->owner_id === $request->user()?->id, 403, 'Only the owner can delete a project.');
+        $project->delete();
+
+        return response()->json(null, 204);
+    }
+
+    public function confirmScale(Request $request, Project $project): JsonResponse
+    {
+        $data = $request->validate(['confirmed' => ['required', 'boolean']]);
+        $project->update(['scale_confirmed' => $data['confirmed'] ? ['by' => $request->user()?->name ?? '', 'at' => now()->toIso8601String()] : null]);
+
+        return response()->json(['scaleConfirmed' => $project->scale_confirmed]);
+    }
+}

@@ -1,0 +1,39 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Controllers;
+
+use Illuminate\Http\RedirectResponse;
+use Illuminate\Http\Request;
+use Illuminate\Support\Facades\Auth;
+use Illuminate\Validation\ValidationException;
+use Illuminate\View\View;
+
+final class SignInController
+{
+    public function show(): View
+    {
+        return view('sign-in');
+    }
+
+    public function enter(Request $request): RedirectResponse
+    {
+        $data = $request->validate(['email' => ['required', 'email', 'max:255'], 'password' => ['required', 'string', 'max:255']]);
+        if (! Auth::attempt($data, true)) {
+            throw ValidationException::withMessages(['email' => 'No user has this address and password. Check both, or ask whoever looks after this installation.']);
+        }
+        $request->session()->regenerate();
+
+        return redirect()->intended('/');
+    }
+
+    public function leave(Request $request): RedirectResponse
+    {
+        Auth::logout();
+        $request->session()->invalidate();
+        $request->session()->regenerateToken();
+
+        return redirect('/sign-in');
+    }
+}

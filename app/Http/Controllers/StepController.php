@@ -1,0 +1,89 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Controllers;
+
+use App\Models\Project;
+use App\Models\Step;
+use App\Models\Upload;
+use App\Models\User;
+use App\Services\Ledger;
+use Emberstone\Core\Operation\Catalogue;
+use Illuminate\Http\JsonResponse;
+use Illuminate\Http\Request;
+use Illuminate\Validation\Rule;
+use Illuminate\Validation\ValidationException;
+
+final class StepController
+{
+    public function __construct(private readonly Ledger $ledger)
+    {
+    }
+
+    public function store(Request $request, Project $project): JsonResponse
+    {
+        $data = $request->validate([
+            'operation' => ['required', Rule::in([...Catalogue::names(), 'import'])],
+            'parameters' => ['array'],
+            'targets' => ['array:passes,bodies'],
+            'targets.*' => ['array', 'max:1000'],
+            'targets.*.*' => ['uuid'],
+        ]);
+        $parameters = $data['parameters'] ?? [];
+        if ($data['operation'] === 'import') {
+            $this->checkUploads($project, $parameters);
+        }
+        $step = $this->ledger->add($project, $this->user($request), $data['operation'], $parameters, $data['targets'] ?? []);
+
+        return response()->json(['id' => $step->id], 202);
+    }
+
+    /** @param  array<string, mixed>  $parameters */
+    private function checkUploads(Project $project, array $parameters): void
+    {
+        $ids = $parameters['uploads'] ?? null;
+        if (! is_array($ids) || $ids === [] || Upload::query()->where('project_id', $project->id)->whereIn('id', array_filter($ids, 'is_string'))->count() !== count($ids)) {
+            throw ValidationException::withMessages(['uploads' => 'Name the uploads of this project to import.']);
+        }
+        validator($parameters, ['unit' => ['nullable', Rule::in(['mm', 'cm', 'm', 'in', 'ft'])]])->validate();
+    }
+
+    public function stop(Project $project, Step $step): JsonResponse
+    {
+        abort_unless($step->project_id === $project->id, 404);
+        $step->newQuery()->whereKey($step->id)->whereIn('state', ['waiting', 'running'])->update(['stop_asked' => true]);
+
+        return response()->json(['id' => $step->id], 202);
+    }
+
+    public function again(Request $request, Project $project, Step $step): JsonResponse
+    {
+        abort_unless($step->project_id === $project->id, 404);
+        abort_unless(in_array($step->state, ['failed', 'stopped'], true), 409, 'Only a failed or stopped step can run again.');
+
+        return response()->json(['id' => $this->ledger->again($step, $this->user($request))->id], 202);
+    }
+
+    public function undo(Project $project): JsonResponse
+    {
+        $this->ledger->undo($project);
+
+        return response()->json(['ok' => true]);
+    }
+
+    public function redo(Project $project): JsonResponse
+    {
+        $this->ledger->redo($project);
+
+        return response()->json(['ok' => true]);
+    }
+
+    private function user(Request $request): User
+    {
+        $user = $request->user();
+        assert($user instanceof User);
+
+        return $user;
+    }
+}

@@ -1,0 +1,72 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Controllers;
+
+use App\Models\Project;
+use App\Models\Upload;
+use Illuminate\Http\Request;
+use Illuminate\Http\Response;
+
+/** The server side of tus 1.0.0, creation extension: uploads that go on after a lost connection. */
+final class UploadController
+{
+    private const MOST = 4 * 1024 ** 3;
+
+    public function create(Request $request, Project $project): Response
+    {
+        $size = $request->header('Upload-Length');
+        abort_unless(is_string($size) && ctype_digit($size) && strlen($size) < 16, 400, 'Upload-Length is missing.');
+        abort_if((int) $size > self::MOST, 413, 'Files may be up to 4 GB; split the pass.');
+        abort_if((int) $size === 0, 422, 'The file is empty; copy it again from the scanner.');
+        $name = '';
+        foreach (explode(',', (string) $request->header('Upload-Metadata')) as $pair) {
+            [$key, $value] = [...explode(' ', trim($pair), 2), ''];
+            if ($key === 'filename') {
+                $name = basename((string) base64_decode($value, true));
+            }
+        }
+        abort_if($name === '' || mb_strlen($name) > 200 || ! mb_check_encoding($name, 'UTF-8'), 422, 'The file needs a name of at most 200 letters.');
+        $upload = Upload::query()->create(['project_id' => $project->id, 'user_id' => $request->user()?->id, 'name' => $name, 'size' => (int) $size]);
+        touch($upload->path());
+
+        return response('', 201)->withHeaders($this->headers($upload) + ['Location' => "/api/projects/{$project->id}/uploads/{$upload->id}"]);
+    }
+
+    public function offset(Project $project, Upload $upload): Response
+    {
+        abort_unless($upload->project_id === $project->id, 404);
+
+        return response('', 200)->withHeaders($this->headers($upload) + ['Upload-Length' => (string) $upload->size, 'Cache-Control' => 'no-store']);
+    }
+
+    public function append(Request $request, Project $project, Upload $upload): Response
+    {
+        abort_unless($upload->project_id === $project->id, 404);
+        abort_unless($request->header('Content-Type') === 'application/offset+octet-stream', 415);
+        $file = fopen($upload->path(), 'c+b');
+        abort_if($file === false, 500, 'The upload cannot be stored; is the disk full?');
+        // Two connections must not write the same upload at once.
+        abort_unless(flock($file, LOCK_EX | LOCK_NB), 423, 'This upload is being written by another connection.');
+        $received = (int) (fstat($file)['size'] ?? 0);
+        abort_unless($request->header('Upload-Offset') === (string) $received, 409, 'The upload stands at another place; ask for its offset.');
+        fseek($file, $received);
+        $body = $request->getContent(true);
+        $written = stream_copy_to_stream($body, $file, $upload->size - $received);
+        fflush($file);
+        flock($file, LOCK_UN);
+        fclose($file);
+        $upload->update(['received' => $received + (int) $written]);
+
+        return response('', 204)->withHeaders($this->headers($upload));
+    }
+
+    /** @return array<string, string> */
+    private function headers(Upload $upload): array
+    {
+        clearstatcache(true, $upload->path());
+
+        return ['Tus-Resumable' => '1.0.0', 'Upload-Offset' => (string) (is_file($upload->path()) ? filesize($upload->path()) : 0)];
+    }
+}

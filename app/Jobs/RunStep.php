@@ -1,0 +1,137 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Jobs;
+
+use App\Models\Project;
+use App\Models\Step;
+use App\Models\Upload;
+use App\Services\Import;
+use App\Services\JobProgress;
+use App\Services\StepSweep;
+use App\Services\Workbench;
+use Emberstone\Core\Operation\Catalogue;
+use Emberstone\Core\Operation\EmberstoneException;
+use Emberstone\Core\Operation\OperationCancelled;
+use Illuminate\Contracts\Queue\ShouldQueue;
+use Illuminate\Foundation\Queue\Queueable;
+use Illuminate\Support\Facades\DB;
+use Throwable;
+
+/** Runs one step. Its result and its row appear in one transaction, or not at all. */
+final class RunStep implements ShouldQueue
+{
+    use Queueable;
+
+    public int $timeout = 7200;
+
+    public int $tries = 0;
+
+    public int $maxExceptions = 1;
+
+    public function __construct(private readonly int $stepId)
+    {
+    }
+
+    public function handle(Workbench $workbench, Import $import): void
+    {
+        // Held as long as this worker lives: StepSweep tells by it a step that runs from one that was left behind.
+        if (! StepSweep::hold($this->stepId)) {
+            return;
+        }
+        try {
+            $step = $this->claim();
+            if ($step !== null) {
+                $this->carryOut($step, $workbench, $import);
+            }
+        } finally {
+            StepSweep::release($this->stepId);
+        }
+    }
+
+    private function carryOut(Step $step, Workbench $workbench, Import $import): void
+    {
+        $started = microtime(true);
+        try {
+            $result = $this->compute($step, $workbench, $import);
+            DB::transaction(function () use ($step, $result, $started): void {
+                $project = Project::query()->lockForUpdate()->findOrFail($step->project_id);
+                $step->update(['state' => 'done', 'progress' => 1.0, 'doing' => null, 'snapshot' => $result['snapshot'], 'figures' => $result['figures'], 'seconds' => microtime(true) - $started]);
+                $project->update(['head_step_id' => $step->id]);
+            });
+            if ($step->operation === 'import') {
+                $this->forgetUploads($step);
+            }
+        } catch (OperationCancelled $stopped) {
+            $step->update(['state' => 'stopped', 'doing' => null, 'message' => $stopped->getMessage(), 'seconds' => microtime(true) - $started]);
+        } catch (Throwable $problem) {
+            // Blobs written outside the transaction are named by content: the next run finds them again.
+            $known = $problem instanceof EmberstoneException;
+            $step->update(['state' => 'failed', 'doing' => null, 'message' => $known ? $problem->getMessage() : 'Something went wrong in Emberstone itself; nothing was changed. Run the step again; if it fails again, tell whoever looks after this installation.', 'seconds' => microtime(true) - $started]);
+            $known || report($problem);
+        }
+    }
+
+    /** Marks the step as running if it is its turn; else puts it back for a moment. */
+    private function claim(): ?Step
+    {
+        return DB::transaction(function (): ?Step {
+            $step = Step::query()->find($this->stepId);
+            if ($step === null || ! in_array($step->state, ['waiting', 'running'], true)) {
+                return null;
+            }
+            if ($step->state === 'running') {
+                // The queue hands a job out again only after the worker that held it died.
+                $step->update(['state' => 'failed', 'message' => 'Interrupted: the worker ended in the middle of the step. Nothing was changed; run it again.', 'doing' => null]);
+
+                return null;
+            }
+            $project = Project::query()->lockForUpdate()->find($step->project_id);
+            $earlier = Step::query()->where('project_id', $step->project_id)->where('id', '<', $step->id)->whereIn('state', ['waiting', 'running'])->exists();
+            if ($project === null || $earlier) {
+                $this->release(1);
+
+                return null;
+            }
+            if ($step->stop_asked) {
+                $step->update(['state' => 'stopped', 'message' => 'Stopped before it began.']);
+
+                return null;
+            }
+            $step->update(['state' => 'running', 'parent_id' => $project->head_step_id, 'beat_at' => now()]);
+
+            return $step;
+        });
+    }
+
+    /** @return array{snapshot: array<string, mixed>, figures: array<string, mixed>} */
+    private function compute(Step $step, Workbench $workbench, Import $import): array
+    {
+        $progress = new JobProgress($step);
+        $before = $step->project->snapshot();
+        if ($step->operation === 'import') {
+            $result = $import($step, $before, $progress);
+
+            return ['snapshot' => $workbench->withFigures($result['snapshot'], $before), 'figures' => ['headline' => $result['headline'], 'before' => [], 'after' => $result['after'], 'notes' => $result['notes'], 'outcome' => 'reached']];
+        }
+        $operation = Catalogue::operation($step->operation);
+        $workpiece = $workbench->workpiece($before, $step->targets, $operation::about()->needs);
+        $result = $operation($workpiece, Catalogue::parameters($step->operation, $step->parameters), $progress);
+        $snapshot = $workbench->merged($before, $workpiece, $result->workpiece, $step->operation);
+        $progress->advance('checking', 0.98);
+
+        return [
+            'snapshot' => $workbench->withFigures($snapshot, $before),
+            'figures' => ['headline' => $result->headline, 'before' => $result->before, 'after' => $result->after, 'notes' => $result->notes, 'outcome' => $result->outcome->value],
+        ];
+    }
+
+    private function forgetUploads(Step $step): void
+    {
+        foreach (Upload::query()->whereKey($step->parameters['uploads'] ?? [])->get() as $upload) {
+            @unlink($upload->path());
+            $upload->delete();
+        }
+    }
+}

@@ -1,0 +1,89 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Models;
+
+use Emberstone\Core\Deliver\Brief;
+use Illuminate\Database\Eloquent\Builder;
+use Illuminate\Database\Eloquent\Concerns\HasUuids;
+use Illuminate\Database\Eloquent\Model;
+use Illuminate\Database\Eloquent\Relations\BelongsTo;
+use Illuminate\Database\Eloquent\Relations\BelongsToMany;
+use Illuminate\Database\Eloquent\Relations\HasMany;
+
+/**
+ * One commission. What it holds now is the snapshot of its head step; see docs/architecture.md.
+ *
+ * @property string $id
+ * @property int $owner_id
+ * @property string $name
+ * @property array<string, mixed> $brief
+ * @property int|null $head_step_id
+ * @property array{by: string, at: string}|null $scale_confirmed
+ * @property array<string, string> $labels names given by hand, by item id
+ */
+final class Project extends Model
+{
+    use HasUuids;
+
+    protected $fillable = ['owner_id', 'name', 'brief', 'head_step_id', 'scale_confirmed', 'labels'];
+
+    protected $attributes = ['labels' => '{}'];
+
+    protected function casts(): array
+    {
+        return ['brief' => 'array', 'scale_confirmed' => 'array', 'labels' => 'array'];
+    }
+
+    /** @return BelongsTo<User, $this> */
+    public function owner(): BelongsTo
+    {
+        return $this->belongsTo(User::class, 'owner_id');
+    }
+
+    /** @return BelongsToMany<User, $this> */
+    public function members(): BelongsToMany
+    {
+        return $this->belongsToMany(User::class);
+    }
+
+    /** @return HasMany<Step, $this> */
+    public function steps(): HasMany
+    {
+        return $this->hasMany(Step::class);
+    }
+
+    /** @return BelongsTo<Step, $this> */
+    public function head(): BelongsTo
+    {
+        return $this->belongsTo(Step::class, 'head_step_id');
+    }
+
+    /** @param  Builder<Project>  $query */
+    public function scopeVisibleTo(Builder $query, User $user): void
+    {
+        $query->where(fn (Builder $q) => $q->where('owner_id', $user->id)->orWhereHas('members', fn (Builder $m) => $m->whereKey($user->id)));
+    }
+
+    public function isVisibleTo(User $user): bool
+    {
+        return $this->owner_id === $user->id || $this->members()->whereKey($user->id)->exists();
+    }
+
+    public function briefValue(): Brief
+    {
+        return Brief::fromArray($this->brief);
+    }
+
+    /** @return array{passes: list<array<string, mixed>>, bodies: list<array<string, mixed>>, datums: list<array<string, mixed>>, suggestions: array<string, mixed>, oriented: bool} */
+    public function snapshot(): array
+    {
+        return $this->head_step_id === null ? Step::EMPTY_SNAPSHOT : ($this->head?->snapshot ?? Step::EMPTY_SNAPSHOT);
+    }
+
+    public function isBusy(): bool
+    {
+        return $this->steps()->whereIn('state', ['waiting', 'running'])->exists();
+    }
+}

@@ -1,0 +1,46 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Models;
+
+use Illuminate\Database\Eloquent\Model;
+use Illuminate\Database\Eloquent\Relations\BelongsTo;
+
+/**
+ * One line of the ledger. `snapshot` is the whole state of the project after it: items, the blobs that hold them, their places.
+ *
+ * @property int $id
+ * @property string $project_id
+ * @property int|null $parent_id the step before it; set when it starts
+ * @property string $operation
+ * @property array<string, mixed> $parameters
+ * @property array{passes?: list<string>, bodies?: list<string>} $targets items it works on; empty means all
+ * @property string $state waiting, running, done, failed, stopped or set-aside
+ * @property float $progress
+ * @property string|null $doing
+ * @property array<string, mixed>|null $snapshot
+ * @property array<string, mixed>|null $figures
+ * @property string|null $message
+ * @property float|null $seconds
+ * @property bool $stop_asked
+ */
+final class Step extends Model
+{
+    public const EMPTY_SNAPSHOT = ['passes' => [], 'bodies' => [], 'datums' => [], 'suggestions' => [], 'oriented' => false];
+
+    protected $fillable = ['project_id', 'parent_id', 'user_id', 'operation', 'parameters', 'targets', 'state', 'progress', 'doing', 'snapshot', 'figures', 'message', 'seconds', 'stop_asked', 'beat_at'];
+
+    protected $attributes = ['parameters' => '{}', 'targets' => '{}', 'state' => 'waiting', 'progress' => 0, 'stop_asked' => false];
+
+    protected function casts(): array
+    {
+        return ['parameters' => 'array', 'targets' => 'array', 'snapshot' => 'array', 'figures' => 'array', 'stop_asked' => 'boolean', 'progress' => 'float', 'seconds' => 'float', 'beat_at' => 'datetime'];
+    }
+
+    /** @return BelongsTo<Project, $this> */
+    public function project(): BelongsTo
+    {
+        return $this->belongsTo(Project::class);
+    }
+}

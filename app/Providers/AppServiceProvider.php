@@ -1,0 +1,22 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Providers;
+
+use App\Services\BlobStore;
+use Illuminate\Database\Eloquent\Model;
+use Illuminate\Support\ServiceProvider;
+
+final class AppServiceProvider extends ServiceProvider
+{
+    public function register(): void
+    {
+        $this->app->singleton(BlobStore::class, fn () => new BlobStore(storage_path('blobs')));
+    }
+
+    public function boot(): void
+    {
+        Model::shouldBeStrict();
+    }
+}

@@ -1,0 +1,105 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Services;
+
+use App\Jobs\RunStep;
+use App\Models\Project;
+use App\Models\Step;
+use App\Models\User;
+use Emberstone\Core\Operation\Catalogue;
+use Illuminate\Support\Facades\DB;
+use Symfony\Component\HttpKernel\Exception\ConflictHttpException;
+
+/** The steps of a project: adding, undoing, redoing, running again. */
+final class Ledger
+{
+    /**
+     * Checks the parameters and puts the step in the queue.
+     *
+     * @param  array<string, mixed>  $parameters
+     * @param  array{passes?: list<string>, bodies?: list<string>}  $targets
+     */
+    public function add(Project $project, User $user, string $operation, array $parameters, array $targets = []): Step
+    {
+        if ($operation !== 'import') {
+            Catalogue::parameters($operation, $parameters);
+        }
+        $step = $project->steps()->create(['user_id' => $user->id, 'operation' => $operation, 'parameters' => $parameters, 'targets' => $targets]);
+        RunStep::dispatch($step->id)->afterCommit();
+
+        return $step;
+    }
+
+    public function undo(Project $project): void
+    {
+        DB::transaction(function () use ($project): void {
+            $locked = $this->idle($project);
+            $head = $locked->head_step_id === null ? null : Step::query()->findOrFail($locked->head_step_id);
+            if ($head === null) {
+                throw new ConflictHttpException('There is nothing to undo.');
+            }
+            $head->update(['state' => 'set-aside']);
+            $locked->update(['head_step_id' => $head->parent_id]);
+        });
+    }
+
+    public function redo(Project $project): void
+    {
+        DB::transaction(function () use ($project): void {
+            $locked = $this->idle($project);
+            $next = Step::query()->where('project_id', $locked->id)->where('parent_id', $locked->head_step_id)->where('state', 'set-aside')->orderByDesc('id')->first();
+            if ($next === null) {
+                throw new ConflictHttpException('There is nothing to redo.');
+            }
+            $next->update(['state' => 'done']);
+            $locked->update(['head_step_id' => $next->id]);
+        });
+    }
+
+    /** A failed or stopped step once more, with the same parameters or others. */
+    public function again(Step $step, User $user): Step
+    {
+        return $this->add($step->project, $user, $step->operation, $step->parameters, $step->targets);
+    }
+
+    /**
+     * The steps to show: the line that leads to the head, what was undone behind it, and what waits, runs or failed.
+     *
+     * @return list<Step>
+     */
+    public function line(Project $project): array
+    {
+        $columns = ['id', 'project_id', 'parent_id', 'operation', 'parameters', 'targets', 'state', 'progress', 'doing', 'figures', 'message', 'seconds', 'stop_asked', 'created_at'];
+        $all = $project->steps()->orderBy('id')->get($columns)->keyBy('id');
+        $line = [];
+        for ($id = $project->head_step_id; $id !== null && $all->has($id); $id = $all[$id]->parent_id) {
+            array_unshift($line, $all[$id]);
+        }
+        for ($id = $project->head_step_id; ; $id = $next->id) {
+            $next = $all->filter(fn (Step $step) => $step->parent_id === $id && $step->state === 'set-aside')->last();
+            if ($next === null) {
+                break;
+            }
+            $line[] = $next;
+        }
+        foreach ($all as $step) {
+            if (in_array($step->state, ['waiting', 'running'], true) || (in_array($step->state, ['failed', 'stopped'], true) && $step->id > ($project->head_step_id ?? 0))) {
+                $line[] = $step;
+            }
+        }
+
+        return $line;
+    }
+
+    private function idle(Project $project): Project
+    {
+        $locked = Project::query()->lockForUpdate()->findOrFail($project->id);
+        if ($locked->isBusy()) {
+            throw new ConflictHttpException('A step is running; wait for it or stop it first.');
+        }
+
+        return $locked;
+    }
+}

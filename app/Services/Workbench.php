@@ -1,0 +1,163 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Services;
+
+use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Deliver\Figures;
+use Emberstone\Core\Exchange\Blob;
+use Emberstone\Core\Geometry\BoundingBox;
+use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Mesh\TriangleMesh;
+use Emberstone\Core\Operation\Body;
+use Emberstone\Core\Operation\Catalogue;
+use Emberstone\Core\Operation\Datum;
+use Emberstone\Core\Operation\Pass;
+use Emberstone\Core\Operation\Workpiece;
+use Illuminate\Support\Str;
+
+/** Turns a snapshot (rows and hashes) into a workpiece (geometry) and back. */
+final class Workbench
+{
+    public function __construct(private readonly BlobStore $blobs)
+    {
+    }
+
+    /**
+     * @param  array<string, mixed>  $snapshot
+     * @param  array{passes?: list<string>, bodies?: list<string>}  $targets  empty lists stand for all
+     * @param  string  $needs  `passes`, `meshes`, `bodies` or `any`: what is not needed is not read
+     */
+    public function workpiece(array $snapshot, array $targets, string $needs): Workpiece
+    {
+        $chosen = fn (array $items, string $kind) => array_values(array_filter($items, fn (array $item) => ($targets[$kind] ?? []) === [] || in_array($item['id'], $targets[$kind], true)));
+        $passes = in_array($needs, ['passes', 'any'], true) ? array_map($this->pass(...), $chosen($snapshot['passes'], 'passes')) : [];
+        $bodies = in_array($needs, ['meshes', 'bodies', 'any'], true) ? array_map($this->body(...), $chosen($snapshot['bodies'], 'bodies')) : [];
+
+        return new Workpiece($passes, $bodies, array_map(Datum::fromArray(...), $snapshot['datums']));
+    }
+
+    /** @param  array<string, mixed>  $row */
+    public function pass(array $row): Pass
+    {
+        $cloud = Blob::decode($this->blobs->get($row['blob']));
+        assert($cloud instanceof PointCloud);
+
+        return new Pass($row['id'], $row['name'], $cloud, Transform::fromMatrix($row['transform']), $row['mask'] === null ? null : Blob::decodeMask($this->blobs->get($row['mask'])), $row['residual'], $row['overlap']);
+    }
+
+    /** @param  array<string, mixed>  $row */
+    public function body(array $row): Body
+    {
+        return new Body($row['id'], $row['name'], Blob::decode($this->blobs->get($row['blob'])), Transform::fromMatrix($row['transform']));
+    }
+
+    /**
+     * The snapshot after an operation: new blobs for what changed, the old rows for all else.
+     *
+     * @param  array<string, mixed>  $snapshot
+     * @return array<string, mixed>
+     */
+    public function merged(array $snapshot, Workpiece $before, Workpiece $after, string $operation): array
+    {
+        $old = [];
+        foreach ([...$before->passes, ...$before->bodies] as $item) {
+            $old[$item->id] = $item;
+        }
+        $passes = array_column($snapshot['passes'], null, 'id');
+        foreach ($after->passes as $pass) {
+            $passes[$pass->id] = $this->passRow($pass, $passes[$pass->id] ?? null, $old[$pass->id] ?? null);
+        }
+        $bodies = array_column($snapshot['bodies'], null, 'id');
+        foreach ($after->bodies as $body) {
+            $id = isset($bodies[$body->id]) ? $body->id : (string) Str::uuid();
+            $bodies[$id] = $this->bodyRow($id, $body, $bodies[$id] ?? null, $old[$body->id] ?? null);
+        }
+        // Passes that were not read move along when everything moves; operations that move all ask for "any".
+        $snapshot['passes'] = array_values($passes);
+        $snapshot['bodies'] = array_values($bodies);
+        $snapshot['datums'] = array_map(fn (Datum $datum) => $datum->toArray(), $after->datums);
+        $snapshot['oriented'] = $snapshot['oriented'] || $operation === 'set-frame';
+
+        return $snapshot;
+    }
+
+    /**
+     * @param  array<string, mixed>|null  $row
+     * @return array<string, mixed>
+     */
+    public function passRow(Pass $pass, ?array $row, ?Pass $old): array
+    {
+        $blob = $row !== null && $old?->cloud === $pass->cloud ? $row['blob'] : $this->blobs->put(Blob::encode($pass->cloud));
+        $mask = match (true) {
+            $pass->mask === null => null,
+            $row !== null && $old?->mask === $pass->mask => $row['mask'],
+            default => $this->blobs->put(Blob::encodeMask($pass->mask)),
+        };
+
+        return [
+            ...$row ?? ['id' => (string) Str::uuid(), 'name' => $pass->name], 'blob' => $blob, 'mask' => $mask,
+            'points' => $pass->cloud->count(), 'kept' => $pass->keptCount(), 'transform' => $pass->transform->matrix,
+            'residual' => $pass->residual, 'overlap' => $pass->overlap,
+        ];
+    }
+
+    /**
+     * @param  array<string, mixed>|null  $row
+     * @return array<string, mixed>
+     */
+    public function bodyRow(string $id, Body $body, ?array $row, ?Body $old): array
+    {
+        $geometry = $body->geometry;
+        $same = $row !== null && $old?->geometry === $geometry;
+
+        return [
+            ...$row ?? ['name' => $body->name], 'id' => $id, 'blob' => $same ? $row['blob'] : $this->blobs->put(Blob::encode($geometry)),
+            'kind' => $geometry instanceof TriangleMesh ? 'mesh' : 'cloud', 'points' => intdiv(count($geometry->positions), 3),
+            'faces' => $geometry instanceof TriangleMesh ? $geometry->faceCount() : 0, 'transform' => $body->transform->matrix,
+        ];
+    }
+
+    /**
+     * Figures for the ready card (for meshes whose geometry or size changed) and defaults for the next steps.
+     *
+     * @param  array<string, mixed>  $snapshot
+     * @param  array<string, mixed>  $previous
+     * @return array<string, mixed>
+     */
+    public function withFigures(array $snapshot, array $previous): array
+    {
+        $was = array_column($previous['bodies'], null, 'id');
+        $passes = null;
+        foreach ($snapshot['bodies'] as $k => $row) {
+            $old = $was[$row['id']] ?? null;
+            $figuresKey = [$row['blob'], round(Transform::fromMatrix($row['transform'])->scaleFactor(), 9)];
+            if ($row['kind'] !== 'mesh' || ($old !== null && ($old['figuresKey'] ?? null) === $figuresKey)) {
+                continue;
+            }
+            $passes ??= array_map($this->pass(...), $snapshot['passes']);
+            $placed = $this->body($row)->placed();
+            assert($placed instanceof TriangleMesh);
+            $snapshot['bodies'][$k]['figures'] = Figures::of($placed, $passes);
+            $snapshot['bodies'][$k]['figuresKey'] = $figuresKey;
+        }
+        $key = array_map(fn (array $row) => [$row['blob'], $row['mask'], $row['transform'][0]], $snapshot['passes']);
+        if ($key !== ($previous['suggestionsKey'] ?? null)) {
+            $workpiece = new Workpiece($passes ?? array_map($this->pass(...), $snapshot['passes']));
+            foreach (Catalogue::names() as $name) {
+                $values = Catalogue::suggestions($name, $workpiece);
+                if ($values !== []) {
+                    $snapshot['suggestions'][$name] = $values;
+                }
+            }
+            $snapshot['suggestionsKey'] = $key;
+            foreach ($snapshot['passes'] as $k => $row) {
+                $box = BoundingBox::of(($passes[$k] ?? $workpiece->passes[$k])->placed()->positions);
+                $snapshot['passes'][$k]['bounds'] = ['min' => $box->min, 'max' => $box->max];
+            }
+        }
+
+        return $snapshot;
+    }
+}

@@ -1,0 +1,135 @@
+# PostgreSQL, nginx, php-fpm and workers from a folder of our own. Sourced after install.sh. Needs $root and $var.
+
+pg_bin=$(ls -d /usr/lib/postgresql/*/bin 2>/dev/null | sort -V | tail -n 1)
+[ "$(id -u)" = 0 ] && is_root=1 || is_root=0
+children=()
+
+as_postgres() { if [ $is_root = 1 ]; then runuser -u postgres -- "$@"; else "$@"; fi; }
+
+free_port() { php -r '$s = stream_socket_server("tcp://127.0.0.1:0"); echo substr(strrchr(stream_socket_get_name($s, false), ":"), 1);'; }
+
+# start_postgres PORT: starts the server on loopback, making its data directory the first time.
+start_postgres() {
+  local data="$var/postgres" port=$1 fresh=0
+  mkdir -p "$var"; chmod 755 "$var"
+  if [ ! -f "$data/PG_VERSION" ]; then
+    fresh=1
+    mkdir -p "$data"; [ $is_root = 1 ] && chown postgres "$data"; chmod 700 "$data"
+    as_postgres "$pg_bin/initdb" -D "$data" -U emberstone -E UTF8 --locale=C.UTF-8 -A trust > "$var/initdb.log" 2>&1 || { cat "$var/initdb.log" >&2; fail "PostgreSQL could not make its data directory."; }
+  fi
+  # The server runs as another user: it must be able to pass through the folders above.
+  if [ $is_root = 1 ] && ! as_postgres test -x "$var"; then fail "the user postgres cannot reach $var; move the project to a folder others may enter."; fi
+  as_postgres "$pg_bin/pg_ctl" -D "$data" -w -t 60 -l "$data/server.log" -o "-p $port -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c shared_buffers=256MB -c max_wal_size=2GB" start > "$var/pg_ctl.log" 2>&1 \
+    || { cat "$var/pg_ctl.log" >&2; as_postgres tail -n 20 "$data/server.log" >&2; fail "PostgreSQL did not start."; }
+  [ $fresh = 0 ] || "$pg_bin/createdb" -h 127.0.0.1 -p "$port" -U emberstone emberstone
+}
+
+stop_postgres() { [ -f "$var/postgres/postmaster.pid" ] && as_postgres "$pg_bin/pg_ctl" -D "$var/postgres" -m fast -w stop > /dev/null 2>&1; return 0; }
+
+# write_environment PORT_DB URL: the settings of Laravel, in var/.env.
+write_environment() {
+  [ -f "$var/app.key" ] || php -r 'echo "base64:".base64_encode(random_bytes(32));' > "$var/app.key"
+  cat > "$var/.env" <<ENV
+APP_NAME=Emberstone
+APP_ENV=${APP_ENV:-production}
+APP_KEY=$(cat "$var/app.key")
+APP_DEBUG=false
+APP_URL=$2
+DB_CONNECTION=pgsql
+DB_HOST=127.0.0.1
+DB_PORT=$1
+DB_DATABASE=emberstone
+DB_USERNAME=emberstone
+DB_PASSWORD=
+DB_QUEUE_RETRY_AFTER=7300
+SESSION_DRIVER=database
+SESSION_COOKIE=emberstone_session
+CACHE_STORE=database
+QUEUE_CONNECTION=database
+LOG_CHANNEL=single
+BCRYPT_ROUNDS=10
+ENV
+  mkdir -p "$var/storage/"{framework/views,framework/cache,logs,blobs,uploads,deliveries,app}
+}
+
+# start_web PORT HOST: nginx and php-fpm in front of public/.
+start_web() {
+  local web="$var/web" port=$1 host=$2 fpm user_lines=""
+  fpm=$(command -v php-fpm8.2 || echo /usr/sbin/php-fpm8.2)
+  mkdir -p "$web"/{body,proxy,fastcgi,uwsgi,scgi}
+  if [ $is_root = 1 ]; then
+    user_lines=$'user = www-data\ngroup = www-data\nlisten.owner = www-data\nlisten.group = www-data'
+    chown -R www-data "$web"/{body,proxy,fastcgi,uwsgi,scgi}
+    chown -R www-data:www-data "$var/storage"
+  fi
+  cat > "$web/fpm.conf" <<FPM
+[global]
+error_log = $web/fpm.log
+daemonize = no
+[www]
+$user_lines
+listen = $web/fpm.sock
+pm = dynamic
+pm.max_children = 12
+pm.start_servers = 3
+pm.min_spare_servers = 2
+pm.max_spare_servers = 6
+clear_env = no
+catch_workers_output = yes
+php_admin_value[memory_limit] = 1G
+php_admin_value[upload_max_filesize] = 128M
+php_admin_value[post_max_size] = 128M
+php_admin_value[opcache.jit] = disable
+php_admin_value[opcache.validate_timestamps] = ${EMBERSTONE_VALIDATE:-1}
+FPM
+  cat > "$web/nginx.conf" <<NGINX
+$([ $is_root = 1 ] && echo "user www-data;")
+worker_processes 2;
+daemon off;
+pid $web/nginx.pid;
+error_log $web/nginx.log warn;
+events { worker_connections 512; }
+http {
+  include /etc/nginx/mime.types;
+  access_log off;
+  sendfile on;
+  client_max_body_size 128m;
+  client_body_temp_path $web/body; proxy_temp_path $web/proxy; fastcgi_temp_path $web/fastcgi; uwsgi_temp_path $web/uwsgi; scgi_temp_path $web/scgi;
+  gzip on; gzip_types text/css application/javascript application/json image/svg+xml;
+  server {
+    listen $host:$port;
+    root $root/public;
+    index index.php;
+    location /build/ { expires 1y; add_header Cache-Control "public, immutable"; }
+    location /blobs/ { internal; alias $var/storage/blobs/; }
+    location / { try_files \$uri /index.php?\$query_string; }
+    location ~ ^/index\\.php\$ {
+      include /etc/nginx/fastcgi_params;
+      fastcgi_param SCRIPT_FILENAME $root/public/index.php;
+      fastcgi_param EMBERSTONE_ACCEL 1;
+      fastcgi_pass unix:$web/fpm.sock;
+      fastcgi_read_timeout 120s;
+    }
+  }
+}
+NGINX
+  EMBERSTONE_ACCEL=1 EMBERSTONE_STORAGE="$var/storage" "$fpm" -F -y "$web/fpm.conf" $([ $is_root = 1 ] && echo -R) & children+=($!)
+  "$(command -v nginx || echo /usr/sbin/nginx)" -e "$web/nginx.log" -c "$web/nginx.conf" & children+=($!)
+}
+
+worker_php=(php -d opcache.enable_cli=1 -d opcache.jit=tracing -d opcache.jit_buffer_size=128M -d opcache.file_update_protection=0 -d memory_limit=-1)
+
+# start_workers COUNT: each restarted when it ends.
+start_workers() {
+  local k as=()
+  [ $is_root = 1 ] && as=(runuser -u www-data --)
+  for ((k = 0; k < $1; k++)); do
+    ( trap 'kill $worker 2>/dev/null; exit 0' TERM INT
+      while true; do
+        "${as[@]}" "${worker_php[@]}" "$root/artisan" queue:work database --sleep=0.2 --timeout=0 --tries=0 --max-time=3600 --quiet & worker=$!
+        wait $worker || sleep 0.5
+      done ) & children+=($!)
+  done
+}
+
+stop_children() { local pid; for pid in "${children[@]}"; do kill "$pid" 2>/dev/null; done; wait "${children[@]}" 2>/dev/null; children=(); }

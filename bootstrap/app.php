@@ -1,0 +1,35 @@
+<?php
+
+declare(strict_types=1);
+
+use App\Http\Middleware\SecurityHeaders;
+use Emberstone\Core\Operation\InvalidParameter;
+use Emberstone\Core\Operation\UnsuitableInput;
+use Illuminate\Foundation\Application;
+use Illuminate\Foundation\Configuration\Exceptions;
+use Illuminate\Foundation\Configuration\Middleware;
+use Illuminate\Http\Middleware\HandleCors;
+use Illuminate\Http\Request;
+
+$application = Application::configure(basePath: dirname(__DIR__))
+    ->withRouting(web: __DIR__.'/../routes/web.php')
+    ->withCommands([__DIR__.'/../app/Console/Commands'])
+    ->withMiddleware(function (Middleware $middleware): void {
+        // Same origin only; see compat/README.md.
+        $middleware->remove(HandleCors::class);
+        $middleware->append(SecurityHeaders::class);
+        $middleware->redirectGuestsTo('/sign-in');
+    })
+    ->withExceptions(function (Exceptions $exceptions): void {
+        $exceptions->shouldRenderJsonWhen(fn (Request $request) => $request->is('api/*') || $request->expectsJson());
+        $exceptions->dontReport([InvalidParameter::class, UnsuitableInput::class]);
+        $exceptions->render(fn (InvalidParameter $problem) => response()->json(['message' => ucfirst($problem->getMessage()).'.', 'parameter' => $problem->parameter], 422));
+        $exceptions->render(fn (UnsuitableInput $problem) => response()->json(['message' => $problem->getMessage(), 'highlight' => $problem->highlight], 422));
+    })
+    ->create();
+
+// Everything that is written at run time lives in var/, the environment file included.
+$application->useStoragePath(getenv('EMBERSTONE_STORAGE') ?: dirname(__DIR__).'/var/storage');
+$application->useEnvironmentPath(dirname(__DIR__).'/var');
+
+return $application;

@@ -1,0 +1,132 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Exchange;
+
+use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Geometry\BoundingBox;
+use Emberstone\Core\Mesh\Kernel\Topology;
+use Emberstone\Core\Mesh\TriangleMesh;
+use Emberstone\Core\Operation\UnreadableFile;
+use Emberstone\Core\Parallel\Packed;
+
+/**
+ * Geometry at rest. The layout is documented in docs/blob.md; the browser maps its sections onto typed arrays without parsing.
+ *
+ * Bytes: "EMBR", u32 version, u32 length of the JSON head, the head padded with blanks to a multiple of eight, then the sections,
+ * each starting at a multiple of eight. All numbers little-endian. Positions are f32 relative to the f64 origin in the head.
+ */
+final class Blob
+{
+    public const VERSION = 1;
+
+    public static function encode(TriangleMesh|PointCloud $geometry): string
+    {
+        [$x, $y, $z] = BoundingBox::of($geometry->positions)->centre();
+        $p = $geometry->positions;
+        for ($o = 0, $n = count($p); $o < $n; $o += 3) {
+            $p[$o] -= $x;
+            $p[$o + 1] -= $y;
+            $p[$o + 2] -= $z;
+        }
+        $box = BoundingBox::of($geometry->positions);
+        $head = ['origin' => [$x, $y, $z], 'points' => intdiv($n, 3), 'bounds' => ['min' => $box->min, 'max' => $box->max]];
+        $sections = ['positions' => Packed::singles($p)];
+        if ($geometry instanceof TriangleMesh) {
+            $head += ['kind' => 'mesh', 'faces' => $geometry->faceCount()];
+            $sections['faces'] = Packed::ints($geometry->faces);
+            $sections['adjacency'] = Packed::ints(array_map(fn (int $h) => $h < 0 ? 0xFFFFFFFF : intdiv($h, 3), Topology::twins($geometry->faces)));
+            if ($geometry->support !== []) {
+                $sections['support'] = Packed::bytes(array_map(fn (int $s) => min(255, $s), $geometry->support));
+            }
+            if ($geometry->origin !== []) {
+                $sections['faceOrigin'] = Packed::bytes($geometry->origin);
+            }
+        } else {
+            $head += ['kind' => 'cloud', 'sensor' => $geometry->sensorOrigin];
+            if ($geometry->normals !== []) {
+                $sections['normals'] = Packed::singles($geometry->normals);
+            }
+            if ($geometry->colours !== []) {
+                $sections['colours'] = Packed::ints($geometry->colours);
+            }
+        }
+
+        return self::assemble($head, $sections);
+    }
+
+    /** @param  string  $mask a byte a point */
+    public static function encodeMask(string $mask): string
+    {
+        return self::assemble(['kind' => 'mask', 'points' => strlen($mask)], ['mask' => $mask]);
+    }
+
+    /**
+     * @param  array<string, mixed>  $head
+     * @param  array<string, string>  $sections
+     */
+    private static function assemble(array $head, array $sections): string
+    {
+        $body = '';
+        $table = [];
+        foreach ($sections as $name => $bytes) {
+            $table[$name] = ['offset' => strlen($body), 'length' => strlen($bytes)];
+            $body .= $bytes.str_repeat("\0", -strlen($bytes) & 7);
+        }
+        $json = json_encode(['sections' => $table] + $head, JSON_THROW_ON_ERROR | JSON_PRESERVE_ZERO_FRACTION);
+        $json .= str_repeat(' ', -(12 + strlen($json)) & 7);
+
+        return 'EMBR'.pack('VV', self::VERSION, strlen($json)).$json.$body;
+    }
+
+    /**
+     * The head, with the absolute offset of each section.
+     *
+     * @return array<string, mixed>
+     */
+    public static function head(string $blob): array
+    {
+        if (substr($blob, 0, 4) !== 'EMBR' || (unpack('V', $blob, 4) ?: [1 => 0])[1] !== self::VERSION) {
+            throw UnreadableFile::at('blob', 'head', 'the stored geometry is not of a version this release reads');
+        }
+        $length = (unpack('V', $blob, 8) ?: [1 => 0])[1];
+        $head = json_decode(substr($blob, 12, $length), true, 16, JSON_THROW_ON_ERROR);
+        assert(is_array($head));
+        foreach ($head['sections'] as $name => $section) {
+            $head['sections'][$name]['offset'] = $section['offset'] + 12 + $length;
+        }
+
+        return $head;
+    }
+
+    /** @param  array<string, mixed>  $head as head() gave it */
+    public static function section(string $blob, array $head, string $name): string
+    {
+        $section = $head['sections'][$name] ?? null;
+
+        return $section === null ? '' : substr($blob, $section['offset'], $section['length']);
+    }
+
+    public static function decode(string $blob): TriangleMesh|PointCloud
+    {
+        $head = self::head($blob);
+        $p = Packed::toSingles(self::section($blob, $head, 'positions'));
+        [$x, $y, $z] = $head['origin'];
+        for ($o = 0, $n = count($p); $o < $n; $o += 3) {
+            $p[$o] += $x;
+            $p[$o + 1] += $y;
+            $p[$o + 2] += $z;
+        }
+        if ($head['kind'] === 'mesh') {
+            return TriangleMesh::fromFlat($p, Packed::toInts(self::section($blob, $head, 'faces')), Packed::toBytes(self::section($blob, $head, 'support')), Packed::toBytes(self::section($blob, $head, 'faceOrigin')));
+        }
+
+        return PointCloud::fromFlat($p, Packed::toSingles(self::section($blob, $head, 'normals')), Packed::toInts(self::section($blob, $head, 'colours')), $head['sensor']);
+    }
+
+    public static function decodeMask(string $blob): string
+    {
+        return self::section($blob, self::head($blob), 'mask');
+    }
+}

@@ -1,0 +1,65 @@
+import type { Estimate, OperationInfo, ProjectCard, ProjectState } from './types';
+
+/** A request the server refused, with its words for the person. */
+export class ApiError extends Error {
+  constructor(
+    message: string,
+    readonly status: number,
+  ) {
+    super(message);
+  }
+}
+
+const token = () => document.querySelector<HTMLMetaElement>('meta[name=csrf-token]')?.content ?? '';
+
+export function csrfHeaders(): Record<string, string> {
+  return { 'X-CSRF-TOKEN': token(), Accept: 'application/json' };
+}
+
+async function request<T>(method: string, path: string, body?: unknown): Promise<T> {
+  let response: Response;
+  try {
+    response = await fetch(`/api${path}`, {
+      method,
+      headers: { ...csrfHeaders(), ...(body === undefined ? {} : { 'Content-Type': 'application/json' }) },
+      body: body === undefined ? undefined : JSON.stringify(body),
+    });
+  } catch {
+    throw new ApiError('The server does not answer. Your work is safe there; this page tries again by itself.', 0);
+  }
+  if (response.status === 401 || response.status === 419) {
+    window.location.assign('/sign-in');
+    throw new ApiError('You were signed out; sign in again.', response.status);
+  }
+  if (!response.ok) {
+    const problem = (await response.json().catch(() => ({}))) as { message?: string };
+    throw new ApiError(problem.message || 'The server could not do that; try again.', response.status);
+  }
+  return (response.status === 204 ? undefined : await response.json()) as T;
+}
+
+export const api = {
+  operations: () => request<OperationInfo[]>('GET', '/operations'),
+  projects: () => request<ProjectCard[]>('GET', '/projects'),
+  createProject: (data: { name: string; brief: Record<string, unknown> }) => request<{ id: string }>('POST', '/projects', data),
+  deleteProject: (id: string) => request<void>('DELETE', `/projects/${id}`),
+  project: (id: string) => request<ProjectState>('GET', `/projects/${id}`),
+  updateProject: (id: string, data: Record<string, unknown>) => request<void>('PATCH', `/projects/${id}`, data),
+  confirmScale: (id: string, confirmed: boolean) => request<void>('POST', `/projects/${id}/scale-confirmed`, { confirmed }),
+  addStep: (id: string, operation: string, parameters: Record<string, unknown>, targets?: Record<string, string[]>) =>
+    request<{ id: number }>('POST', `/projects/${id}/steps`, { operation, parameters, ...(targets ? { targets } : {}) }),
+  stopStep: (id: string, step: number) => request<void>('POST', `/projects/${id}/steps/${step}/stop`),
+  again: (id: string, step: number) => request<void>('POST', `/projects/${id}/steps/${step}/again`),
+  undo: (id: string) => request<void>('POST', `/projects/${id}/undo`),
+  redo: (id: string) => request<void>('POST', `/projects/${id}/redo`),
+  estimate: (id: string, operation: string, parameters: Record<string, unknown>) => request<Estimate>('POST', `/projects/${id}/estimate`, { operation, parameters }),
+  datumPreview: (id: string, data: { body: string; face: number; kind: string; angle: number }) =>
+    request<{ datum: import('./types').DatumItem; faces: number[] }>('POST', `/projects/${id}/datum-preview`, data),
+  framePreview: (id: string, data: Record<string, unknown>) =>
+    request<{ transform: number[]; locks: Record<string, string | null> }>('POST', `/projects/${id}/frame-preview`, data),
+  async blob(project: string, hash: string): Promise<ArrayBuffer> {
+    const response = await fetch(`/api/projects/${project}/blobs/${hash}`);
+    if (!response.ok) throw new ApiError('A part of the picture could not be loaded; reload the page.', response.status);
+    return response.arrayBuffer();
+  },
+};

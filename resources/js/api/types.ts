@@ -1,0 +1,140 @@
+export type Matrix = readonly number[];
+
+export interface Brief {
+  unit: string;
+  up: string;
+  faceBudget: number;
+  toleranceMm: number;
+  closed: boolean;
+  leastMeasured: number;
+}
+
+export interface PassItem {
+  id: string;
+  name: string;
+  blob: string;
+  mask: string | null;
+  points: number;
+  kept: number;
+  transform: Matrix;
+  residual: number | null;
+  overlap: number | null;
+}
+
+export interface Hole {
+  edges: number;
+  perimeter: number;
+  diameter: number;
+  centre: [number, number, number];
+}
+
+export interface BodyItem {
+  id: string;
+  name: string;
+  blob: string;
+  kind: 'mesh' | 'cloud';
+  points: number;
+  faces: number;
+  transform: Matrix;
+  figures?: { measured: number; holeCount: number; faultCount: number; closed: boolean; volume: number | null; holes: Hole[] };
+}
+
+export interface DatumItem {
+  id: string;
+  name: string;
+  kind: 'plane' | 'cylinder' | 'line' | 'point';
+  origin: [number, number, number];
+  direction: [number, number, number];
+  radius: number;
+  size: number;
+  rms: number;
+  points: number;
+}
+
+export type StepState = 'waiting' | 'running' | 'done' | 'failed' | 'stopped' | 'set-aside';
+
+export interface StepItem {
+  id: number;
+  operation: string;
+  state: StepState;
+  progress: number;
+  doing: string | null;
+  figures: { headline: string; notes: string[]; before: Record<string, unknown>; after: Record<string, unknown> } | null;
+  message: string | null;
+  seconds: number | null;
+  stopAsked: boolean;
+  parameters: Record<string, unknown>;
+  startedAt: string;
+}
+
+export interface ReadyLine {
+  key: string;
+  label: string;
+  state: 'good' | 'warn' | 'bad';
+  figure: string;
+  fix: string | null;
+}
+
+export interface ProjectState {
+  project: { id: string; name: string; brief: Brief; scaleConfirmed: { by: string; at: string } | null };
+  snapshot: {
+    passes: PassItem[];
+    bodies: BodyItem[];
+    datums: DatumItem[];
+    suggestions: Record<string, Record<string, number | null>>;
+    oriented: boolean;
+  };
+  steps: StepItem[];
+  readyCard: ReadyLine[];
+  readyBody: string | null;
+  canUndo: boolean;
+  canRedo: boolean;
+}
+
+export interface ParameterInfo {
+  name: string;
+  type: string;
+  required: boolean;
+  nullable: boolean;
+  default: unknown;
+  label: string;
+  help: string;
+  unit: string;
+  min: number | null;
+  exclusiveMin: boolean;
+  max: number | null;
+  choices: string[];
+  picks: 'points' | 'pairs' | 'selection' | 'names' | null;
+  suggested: boolean;
+}
+
+export interface OperationInfo {
+  name: string;
+  stage: string;
+  label: string;
+  help: string;
+  needs: 'passes' | 'meshes' | 'bodies' | 'any';
+  parameters: ParameterInfo[];
+}
+
+export interface ProjectCard {
+  id: string;
+  name: string;
+  owner: string;
+  brief: Brief;
+  updatedAt: string;
+  passes: number;
+  points: number;
+  faces: number;
+  lengthMm: number | null;
+  ready: number;
+  lines: number;
+  picture: { blob: string; transform: Matrix } | null;
+}
+
+export interface Estimate {
+  seconds: number;
+  memoryMb: number;
+  faces: number | null;
+  refusal: string | null;
+}

@@ -1,0 +1,47 @@
+import { createStore } from 'zustand/vanilla';
+import type { DatumItem } from '../../api/types';
+import type { Hit } from '../../tools/events';
+import type { Selection } from '../../viewport/Viewport';
+
+export type StageName = 'gather' | 'register' | 'fuse' | 'mend' | 'lighten' | 'orient' | 'deliver';
+
+export interface DatumPreview {
+  datum: DatumItem;
+  faces: number[];
+  bodyId: string;
+}
+
+/** What is on the screen; data only. What the project holds lives on the server. */
+export interface ViewState {
+  stage: StageName;
+  openOperation: string | null;
+  hidden: Record<string, boolean>;
+  picks: readonly Hit[];
+  selection: readonly Selection[];
+  through: boolean;
+  drawing: boolean;
+  datumPreview: DatumPreview | null;
+  framePreview: { transform: number[]; locks: Record<string, string | null> } | null;
+  openStep: number | null;
+}
+
+export const initialView: ViewState = {
+  stage: 'gather', openOperation: null, hidden: {}, picks: [], selection: [], through: false, drawing: false, datumPreview: null, framePreview: null, openStep: null,
+};
+
+export type ViewStore = ReturnType<typeof createViewStore>;
+
+export const createViewStore = () => createStore<ViewState>(() => initialView);
+
+const gestureState = { picks: [], selection: [], drawing: false, datumPreview: null, framePreview: null } as const;
+
+export const commands = (store: ViewStore) => ({
+  goTo: (stage: StageName) => store.setState({ stage, openOperation: null, ...gestureState }),
+  openOperation: (name: string | null, stage?: StageName) => store.setState({ openOperation: name, ...(stage ? { stage } : {}), ...gestureState }),
+  toggle: (id: string) => store.setState((s) => ({ hidden: { ...s.hidden, [id]: !s.hidden[id] } })),
+  showOnly: (ids: readonly string[], all: readonly string[]) => store.setState({ hidden: Object.fromEntries(all.map((id) => [id, !ids.includes(id)])) }),
+  setHidden: (hidden: Record<string, boolean>) => store.setState((s) => ({ hidden: { ...s.hidden, ...hidden } })),
+  clearGesture: () => store.setState({ ...gestureState }),
+});
+
+export type ViewCommands = ReturnType<typeof commands>;

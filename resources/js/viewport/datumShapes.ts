@@ -1,0 +1,64 @@
+import * as THREE from 'three';
+
+export interface DatumShape {
+  kind: 'plane' | 'cylinder' | 'line' | 'point';
+  origin: readonly [number, number, number];
+  direction: readonly [number, number, number];
+  radius: number;
+  size: number;
+}
+
+const DATUM = 0x7fa8d9;
+const AXIS = 0xd08a74;
+
+/** A datum as it is drawn: a thin pane, an axis with rings, or a small ball. */
+export function datumObject(datum: DatumShape): THREE.Object3D {
+  const group = new THREE.Group();
+  const turn = new THREE.Quaternion().setFromUnitVectors(new THREE.Vector3(0, 0, 1), new THREE.Vector3(...datum.direction).normalize());
+  if (datum.kind === 'plane') {
+    const side = 2.1 * datum.size;
+    const pane = new THREE.PlaneGeometry(side, side);
+    group.add(
+      new THREE.Mesh(pane, new THREE.MeshBasicMaterial({ color: DATUM, transparent: true, opacity: 0.16, side: THREE.DoubleSide, depthWrite: false })),
+      new THREE.LineSegments(new THREE.EdgesGeometry(pane), new THREE.LineBasicMaterial({ color: DATUM })),
+    );
+    group.quaternion.copy(turn);
+  } else if (datum.kind === 'point') {
+    group.add(new THREE.Mesh(new THREE.SphereGeometry(1.2, 16, 12), new THREE.MeshBasicMaterial({ color: DATUM })));
+  } else {
+    const half = 1.35 * datum.size;
+    const line = new THREE.BufferGeometry().setFromPoints([new THREE.Vector3(0, 0, -half), new THREE.Vector3(0, 0, half)]);
+    group.add(new THREE.Line(line, new THREE.LineBasicMaterial({ color: AXIS, depthTest: false })));
+    for (const end of [-1, 1]) {
+      const ring: THREE.Vector3[] = [];
+      for (let k = 0; k <= 64; k++) ring.push(new THREE.Vector3(datum.radius * Math.cos((k * Math.PI) / 32), datum.radius * Math.sin((k * Math.PI) / 32), end * datum.size));
+      group.add(new THREE.Line(new THREE.BufferGeometry().setFromPoints(ring), new THREE.LineBasicMaterial({ color: AXIS })));
+    }
+    group.quaternion.copy(turn);
+  }
+  group.position.set(...datum.origin);
+  return group;
+}
+
+/** A numbered mark for a picked place. */
+export function numberMark(text: string, colour: string): THREE.Sprite {
+  const canvas = document.createElement('canvas');
+  canvas.width = canvas.height = 64;
+  const c = canvas.getContext('2d')!;
+  c.beginPath();
+  c.arc(32, 32, 24, 0, 2 * Math.PI);
+  c.fillStyle = colour;
+  c.fill();
+  c.lineWidth = 4;
+  c.strokeStyle = '#141110';
+  c.stroke();
+  c.fillStyle = '#141110';
+  c.font = '600 32px "Figtree Variable", sans-serif';
+  c.textAlign = 'center';
+  c.textBaseline = 'middle';
+  c.fillText(text, 32, 34);
+  const sprite = new THREE.Sprite(new THREE.SpriteMaterial({ map: new THREE.CanvasTexture(canvas), depthTest: false, sizeAttenuation: false }));
+  sprite.scale.setScalar(0.035);
+  sprite.renderOrder = 10;
+  return sprite;
+}

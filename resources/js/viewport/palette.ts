@@ -1,0 +1,9 @@
+/** Colours that mean something; see docs/language.md. Never the only sign: hatch, label or swatch name says it too. */
+export const MEASURED = 0xb9ac99;
+export const FILLED = 0x3fb8a6;
+export const SELECTED = 0xe0b04c;
+export const AXES = [0xd65a4f, 0x6fa657, 0x5b86d6] as const;
+const PASSES = [0xc98b5e, 0x8aa777, 0x7b97b8, 0xa98bb8, 0xc9b15e, 0x77a7a0, 0xb87b8a, 0x9a9a86, 0x6f8fc0, 0xb89a6a];
+
+export const passColour = (index: number): number => PASSES[index % PASSES.length] ?? MEASURED;
+export const css = (colour: number): string => `#${colour.toString(16).padStart(6, '0')}`;

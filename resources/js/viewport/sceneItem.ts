@@ -1,0 +1,130 @@
+import * as THREE from 'three';
+import { MeshBVH } from 'three-mesh-bvh';
+import type { Geometry } from './blob';
+import { FILLED, MEASURED } from './palette';
+
+export type ColourMode = 'evidence' | 'pass' | 'support';
+
+function hatched(colour: number): THREE.MeshStandardMaterial {
+  const material = new THREE.MeshStandardMaterial({ color: colour, roughness: 0.85, side: THREE.DoubleSide });
+  // Stripes across the screen: filled surface is told apart without colour.
+  material.onBeforeCompile = (shader) => {
+    shader.fragmentShader = shader.fragmentShader.replace(
+      '#include <dithering_fragment>',
+      '#include <dithering_fragment>\n if (mod(gl_FragCoord.x + gl_FragCoord.y, 10.0) < 4.0) gl_FragColor.rgb *= 0.62;',
+    );
+  };
+  return material;
+}
+
+/** One pass or body as drawn: three objects and the way back from what is drawn to what the blob holds. */
+export class SceneItem {
+  readonly object: THREE.Mesh | THREE.Points;
+  /** drawn face => face of the blob */
+  private faceOrder: Uint32Array | null = null;
+  private bvh: MeshBVH | null = null;
+  private readonly local = new THREE.Matrix4();
+
+  constructor(
+    readonly id: string,
+    readonly kind: 'pass' | 'body',
+    readonly geometry: Geometry,
+    readonly mask: Uint8Array | null,
+    colour: number,
+  ) {
+    this.object = geometry.faces ? this.mesh(geometry) : this.points(geometry, mask, colour);
+    this.object.matrixAutoUpdate = false;
+    this.object.frustumCulled = false;
+  }
+
+  private mesh(geometry: Geometry): THREE.Mesh {
+    const faces = geometry.faces!;
+    const count = faces.length / 3;
+    const buffer = new THREE.BufferGeometry();
+    buffer.setAttribute('position', new THREE.BufferAttribute(geometry.positions, 3));
+    const order = new Uint32Array(count);
+    let next = 0;
+    for (const wanted of [0, 1]) for (let f = 0; f < count; f++) if ((geometry.faceOrigin?.[f] ? 1 : 0) === wanted) order[next++] = f;
+    const measured = geometry.faceOrigin ? geometry.faceOrigin.reduce((n, o) => n + (o ? 0 : 1), 0) : count;
+    const index = new Uint32Array(faces.length);
+    for (let f = 0; f < count; f++) {
+      const o = 3 * order[f]!;
+      index[3 * f] = faces[o]!;
+      index[3 * f + 1] = faces[o + 1]!;
+      index[3 * f + 2] = faces[o + 2]!;
+    }
+    buffer.setIndex(new THREE.BufferAttribute(index, 1));
+    buffer.computeVertexNormals();
+    buffer.addGroup(0, 3 * measured, 0);
+    buffer.addGroup(3 * measured, 3 * (count - measured), 1);
+    this.faceOrder = order;
+    return new THREE.Mesh(buffer, [new THREE.MeshStandardMaterial({ color: MEASURED, roughness: 0.8, side: THREE.DoubleSide }), hatched(FILLED)]);
+  }
+
+  private points(geometry: Geometry, mask: Uint8Array | null, colour: number): THREE.Points {
+    const buffer = new THREE.BufferGeometry();
+    buffer.setAttribute('position', new THREE.BufferAttribute(geometry.positions, 3));
+    if (mask) {
+      const kept: number[] = [];
+      for (let i = 0; i < mask.length; i++) if (mask[i]) kept.push(i);
+      buffer.setIndex(new THREE.BufferAttribute(Uint32Array.from(kept), 1));
+    }
+    return new THREE.Points(buffer, new THREE.PointsMaterial({ color: colour, size: 1.6, sizeAttenuation: false }));
+  }
+
+  place(transform: readonly number[], frame: THREE.Matrix4): void {
+    const [x, y, z] = this.geometry.origin;
+    this.local
+      .set(...(transform as unknown as Parameters<THREE.Matrix4['set']>))
+      .multiply(new THREE.Matrix4().makeTranslation(x, y, z));
+    this.object.matrix.copy(frame).multiply(this.local);
+    this.object.matrixWorldNeedsUpdate = true;
+  }
+
+  box(): THREE.Box3 {
+    const { min, max } = this.geometry.bounds;
+    const [x, y, z] = this.geometry.origin;
+    return new THREE.Box3(new THREE.Vector3(min[0] - x, min[1] - y, min[2] - z), new THREE.Vector3(max[0] - x, max[1] - y, max[2] - z)).applyMatrix4(this.object.matrix);
+  }
+
+  /** The first hit along a world ray: index in the blob and distance. */
+  hit(ray: THREE.Ray, slackMm: number): { index: number; distance: number; point: THREE.Vector3 } | null {
+    const inverse = this.object.matrix.clone().invert();
+    const local = ray.clone().applyMatrix4(inverse);
+    const scale = this.object.matrix.getMaxScaleOnAxis();
+    if (this.faceOrder) {
+      this.bvh ??= new MeshBVH(this.object.geometry, { indirect: true });
+      const found = this.bvh.raycastFirst(local, THREE.DoubleSide);
+      if (!found || found.faceIndex == null) return null;
+      return { index: this.faceOrder[found.faceIndex] ?? 0, distance: found.distance * scale, point: found.point.clone().applyMatrix4(this.object.matrix) };
+    }
+    return this.nearestPoint(local, slackMm / scale, scale);
+  }
+
+  private nearestPoint(ray: THREE.Ray, slack: number, scale: number): { index: number; distance: number; point: THREE.Vector3 } | null {
+    const p = this.geometry.positions;
+    const { origin: o, direction: d } = ray;
+    let best = Infinity;
+    let index = -1;
+    for (let i = 0, k = 0; k < p.length; i++, k += 3) {
+      if (this.mask && !this.mask[i]) continue;
+      const x = p[k]! - o.x;
+      const y = p[k + 1]! - o.y;
+      const z = p[k + 2]! - o.z;
+      const t = x * d.x + y * d.y + z * d.z;
+      if (t <= 0 || t >= best) continue;
+      const away = x * x + y * y + z * z - t * t;
+      if (away < slack * slack) {
+        best = t;
+        index = i;
+      }
+    }
+    if (index < 0) return null;
+    return { index, distance: best * scale, point: new THREE.Vector3(p[3 * index], p[3 * index + 1], p[3 * index + 2]).applyMatrix4(this.object.matrix) };
+  }
+
+  dispose(): void {
+    this.object.geometry.dispose();
+    for (const material of [this.object.material].flat()) material.dispose();
+  }
+}

@@ -1,0 +1,48 @@
+<?php
+
+declare(strict_types=1);
+
+use App\Http\Controllers\BlobController;
+use App\Http\Controllers\DeliveryController;
+use App\Http\Controllers\PreviewController;
+use App\Http\Controllers\ProjectController;
+use App\Http\Controllers\SignInController;
+use App\Http\Controllers\StepController;
+use App\Http\Controllers\UploadController;
+use Emberstone\Core\Operation\Catalogue;
+use Illuminate\Support\Facades\Route;
+
+Route::get('/sign-in', [SignInController::class, 'show'])->name('login')->middleware('guest');
+Route::post('/sign-in', [SignInController::class, 'enter'])->middleware(['guest', 'throttle:20,1']);
+
+Route::middleware('auth')->group(function (): void {
+    Route::post('/sign-out', [SignInController::class, 'leave']);
+    Route::view('/', 'app');
+    Route::view('/projects/{id}', 'app')->whereUuid('id');
+
+    Route::prefix('api')->group(function (): void {
+        Route::get('operations', fn () => response()->json(Catalogue::describe()));
+        Route::get('projects', [ProjectController::class, 'index']);
+        Route::post('projects', [ProjectController::class, 'store']);
+
+        Route::middleware('can:work,project')->prefix('projects/{project}')->whereUuid('project')->group(function (): void {
+            Route::get('', [ProjectController::class, 'show']);
+            Route::patch('', [ProjectController::class, 'update']);
+            Route::delete('', [ProjectController::class, 'destroy']);
+            Route::post('scale-confirmed', [ProjectController::class, 'confirmScale']);
+            Route::post('steps', [StepController::class, 'store']);
+            Route::post('steps/{step}/stop', [StepController::class, 'stop'])->whereNumber('step');
+            Route::post('steps/{step}/again', [StepController::class, 'again'])->whereNumber('step');
+            Route::post('undo', [StepController::class, 'undo']);
+            Route::post('redo', [StepController::class, 'redo']);
+            Route::post('estimate', [PreviewController::class, 'estimate']);
+            Route::post('datum-preview', [PreviewController::class, 'datum']);
+            Route::post('frame-preview', [PreviewController::class, 'frame']);
+            Route::get('blobs/{hash}', [BlobController::class, 'show'])->where('hash', '[0-9a-f]{64}');
+            Route::get('bodies/{body}/download', [DeliveryController::class, 'download'])->whereUuid('body');
+            Route::post('uploads', [UploadController::class, 'create']);
+            Route::match(['head'], 'uploads/{upload}', [UploadController::class, 'offset'])->whereUuid('upload');
+            Route::patch('uploads/{upload}', [UploadController::class, 'append'])->whereUuid('upload');
+        });
+    });
+});
