@@ -1,0 +1,31 @@
+import { Download } from 'lucide-react';
+import { useWorkspace } from '../../workspace/context';
+
+/** The files handed over, in the brief's unit and with its axis up. */
+export function DeliverPanel() {
+  const { data, projectId } = useWorkspace();
+  const { brief } = data.project;
+  const bodies = data.snapshot.bodies;
+  const open = data.readyCard.filter((l) => l.state === 'bad');
+  if (bodies.length === 0) return <p className="p-2 opacity-85">There is no body to hand over yet: fuse the passes first.</p>;
+  return (
+    <div className="grid gap-3 p-1">
+      <p className="opacity-85">
+        Files come in {brief.unit} with {brief.up.toUpperCase()} up, as the brief asks.
+      </p>
+      {open.length > 0 ? <p className="text-warning">The ready card still has {open.length === 1 ? 'one open line' : `${open.length} open lines`}: {open.map((l) => l.label.toLowerCase()).join(', ')}.</p> : null}
+      {bodies.map((body) => (
+        <div key={body.id} className="rounded-box border border-neutral p-2">
+          <p className="mb-2 font-semibold">{body.name}</p>
+          <div className="grid grid-cols-3 gap-1">
+            {(body.kind === 'mesh' ? ['stl', 'obj', 'ply'] : ['ply', 'obj']).map((format) => (
+              <a key={format} className="btn btn-sm" href={`/api/projects/${projectId}/bodies/${body.id}/download?format=${format}`} download>
+                <Download size={13} aria-hidden /> {format.toUpperCase()}
+              </a>
+            ))}
+          </div>
+        </div>
+      ))}
+    </div>
+  );
+}

@@ -1,0 +1,94 @@
+import { FileUp } from 'lucide-react';
+import { useRef, useState } from 'react';
+import { toast } from 'sonner';
+import { Upload } from 'tus-js-client';
+import { api, csrfHeaders } from '../../api/client';
+import { useWorkspace } from '../../workspace/context';
+
+interface Sending {
+  name: string;
+  share: number;
+}
+
+/** Bring in passes: many files at once, going on after a lost connection. */
+export function UploadPanel() {
+  const { projectId, run } = useWorkspace();
+  const input = useRef<HTMLInputElement>(null);
+  const [unit, setUnit] = useState('mm');
+  const [sending, setSending] = useState<Sending[]>([]);
+  const [over, setOver] = useState(false);
+
+  const sendOne = (file: File) =>
+    new Promise<string>((resolve, reject) => {
+      const update = (share: number) => setSending((all) => all.map((s) => (s.name === file.name ? { ...s, share } : s)));
+      const upload = new Upload(file, {
+        endpoint: `/api/projects/${projectId}/uploads`,
+        headers: csrfHeaders(),
+        metadata: { filename: file.name },
+        chunkSize: 32 * 1024 * 1024,
+        retryDelays: [0, 500, 2000, 5000, 10000, 20000],
+        removeFingerprintOnSuccess: true,
+        onProgress: (sent, total) => update(total > 0 ? sent / total : 0),
+        onError: (problem) => reject(new Error(`${file.name} did not arrive: ${problem.message.split(',')[0]}. Drop it again; what was sent is kept.`)),
+        onSuccess: () => resolve(upload.url?.split('/').pop() ?? ''),
+      });
+      void upload.findPreviousUploads().then((found) => {
+        if (found[0]) upload.resumeFromPreviousUpload(found[0]);
+        upload.start();
+      });
+    });
+
+  const send = async (files: File[]) => {
+    if (files.length === 0) return;
+    setSending(files.map((f) => ({ name: f.name, share: 0 })));
+    const uploads: string[] = [];
+    for (const file of files) {
+      try {
+        uploads.push(await sendOne(file));
+      } catch (problem) {
+        toast.error((problem as Error).message);
+      }
+    }
+    setSending([]);
+    if (uploads.length > 0) run(() => api.addStep(projectId, 'import', { uploads, unit }));
+  };
+
+  return (
+    <section
+      aria-label="Bring in passes"
+      className={`mb-2 rounded-box border border-dashed p-3 ${over ? 'border-primary bg-primary/10' : 'border-base-content/40'}`}
+      onDragOver={(e) => {
+        e.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={(e) => {
+        e.preventDefault();
+        setOver(false);
+        void send([...e.dataTransfer.files]);
+      }}
+    >
+      <input ref={input} type="file" multiple hidden data-upload accept=".ply,.stl,.obj,.off,.xyz,.txt,.csv,.asc" onChange={(e) => void send([...(e.target.files ?? [])])} />
+      <button type="button" className="btn btn-sm btn-primary w-full" onClick={() => input.current?.click()}>
+        <FileUp size={15} aria-hidden /> Bring in passes
+      </button>
+      <p className="mt-2 opacity-80">or drop files here: PLY, STL, OBJ, OFF, text.</p>
+      <label className="mt-2 flex items-center gap-2">
+        <span className="flex-1">Unit, where a file does not say</span>
+        <select className="select select-sm w-18" value={unit} onChange={(e) => setUnit(e.target.value)}>
+          {['mm', 'cm', 'm', 'in', 'ft'].map((u) => (
+            <option key={u}>{u}</option>
+          ))}
+        </select>
+      </label>
+      {sending.map((s) => (
+        <div key={s.name} className="mt-2">
+          <p className="flex">
+            <span className="flex-1 truncate">{s.name}</span> {Math.round(100 * s.share)} %
+          </p>
+          <progress className="progress progress-primary h-1" value={s.share} max={1} aria-label={`Upload of ${s.name}`} />
+        </div>
+      ))}
+    </section>
+  );
+}

@@ -1,0 +1,72 @@
+import { Play } from 'lucide-react';
+import { api } from '../../api/client';
+import type { OperationInfo } from '../../api/types';
+import { seconds } from '../../ui/format';
+import { useView, useWorkspace } from '../../workspace/context';
+import { DatumPicks } from '../orient/DatumPicks';
+import { SixLocks } from '../orient/SixLocks';
+import { SelectionPicks } from '../gather/SelectionPicks';
+import { lacking, parametersToSend } from './request';
+import { PairPicks } from '../register/PairPicks';
+import { ParameterField } from './ParameterField';
+import { useEstimate } from './useEstimate';
+import { useParameters } from './useParameters';
+
+/** Which parameters the picks of an operation stand for; they have no field of their own. */
+const PICKED = new Set(['seed', 'points', 'pairs', 'selection']);
+
+/** Of decimation's three ways to say how much, and the like: only the first is shown until another is wanted. */
+export function OperationForm({ operation }: { operation: OperationInfo }) {
+  const { data, projectId, commands, run } = useWorkspace();
+  const { values, set } = useParameters(operation);
+  const picks = useView((s) => s.picks);
+  const selection = useView((s) => s.selection);
+  const preview = useView((s) => s.datumPreview);
+  const busy = data.steps.some((s) => s.state === 'running' || s.state === 'waiting');
+  const parameters = parametersToSend(operation, values, { picks, selection });
+  const lack = lacking(operation, parameters, { picks, selection, data });
+  const estimate = useEstimate(operation, parameters, lack === null && operation.stage !== 'orient' && selection.length === 0);
+  const names = operation.stage === 'register' ? data.snapshot.passes : data.snapshot.datums;
+  const apply = () => {
+    run(() => api.addStep(projectId, operation.name, parameters));
+    commands.clearGesture();
+    if (operation.name === 'add-datum') set('name', undefined);
+  };
+  const why = lack ?? estimate?.refusal ?? null;
+  return (
+    <form
+      className="my-1 grid gap-2.5 rounded-box border border-neutral bg-base-200 p-3"
+      aria-label={operation.label}
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (why === null) apply();
+      }}
+    >
+      <div>
+        <h2 className="text-sm font-semibold">{operation.label}</h2>
+        <p className="opacity-85">{operation.help}</p>
+      </div>
+      {operation.parameters
+        .filter((p) => !PICKED.has(p.name))
+        .map((p) => (
+          <ParameterField key={p.name} parameter={p} value={values[p.name]} names={names} onChange={(v) => set(p.name, v)} />
+        ))}
+      {operation.name === 'add-datum' ? <DatumPicks kind={String(values.kind ?? 'plane')} angle={Number(values.angle)} /> : null}
+      {operation.name === 'pair-points' ? <PairPicks moving={values.moving as string | undefined} /> : null}
+      {operation.parameters.some((p) => p.picks === 'selection') ? <SelectionPicks /> : null}
+      {operation.name === 'set-frame' ? <SixLocks parameters={parameters} /> : null}
+      {preview && operation.name === 'add-datum' ? (
+        <p>
+          {preview.datum.kind === 'cylinder' ? `ø ${(2 * preview.datum.radius).toFixed(2)} mm, ` : ''}fit error {preview.datum.rms.toFixed(3)} mm over {preview.faces.length} faces
+        </p>
+      ) : null}
+      <button type="submit" data-apply className="btn btn-primary btn-sm" disabled={why !== null} aria-describedby={`why-${operation.name}`}>
+        <Play size={13} aria-hidden /> {operation.label}
+        {estimate && !estimate.refusal ? <span className="font-normal">· about {seconds(Math.max(1, Math.round(estimate.seconds)))}</span> : null}
+      </button>
+      <p id={`why-${operation.name}`} className={why ? 'text-warning' : 'opacity-80'} aria-live="polite">
+        {why ?? (busy ? 'Waits for its turn behind the running step.' : estimate?.faces ? `About ${Math.round(estimate.faces / 1000)} k faces, ${Math.round(estimate.memoryMb)} MB of memory.` : '')}
+      </p>
+    </form>
+  );
+}

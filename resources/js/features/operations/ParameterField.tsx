@@ -1,0 +1,76 @@
+import { useEffect, useState } from 'react';
+import type { ParameterInfo } from '../../api/types';
+import { parseLength } from '../../ui/format';
+
+interface FieldProps {
+  parameter: ParameterInfo;
+  value: unknown;
+  onChange: (value: unknown) => void;
+  names?: { id: string; name: string }[];
+}
+
+function NumberField({ parameter, value, onChange }: FieldProps) {
+  const factor = parameter.unit === 'share' ? 100 : 1;
+  const shown = typeof value === 'number' ? String(+(value * factor).toPrecision(6)) : '';
+  const [text, setText] = useState(shown);
+  useEffect(() => setText(shown), [shown]);
+  const number = text.trim() === '' ? null : parameter.unit === 'mm' ? parseLength(text) : Number(text);
+  const bad = text.trim() !== '' && (number === null || Number.isNaN(number) || (parameter.max !== null && number / factor > parameter.max) || (parameter.min !== null && (parameter.exclusiveMin ? number / factor <= parameter.min : number / factor < parameter.min)));
+  const unit = parameter.unit === 'share' ? '%' : parameter.unit === 'deg' ? '°' : parameter.unit;
+  return (
+    <span className="flex w-26 items-center gap-1">
+      <input
+        className={`input input-sm w-full text-right ${bad ? 'input-error' : ''}`}
+        value={text}
+        inputMode="decimal"
+        aria-label={parameter.label}
+        aria-invalid={bad}
+        placeholder={parameter.nullable ? 'none' : ''}
+        onChange={(e) => setText(e.target.value)}
+        onBlur={() => !bad && onChange(number === null ? undefined : number / factor)}
+        onKeyDown={(e) => e.key === 'Enter' && !bad && onChange(number === null ? undefined : number / factor)}
+      />
+      <span className="w-7 opacity-80">{unit}</span>
+    </span>
+  );
+}
+
+/** One parameter, drawn from its declaration. */
+export function ParameterField({ parameter, value, onChange, names }: FieldProps) {
+  const p = parameter;
+  const control = () => {
+    if (p.picks === 'names') {
+      return (
+        <select className="select select-sm w-34" aria-label={p.label} value={(value as string) ?? ''} onChange={(e) => onChange(e.target.value || undefined)}>
+          <option value="">{p.required ? 'choose' : 'none'}</option>
+          {names?.map((n) => (
+            <option key={n.id} value={n.id}>
+              {n.name}
+            </option>
+          ))}
+        </select>
+      );
+    }
+    if (p.choices.length > 0) {
+      return (
+        <span className="join" role="radiogroup" aria-label={p.label}>
+          {p.choices.map((choice) => (
+            <button key={choice} type="button" role="radio" aria-checked={value === choice} className={`btn btn-sm join-item px-2 font-normal ${value === choice ? 'btn-active font-semibold' : ''}`} onClick={() => onChange(choice)}>
+              {choice.toUpperCase().length === 2 && choice[1] && 'xyz'.includes(choice[1]) ? choice.toUpperCase() : choice}
+            </button>
+          ))}
+        </span>
+      );
+    }
+    if (p.type === 'bool') return <input type="checkbox" className="checkbox checkbox-sm" aria-label={p.label} checked={Boolean(value)} onChange={(e) => onChange(e.target.checked)} />;
+    if (p.type === 'string' || p.type === 'string|float') return <input className="input input-sm w-34" aria-label={p.label} value={(value as string) ?? ''} placeholder={p.nullable ? 'by itself' : ''} onChange={(e) => onChange(e.target.value || undefined)} />;
+    return <NumberField parameter={p} value={value} onChange={onChange} />;
+  };
+  const wide = p.choices.length > 3;
+  return (
+    <div className={wide ? 'grid gap-1' : 'flex items-center gap-2'} title={p.help}>
+      <span className="flex-1">{p.label}</span>
+      {control()}
+    </div>
+  );
+}

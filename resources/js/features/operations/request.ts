@@ -1,0 +1,57 @@
+import type { OperationInfo, ProjectState } from '../../api/types';
+import type { Hit } from '../../tools/events';
+import type { Selection } from '../../viewport/Viewport';
+
+interface Gestures {
+  picks: readonly Hit[];
+  selection: readonly Selection[];
+}
+
+/** The parameters as the server wants them: what is empty is left out, picks and selections are filled in. */
+export function parametersToSend(operation: OperationInfo, values: Record<string, unknown>, { picks, selection }: Gestures): Record<string, unknown> {
+  const out: Record<string, unknown> = {};
+  for (const p of operation.parameters) {
+    const value = values[p.name];
+    if (value !== undefined && value !== null && value !== '') out[p.name] = value;
+  }
+  if (operation.name === 'fuse' && typeof out.closeHoles === 'string' && out.closeHoles !== '' && !Number.isNaN(Number(out.closeHoles))) out.closeHoles = Number(out.closeHoles);
+  if (operation.name === 'add-datum') {
+    const points = picks.map((p) => p.pointMm);
+    if (points.length === 1 && out.kind !== 'point') out.seed = points[0];
+    else if (points.length > 0) out.points = points;
+  }
+  if (operation.name === 'pair-points') {
+    out.pairs = picks.flatMap((p, k) => (k % 2 === 1 ? [{ from: picks[k - 1]?.pointMm, to: p.pointMm }] : []));
+  }
+  if (selection.length > 0) out.selection = selection.map(({ target, ranges }) => ({ target, ranges }));
+  return out;
+}
+
+/** What is missing before the operation can run, in words; null when nothing is. */
+export function lacking(operation: OperationInfo, sent: Record<string, unknown>, { picks, selection, data }: Gestures & { data: ProjectState }): string | null {
+  const { passes, bodies, datums } = data.snapshot;
+  if (operation.needs === 'passes' && passes.length === 0) return 'Bring in a pass first.';
+  if (operation.needs === 'meshes' && !bodies.some((b) => b.kind === 'mesh')) return 'There is no mesh yet: fuse the passes first.';
+  if (operation.name === 'register' && passes.length < 2) return 'Bring in a second pass.';
+  if (operation.parameters.some((p) => p.picks === 'selection') && selection.length === 0) return 'Draw an outline around what is meant.';
+  if (operation.name === 'pair-points') {
+    if (!sent.moving) return 'Choose the pass that moves.';
+    const pairs = Math.floor(picks.length / 2);
+    if (pairs < 3) return `Pick ${3 - pairs} more ${pairs === 2 ? 'pair' : 'pairs'}: a place on the moving pass, then the same place on another.`;
+  }
+  if (operation.name === 'add-datum') {
+    if (picks.length === 0) return 'Click a place on the part.';
+    if (picks.length === 2 && sent.kind === 'plane') return 'Pick 1 more point, or press Backspace to spread from one click.';
+    if (picks.length > 1 && sent.kind === 'cylinder') return 'A cylinder spreads from one click; press Backspace until one is left.';
+    if (datums.some((d) => d.name === sent.name)) return 'There is a datum of that name; choose another.';
+  }
+  if (operation.name === 'set-frame') {
+    if (datums.length === 0) return 'Add a datum first: the frame is set by datums.';
+    if (!sent.first) return 'Choose the first datum.';
+  }
+  if (operation.name === 'decimate' && [sent.ratio, sent.faces, sent.deviation].filter((v) => v !== undefined).length !== 1) return 'Fill in one of share, faces and deviation.';
+  if (operation.name === 'keep-pieces' && (sent.largest === undefined) === (sent.minArea === undefined)) return 'Fill in one of the two.';
+  if (operation.name === 'scale' && sent.factor === undefined && (sent.measured === undefined || sent.actual === undefined)) return 'Type a factor, or a measured and an actual length.';
+  const missing = operation.parameters.find((p) => p.required && sent[p.name] === undefined && !p.picks);
+  return missing ? `Fill in: ${missing.label.toLowerCase()}.` : null;
+}

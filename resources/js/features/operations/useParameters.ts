@@ -1,0 +1,16 @@
+import { useMemo, useState } from 'react';
+import type { OperationInfo } from '../../api/types';
+import { useWorkspace } from '../../workspace/context';
+
+/** The form's values: typed ones over defaults computed from the data over fixed defaults. */
+export function useParameters(operation: OperationInfo) {
+  const { data } = useWorkspace();
+  const [typed, setTyped] = useState<Record<string, unknown>>({});
+  const suggestions = data.snapshot.suggestions[operation.name];
+  const values = useMemo(() => {
+    const merged: Record<string, unknown> = {};
+    for (const p of operation.parameters) merged[p.name] = typed[p.name] ?? suggestions?.[p.name] ?? p.default;
+    return merged;
+  }, [operation, typed, suggestions]);
+  return { values, set: (name: string, value: unknown) => setTyped((old) => ({ ...old, [name]: value })) };
+}

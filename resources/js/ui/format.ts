@@ -1,0 +1,31 @@
+/** 214000 becomes "214 k". */
+export function count(n: number): string {
+  if (n >= 1e6) return `${+(n / 1e6).toFixed(2)} M`;
+  if (n >= 1e4) return `${Math.round(n / 1e3)} k`;
+  if (n >= 1e3) return `${+(n / 1e3).toFixed(1)} k`;
+  return String(n);
+}
+
+export function seconds(s: number): string {
+  if (s < 9.95) return `${s.toFixed(1)} s`;
+  return s < 90 ? `${Math.round(s)} s` : `${Math.floor(s / 60)} min ${Math.round(s % 60)} s`;
+}
+
+const UNITS: Record<string, number> = { mm: 1, cm: 10, m: 1000, in: 25.4, ft: 304.8 };
+
+/** "3/8in", "2.5 cm" or "1.2" as millimetres; null when it is no length. */
+export function parseLength(text: string): number | null {
+  const found = /^\s*(-?[\d.]+)\s*(?:\/\s*([\d.]+))?\s*(mm|cm|m|in|ft)?\s*$/.exec(text.replace(',', '.'));
+  if (!found) return null;
+  const value = (Number(found[1]) / Number(found[2] ?? 1)) * (UNITS[found[3] ?? 'mm'] ?? 1);
+  return Number.isFinite(value) ? value : null;
+}
+
+export const niceLength = (mm: number): number => {
+  const steps = [1, 2, 5];
+  let unit = 10 ** Math.floor(Math.log10(mm));
+  for (;;) {
+    for (const s of steps) if (s * unit >= mm) return s * unit;
+    unit *= 10;
+  }
+};

@@ -1,0 +1,54 @@
+import { Check, Circle, CircleAlert, CircleDot, LoaderCircle } from 'lucide-react';
+import { AccountMenu } from './AccountMenu';
+import { useView, useWorkspace } from './context';
+import { STAGES, type StageState, stageStates } from './stages';
+
+const SIGNS: Record<StageState, { icon: typeof Check; words: string; tint: string }> = {
+  nothing: { icon: Circle, words: 'nothing to do yet', tint: 'opacity-60' },
+  todo: { icon: CircleDot, words: 'to do', tint: 'text-warning' },
+  running: { icon: LoaderCircle, words: 'running', tint: 'text-primary animate-spin' },
+  done: { icon: Check, words: 'done', tint: 'text-success' },
+  look: { icon: CircleAlert, words: 'needs another look', tint: 'text-warning' },
+};
+
+export function Rail() {
+  const { data, operations, commands } = useWorkspace();
+  const stage = useView((s) => s.stage);
+  const states = stageStates(data, (name) => (name === 'import' ? 'gather' : operations.find((o) => o.name === name)?.stage));
+  return (
+    <header className="flex items-center border-b border-neutral bg-base-100 pl-3 pr-2">
+      <a href="/" aria-label="All projects" title="All projects" className="flex w-52 min-w-0 items-center gap-3">
+        <img src="/icon.svg" alt="" className="h-6" />
+        <span className="min-w-0 leading-tight">
+          <span className="block truncate text-sm font-semibold">{data.project.name}</span>
+          <span className="block opacity-75">
+            {data.project.brief.unit} · to {data.project.brief.toleranceMm}
+          </span>
+        </span>
+      </a>
+      <nav className="flex flex-1 items-center justify-center" aria-label="Stages">
+        {STAGES.map(({ name, label }, k) => {
+          const sign = SIGNS[states[name]];
+          const here = stage === name;
+          return (
+            <span key={name} className="flex items-center">
+              {k > 0 ? <span className={`h-0.5 w-4 ${states[name] === 'done' ? 'bg-primary/60' : 'bg-neutral'}`} aria-hidden /> : null}
+              <button
+                type="button"
+                className={`btn btn-sm h-8 gap-1.5 px-2.5 font-medium ${here ? 'btn-primary' : 'btn-ghost'}`}
+                aria-current={here ? 'step' : undefined}
+                title={`${label}: ${sign.words}`}
+                onClick={() => commands.goTo(name)}
+              >
+                <sign.icon size={14} className={here ? (states[name] === 'running' ? 'animate-spin' : '') : sign.tint} aria-hidden />
+                {label}
+                <span className="sr-only">, {sign.words}</span>
+              </button>
+            </span>
+          );
+        })}
+      </nav>
+      <AccountMenu />
+    </header>
+  );
+}

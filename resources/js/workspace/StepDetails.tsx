@@ -1,0 +1,66 @@
+import { X } from 'lucide-react';
+import { seconds } from '../ui/format';
+import { useWorkspace } from './context';
+
+const show = (value: unknown): string => (typeof value === 'number' ? String(+value.toFixed(4)) : value === null ? 'default' : typeof value === 'object' ? JSON.stringify(value).slice(0, 80) : String(value));
+
+/** What a step did: its parameters, figures before and after, notes. */
+export function StepDetails({ stepId }: { stepId: number }) {
+  const { data, operations, store } = useWorkspace();
+  const step = data.steps.find((s) => s.id === stepId);
+  const close = () => store.setState({ openStep: null });
+  const pairs = (step?.figures?.after.pairs ?? null) as { moving: string; still: string; overlap: number; residual: number }[] | null;
+  return (
+    <section className="min-h-0 flex-1 overflow-y-auto p-3" aria-label="Step details">
+      <h2 className="mb-2 flex items-center text-sm font-semibold">
+        <span className="flex-1">{operations.find((o) => o.name === step?.operation)?.label ?? 'Import'}</span>
+        <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label="Close details" onClick={close}>
+          <X size={14} aria-hidden />
+        </button>
+      </h2>
+      {!step ? (
+        <p>This step is not in the ledger any more.</p>
+      ) : (
+        <div className="grid gap-3">
+          <p>
+            {step.figures?.headline ?? step.message ?? step.state}
+            {step.seconds === null ? '' : ` · ${seconds(step.seconds)}`}
+          </p>
+          {Object.entries(step.parameters).map(([name, value]) => (
+            <p key={name} className="flex">
+              <span className="flex-1 opacity-80">{operations.find((o) => o.name === step.operation)?.parameters.find((p) => p.name === name)?.label ?? name}</span>
+              {show(value)}
+            </p>
+          ))}
+          {step.figures?.notes.map((note) => (
+            <p key={note} className="opacity-85">
+              {note}
+            </p>
+          ))}
+          {pairs ? (
+            <table className="table table-xs">
+              <thead>
+                <tr>
+                  <th>Pair</th>
+                  <th>Overlap</th>
+                  <th>Residual</th>
+                </tr>
+              </thead>
+              <tbody>
+                {pairs.map((p) => (
+                  <tr key={`${p.moving}>${p.still}`}>
+                    <td>
+                      {p.moving} on {p.still}
+                    </td>
+                    <td>{Math.round(100 * p.overlap)} %</td>
+                    <td>{p.residual.toFixed(3)} mm</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          ) : null}
+        </div>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,41 @@
+import type { Hit } from '../tools/events';
+import { count } from '../ui/format';
+import { useView, useWorkspace } from './context';
+
+/** One line at the top of the view: what the pointer is on, or what to do now; and the legend when something was made up. */
+export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; loading: boolean; empty: boolean }) {
+  const { data } = useWorkspace();
+  const selection = useView((s) => s.selection);
+  const hidden = useView((s) => s.hidden);
+  const selected = selection.reduce((n, s) => n + s.count, 0);
+  const item = hover && [...data.snapshot.passes, ...data.snapshot.bodies].find((i) => i.id === hover.itemId);
+  const body = data.snapshot.bodies.filter((b) => !hidden[b.id] && b.figures).at(-1);
+  const place = hover?.pointMm.map((v) => v.toFixed(1)).join(', ');
+  const words = loading ? 'Loading…' : selected > 0 ? `${count(selected)} selected in ${selection.length} ${selection.length === 1 ? 'item' : 'items'}` : item ? `${item.name} · ${place} mm` : null;
+  return (
+    <>
+      {words ? (
+        <p className="pointer-events-none absolute left-1/2 top-3 -translate-x-1/2 whitespace-nowrap rounded-full bg-base-100/90 px-3 py-1" aria-live="polite">
+          {words}
+        </p>
+      ) : null}
+      {empty && !loading ? (
+        <div className="pointer-events-none absolute inset-0 grid place-items-center text-center">
+          <p className="max-w-72 opacity-85">
+            The part appears here. Bring in passes with the panel on the right, or drop their files on it: PLY, STL, OBJ, OFF or text.
+          </p>
+        </div>
+      ) : null}
+      {body?.figures ? (
+        <ul className="absolute bottom-3 right-3 grid gap-1 rounded-box bg-base-100/85 p-2" aria-label="Legend">
+          <li className="flex items-center gap-2">
+            <span className="size-3 rounded-sm" style={{ background: '#b9ac99' }} aria-hidden /> measured {(100 * body.figures.measured).toFixed(1)} %
+          </li>
+          <li className="flex items-center gap-2">
+            <span className="hatch size-3 rounded-sm" aria-hidden /> filled {(100 * (1 - body.figures.measured)).toFixed(1)} %
+          </li>
+        </ul>
+      ) : null}
+    </>
+  );
+}

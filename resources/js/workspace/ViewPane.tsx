@@ -1,0 +1,110 @@
+import { useEffect, useRef, useState } from 'react';
+import { api } from '../api/client';
+import type { Hit, ScreenPoint } from '../tools/events';
+import { niceLength } from '../ui/format';
+import { listen } from '../viewport/pointer';
+import { type StandardView, Viewport } from '../viewport/Viewport';
+import { useView, useWorkspace } from './context';
+import { useScene } from './useScene';
+import { useTools } from './useTools';
+import { ViewNote } from './ViewNote';
+
+const VIEWS: { view: StandardView; label: string; key: string; cell: string }[] = [
+  { view: 'top', label: 'Top', key: '5', cell: 'col-start-2 row-start-1' },
+  { view: 'left', label: 'Left', key: '3', cell: 'col-start-1 row-start-2' },
+  { view: 'front', label: 'Front', key: '1', cell: 'col-start-2 row-start-2' },
+  { view: 'right', label: 'Right', key: '4', cell: 'col-start-3 row-start-2' },
+  { view: 'bottom', label: 'Bottom', key: '6', cell: 'col-start-2 row-start-3' },
+  { view: 'back', label: 'Back', key: '2', cell: 'col-start-3 row-start-3' },
+];
+
+declare global {
+  interface Window {
+    /** for browser tests: where a project point is in the view */
+    emberstoneView?: { project: (point: [number, number, number]) => ScreenPoint; pick: (at: ScreenPoint) => Hit | undefined };
+  }
+}
+
+export function ViewPane() {
+  const { viewport, store, commands, data, projectId, run } = useWorkspace();
+  const host = useRef<HTMLDivElement>(null);
+  const overlay = useRef<SVGPolylineElement>(null);
+  const [scale, setScale] = useState({ px: 80, mm: 20 });
+  const [hover, setHover] = useState<Hit | undefined>();
+  const tools = useTools(viewport, overlay);
+  const live = useRef(tools);
+  live.current = tools;
+
+  useEffect(() => {
+    if (!host.current) return;
+    const view = new Viewport(host.current);
+    viewport.current = view;
+    view.onDraw = (mmPerPixel) => {
+      const mm = niceLength(60 * mmPerPixel);
+      setScale((old) => (old.mm === mm && Math.abs(old.px - mm / mmPerPixel) < 0.5 ? old : { mm, px: mm / mmPerPixel }));
+    };
+    window.emberstoneView = { project: (p) => view.project(p), pick: (at) => view.pick(at) };
+    const stop = listen(host.current, view, {
+      draws: () => live.current.draws(),
+      send: () => live.current.send,
+      pick: (at) => view.pick(at),
+      hover: setHover,
+    });
+    return () => {
+      stop();
+      view.dispose();
+      viewport.current = null;
+    };
+  }, [viewport]);
+  const loading = useScene(viewport);
+
+  useEffect(() => {
+    const key = (e: KeyboardEvent) => {
+      if (e.target instanceof HTMLInputElement || e.target instanceof HTMLSelectElement || e.target instanceof HTMLDialogElement) return;
+      if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'z') {
+        e.preventDefault();
+        run(() => (e.shiftKey ? api.redo(projectId) : api.undo(projectId)));
+      } else if (e.ctrlKey || e.metaKey || e.altKey) return;
+      else if (e.key === 'f') viewport.current?.fit();
+      else if (e.key === 'Escape') {
+        if (store.getState().picks.length + store.getState().selection.length > 0 || store.getState().drawing) commands.clearGesture();
+        else commands.openOperation(null);
+      } else if (e.key === 'Backspace') live.current.sendPick({ type: 'removeLast' });
+      else if (e.key === 'Enter' && !(e.target instanceof HTMLButtonElement)) live.current.sendPick({ type: 'complete' });
+      else {
+        const view = VIEWS.find((v) => v.key === e.key);
+        if (view) viewport.current?.look(view.view);
+      }
+    };
+    window.addEventListener('keydown', key);
+    return () => window.removeEventListener('keydown', key);
+  }, [viewport, store, commands, run, projectId]);
+
+  const drawing = useView((s) => s.drawing);
+  const empty = data.snapshot.passes.length + data.snapshot.bodies.length === 0;
+  return (
+    <main className="relative min-h-0 min-w-0 bg-[radial-gradient(circle_at_50%_35%,var(--color-neutral),var(--color-base-200))]" aria-label="View">
+      <div ref={host} data-view className={`absolute inset-0 touch-none ${drawing ? 'cursor-crosshair' : ''}`} />
+      <svg className="pointer-events-none absolute inset-0 h-full w-full" aria-hidden>
+        <polyline ref={overlay} fill="rgb(224 176 76 / 0.15)" stroke="#e0b04c" strokeWidth={1.5} />
+      </svg>
+      <ViewNote hover={hover} loading={loading} empty={empty} />
+      <div className="absolute bottom-3 left-3 flex items-end gap-4">
+        <div className="grid grid-cols-3 gap-0.5 rounded-box bg-base-100/85 p-1" role="group" aria-label="Standard views">
+          {VIEWS.map((v) => (
+            <button key={v.view} type="button" className={`btn btn-ghost btn-xs font-normal ${v.cell}`} title={`${v.label} view (${v.key})`} onClick={() => viewport.current?.look(v.view)}>
+              {v.label}
+            </button>
+          ))}
+          <button type="button" className="btn btn-ghost btn-xs col-start-1 row-start-3 font-normal" title="Fit everything (F)" onClick={() => viewport.current?.fit()}>
+            Fit
+          </button>
+        </div>
+        <div className="pb-1 leading-none" title={`${scale.mm} mm at the middle of the view`}>
+          <div className="h-1.5 border-x border-b border-base-content/70" style={{ width: scale.px }} />
+          <span className="text-xs">{scale.mm >= 1000 ? `${scale.mm / 1000} m` : `${scale.mm} mm`}</span>
+        </div>
+      </div>
+    </main>
+  );
+}

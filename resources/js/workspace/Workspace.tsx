@@ -1,0 +1,41 @@
+import { useMemo, useRef } from 'react';
+import { useOperations, useCommand, useProject } from '../state/server/queries';
+import { commands, createViewStore } from '../state/view/store';
+import type { Viewport } from '../viewport/Viewport';
+import { WorkspaceContext } from './context';
+import { LedgerStrip } from './LedgerStrip';
+import { Rail } from './Rail';
+import { ReadyCard } from './ReadyCard';
+import { StepPanel } from './StepPanel';
+import { Tray } from './Tray';
+import { ViewPane } from './ViewPane';
+
+/** The window: rail, tray, view, step panel with ready card, ledger. */
+export function Workspace({ projectId }: { projectId: string }) {
+  const project = useProject(projectId);
+  const operations = useOperations();
+  const command = useCommand(projectId);
+  const store = useMemo(createViewStore, []);
+  const viewport = useRef<Viewport | null>(null);
+  if (!project.data || !operations.data) {
+    const problem = project.error ?? operations.error;
+    return <p className="p-8">{problem ? `${problem.message} ` : 'Opening the project…'}{problem ? <a className="link" href="/">Back to the projects</a> : null}</p>;
+  }
+  const value = { projectId, data: project.data, operations: operations.data, store, commands: commands(store), run: command.mutate, viewport };
+  return (
+    <WorkspaceContext value={value}>
+      <div className="grid h-full grid-rows-[3.25rem_minmax(0,1fr)_5.6rem]">
+        <Rail />
+        <div className="grid min-h-0 grid-cols-[14.5rem_minmax(0,1fr)_18.5rem]">
+          <Tray />
+          <ViewPane />
+          <aside className="flex min-h-0 flex-col border-l border-neutral bg-base-100" aria-label="Tools">
+            <StepPanel />
+            <ReadyCard />
+          </aside>
+        </div>
+        <LedgerStrip />
+      </div>
+    </WorkspaceContext>
+  );
+}
