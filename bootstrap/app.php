@@ -30,6 +30,6 @@ $application = Application::configure(basePath: dirname(__DIR__))
 
 // Everything that is written at run time lives in var/, the environment file included.
 $application->useStoragePath(getenv('EMBERSTONE_STORAGE') ?: dirname(__DIR__).'/var/storage');
-$application->useEnvironmentPath(dirname(__DIR__).'/var');
+$application->useEnvironmentPath(getenv('EMBERSTONE_ENV') ?: dirname(__DIR__).'/var');
 
 return $application;

@@ -22,6 +22,9 @@ use Illuminate\Database\Eloquent\Relations\HasMany;
  * @property int|null $head_step_id
  * @property array{by: string, at: string}|null $scale_confirmed
  * @property array<string, string> $labels names given by hand, by item id
+ * @property-read User $owner
+ * @property-read Step|null $head
+ * @property-read \Illuminate\Support\Carbon|null $updated_at
  */
 final class Project extends Model
 {
@@ -60,10 +63,10 @@ final class Project extends Model
         return $this->belongsTo(Step::class, 'head_step_id');
     }
 
-    /** @param  Builder<Project>  $query */
-    public function scopeVisibleTo(Builder $query, User $user): void
+    /** @return Builder<Project> */
+    public static function visibleTo(User $user): Builder
     {
-        $query->where(fn (Builder $q) => $q->where('owner_id', $user->id)->orWhereHas('members', fn (Builder $m) => $m->whereKey($user->id)));
+        return self::query()->where(fn (Builder $q) => $q->where('owner_id', $user->id)->orWhereHas('members', fn (Builder $m) => $m->whereKey($user->id)));
     }
 
     public function isVisibleTo(User $user): bool
@@ -79,7 +82,7 @@ final class Project extends Model
     /** @return array{passes: list<array<string, mixed>>, bodies: list<array<string, mixed>>, datums: list<array<string, mixed>>, suggestions: array<string, mixed>, oriented: bool} */
     public function snapshot(): array
     {
-        return $this->head_step_id === null ? Step::EMPTY_SNAPSHOT : ($this->head?->snapshot ?? Step::EMPTY_SNAPSHOT);
+        return $this->head_step_id === null ? Step::EMPTY_SNAPSHOT : ($this->head->snapshot ?? Step::EMPTY_SNAPSHOT);
     }
 
     public function isBusy(): bool

@@ -24,6 +24,8 @@ use Illuminate\Database\Eloquent\Relations\BelongsTo;
  * @property string|null $message
  * @property float|null $seconds
  * @property bool $stop_asked
+ * @property-read Project $project
+ * @property-read \Illuminate\Support\Carbon|null $created_at
  */
 final class Step extends Model
 {

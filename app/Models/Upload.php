@@ -31,6 +31,28 @@ final class Upload extends Model
         return $this->belongsTo(Project::class);
     }
 
+    /**
+     * Hands over the file under the name it came with, so that messages speak of that name.
+     *
+     * @template T
+     *
+     * @param  callable(string): T  $work
+     * @return T
+     */
+    public function withItsName(callable $work): mixed
+    {
+        $folder = $this->path().'.named';
+        is_dir($folder) || mkdir($folder, 0770, true);
+        $named = $folder.'/'.basename($this->name);
+        is_link($named) || symlink($this->path(), $named);
+        try {
+            return $work($named);
+        } finally {
+            unlink($named);
+            rmdir($folder);
+        }
+    }
+
     public function path(): string
     {
         $folder = storage_path('uploads');

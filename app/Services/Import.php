@@ -40,7 +40,7 @@ final class Import
             if ($upload === null || $upload->received !== $upload->size) {
                 throw UnsuitableInput::because('The upload of a file was not finished; send it again.');
             }
-            $loaded = Formats::read($upload->path(), $upload->name);
+            $loaded = $upload->withItsName(Formats::read(...));
             $points += intdiv(count($loaded->geometry->positions), 3);
             $chosen = $loaded->unit ?? $unit ?? Unit::Millimetre;
             $placement = Transform::scale($chosen->inMillimetres());

@@ -106,6 +106,8 @@ http {
     location ~ ^/index\\.php\$ {
       include /etc/nginx/fastcgi_params;
       fastcgi_param SCRIPT_FILENAME $root/public/index.php;
+      # Debian passes the host without its port; redirects are made from it. The last one given counts.
+      fastcgi_param HTTP_HOST \$host:$port;
       fastcgi_param EMBERSTONE_ACCEL 1;
       fastcgi_pass unix:$web/fpm.sock;
       fastcgi_read_timeout 120s;
@@ -113,7 +115,7 @@ http {
   }
 }
 NGINX
-  EMBERSTONE_ACCEL=1 EMBERSTONE_STORAGE="$var/storage" "$fpm" -F -y "$web/fpm.conf" $([ $is_root = 1 ] && echo -R) & children+=($!)
+  EMBERSTONE_ACCEL=1 EMBERSTONE_ENV="$var" EMBERSTONE_STORAGE="$var/storage" "$fpm" -F -y "$web/fpm.conf" $([ $is_root = 1 ] && echo -R) & children+=($!)
   "$(command -v nginx || echo /usr/sbin/nginx)" -e "$web/nginx.log" -c "$web/nginx.conf" & children+=($!)
 }
 
@@ -123,6 +125,7 @@ worker_php=(php -d opcache.enable_cli=1 -d opcache.jit=tracing -d opcache.jit_bu
 start_workers() {
   local k as=()
   [ $is_root = 1 ] && as=(runuser -u www-data --)
+  export EMBERSTONE_ENV="$var" EMBERSTONE_STORAGE="$var/storage"
   for ((k = 0; k < $1; k++)); do
     ( trap 'kill $worker 2>/dev/null; exit 0' TERM INT
       while true; do

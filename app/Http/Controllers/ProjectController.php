@@ -22,7 +22,7 @@ final class ProjectController
         $user = $request->user();
         assert($user instanceof User);
 
-        return response()->json(Project::query()->visibleTo($user)->with(['owner', 'head'])->orderByDesc('updated_at')->get()->map(function (Project $project): array {
+        return response()->json(Project::visibleTo($user)->with(['owner', 'head'])->orderByDesc('updated_at')->get()->map(function (Project $project): array {
             $snapshot = $project->snapshot();
             $bounds = array_values(array_filter(array_column($snapshot['passes'], 'bounds')));
             $body = $snapshot['bodies'] === [] ? null : $snapshot['bodies'][count($snapshot['bodies']) - 1];
@@ -74,7 +74,7 @@ final class ProjectController
             }
         }
         $body = $snapshot['bodies'] === [] ? null : $snapshot['bodies'][count($snapshot['bodies']) - 1];
-        unset($snapshot['suggestionsKey']);
+        $snapshot = array_diff_key($snapshot, ['suggestionsKey' => 1]);
 
         return response()->json([
             'project' => ['id' => $project->id, 'name' => $project->name, 'brief' => $project->brief, 'scaleConfirmed' => $project->scale_confirmed],
@@ -115,7 +115,7 @@ final class ProjectController
     public function confirmScale(Request $request, Project $project): JsonResponse
     {
         $data = $request->validate(['confirmed' => ['required', 'boolean']]);
-        $project->update(['scale_confirmed' => $data['confirmed'] ? ['by' => $request->user()?->name ?? '', 'at' => now()->toIso8601String()] : null]);
+        $project->update(['scale_confirmed' => $data['confirmed'] ? ['by' => (string) $request->user()?->name, 'at' => now()->toIso8601String()] : null]);
 
         return response()->json(['scaleConfirmed' => $project->scale_confirmed]);
     }

@@ -30,7 +30,7 @@ final class Formats
     }
 
     /** @throws UnreadableFile */
-    public static function read(string $path, ?string $nameHint = null): Loaded
+    public static function read(string $path): Loaded
     {
         if (! is_file($path)) {
             throw UnreadableFile::at($path, '', 'there is no such file');
@@ -39,13 +39,13 @@ final class Formats
             throw UnreadableFile::at($path, '', 'the file may not be read; check its permissions');
         }
         if (filesize($path) === 0) {
-            throw UnreadableFile::at($nameHint ?? $path, '', 'the file is empty; copy it again from the scanner');
+            throw UnreadableFile::at($path, '', 'the file is empty; copy it again from the scanner');
         }
-        $ending = pathinfo($nameHint ?? $path, PATHINFO_EXTENSION);
+        $ending = pathinfo($path, PATHINFO_EXTENSION);
         try {
             $format = self::named($ending);
         } catch (InvalidParameter $unknown) {
-            throw UnreadableFile::at($nameHint ?? $path, '', $unknown->getMessage());
+            throw UnreadableFile::at($path, '', $unknown->getMessage());
         }
 
         return $format->read($path);

@@ -231,7 +231,7 @@ final class FillHoles implements Operation
      *
      * @param  list<int>  $rim
      * @param  array<int, float>  $p  (changed)
-     * @param  array<int, float>  $scale  (changed)
+     * @param  array<int, float|int>  $scale  (changed)
      * @return list<int>
      */
     private function fanFromMiddle(array $rim, array &$p, array &$scale): array

@@ -27,7 +27,7 @@ final class FitDatum
         if (count($area['faces']) < 8) {
             throw UnsuitableInput::because('The area around the click has only '.count($area['faces']).' faces; click a smoother place or raise the spread angle.');
         }
-        $points = $placement->points($area['centres']);
+        $points = $placement->points($area['points']);
         $normals = $placement->directions($area['normals']);
         $fit = $kind === 'plane' ? ShapeFit::plane($points, $area['weights']) : ShapeFit::cylinder($points, $normals, $area['weights']);
         if ($fit === null) {
@@ -48,7 +48,7 @@ final class FitDatum
         }
 
         return [
-            'datum' => new Datum($name, $name, $kind, $fit['origin'], $direction, $fit['radius'] ?? 0.0, $fit['size'], $fit['rms'], $fit['max'], $fit['points'], 'spread'),
+            'datum' => new Datum($name, $name, $kind, $fit['origin'], $direction, $fit['radius'] ?? 0.0, $fit['size'], $fit['rms'], $fit['max'], count($area['faces']), 'spread'),
             'faces' => $area['faces'],
         ];
     }

@@ -21,7 +21,7 @@ use Emberstone\Core\Operation\Workpiece;
 final class Scale implements Operation
 {
     /** Factors that usually mean a mistaken unit. */
-    private const UNIT_FACTORS = [25.4 => 'inch and mm', 10.0 => 'cm and mm', 304.8 => 'feet and mm', 1000.0 => 'm and mm', 12.0 => 'feet and inch'];
+    private const UNIT_FACTORS = [['inch and mm', 25.4], ['cm and mm', 10.0], ['feet and mm', 304.8], ['m and mm', 1000.0], ['feet and inch', 12.0]];
 
     public static function about(): About
     {
@@ -37,8 +37,8 @@ final class Scale implements Operation
     {
         $factor = $parameters->value();
         $notes = [];
-        foreach (self::UNIT_FACTORS as $known => $units) {
-            foreach ([(float) $known, 1.0 / (float) $known] as $suspect) {
+        foreach (self::UNIT_FACTORS as [$units, $known]) {
+            foreach ([$known, 1.0 / $known] as $suspect) {
                 if (abs($factor / $suspect - 1.0) < 0.01) {
                     $notes[] = "The factor is close to the one between $units; check the unit of the passes.";
                 }

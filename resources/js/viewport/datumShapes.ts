@@ -19,7 +19,7 @@ export function datumObject(datum: DatumShape): THREE.Object3D {
     const side = 2.1 * datum.size;
     const pane = new THREE.PlaneGeometry(side, side);
     group.add(
-      new THREE.Mesh(pane, new THREE.MeshBasicMaterial({ color: DATUM, transparent: true, opacity: 0.16, side: THREE.DoubleSide, depthWrite: false })),
+      new THREE.Mesh(pane, new THREE.MeshBasicMaterial({ color: DATUM, transparent: true, opacity: 0.16, side: THREE.DoubleSide, depthWrite: false, polygonOffset: true, polygonOffsetFactor: 4, polygonOffsetUnits: 40 })),
       new THREE.LineSegments(new THREE.EdgesGeometry(pane), new THREE.LineBasicMaterial({ color: DATUM })),
     );
     group.quaternion.copy(turn);

@@ -64,7 +64,7 @@ export function LedgerStrip() {
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new step comes into sight
   useEffect(() => list.current?.scrollTo({ left: list.current.scrollWidth }), [count]);
   return (
-    <footer className="flex min-w-0 items-center gap-2 border-t border-neutral bg-base-200 px-2" aria-label="Ledger">
+    <section className="flex min-w-0 items-center gap-2 border-t border-neutral bg-base-200 px-2" aria-label="Ledger">
       <div className="grid">
         <button type="button" className="btn btn-ghost btn-sm btn-square" aria-label="Undo the last step (Ctrl+Z)" title={data.canUndo ? 'Undo (Ctrl+Z)' : 'Nothing to undo yet'} disabled={!data.canUndo} onClick={() => run(() => api.undo(projectId))}>
           <Undo2 size={16} aria-hidden />
@@ -80,6 +80,6 @@ export function LedgerStrip() {
         ))}
       </ol>
       {data.steps.length === 0 ? <p className="opacity-75">Every step is listed here and can be undone. The first is bringing in passes.</p> : null}
-    </footer>
+    </section>
   );
 }

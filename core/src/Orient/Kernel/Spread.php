@@ -18,7 +18,8 @@ final class Spread
      * @param  string  $positions  f32 x 3 a vertex
      * @param  string  $faces  u32 x 3 a face
      * @param  string  $adjacency  u32 x 3 a face: the face across each edge, 0xFFFFFFFF for none
-     * @return array{faces: list<int>, centres: list<float>, normals: list<float>, weights: list<float>} face centres, unit normals and areas
+     * @return array{faces: list<int>, points: list<float>, normals: list<float>, weights: list<float>} the corners of each face (its centre lies inside a
+     *                                                                                                 round surface, its corners on it), the face's unit normal for each, a third of its area for each
      */
     public static function from(string $positions, string $faces, string $adjacency, int $seed, float $angleRad, bool $flat, int $most): array
     {
@@ -43,7 +44,7 @@ final class Spread
         $start = [$mean[0] / $l, $mean[1] / $l, $mean[2] / $l];
         $sum = [$start[0] * $sz, $start[1] * $sz, $start[2] * $sz];
         $from = [$seed => $start];
-        $list = $centres = $normals = $weights = [];
+        $list = $points = $normals = $weights = [];
         for ($head = 0; $head < count($queue) && count($list) < $most; $head++) {
             $t = $queue[$head];
             [$n, $c, $area] = self::face($positions, $faces, $t);
@@ -58,9 +59,9 @@ final class Spread
                 continue;
             }
             $list[] = $t;
-            array_push($centres, ...$c);
-            array_push($normals, ...$n);
-            $weights[] = $area;
+            array_push($points, ...$c);
+            array_push($normals, ...$n, ...$n, ...$n);
+            array_push($weights, $area / 3.0, $area / 3.0, $area / 3.0);
             $sum[0] += $area * $n[0];
             $sum[1] += $area * $n[1];
             $sum[2] += $area * $n[2];
@@ -73,11 +74,11 @@ final class Spread
             }
         }
 
-        return ['faces' => $list, 'centres' => $centres, 'normals' => $normals, 'weights' => $weights];
+        return ['faces' => $list, 'points' => $points, 'normals' => $normals, 'weights' => $weights];
     }
 
     /**
-     * @return array{list<float>, list<float>, float} unit normal, centre, area
+     * @return array{list<float>, list<float>, float} unit normal, nine coordinates of the corners, area
      */
     private static function face(string $positions, string $faces, int $t): array
     {
@@ -91,6 +92,6 @@ final class Spread
         $l = sqrt($x * $x + $y * $y + $z * $z);
         $w = $l > 0.0 ? 1.0 / $l : 0.0;
 
-        return [[$x * $w, $y * $w, $z * $w], [($ax + $bx + $cx) / 3.0, ($ay + $by + $cy) / 3.0, ($az + $bz + $cz) / 3.0], 0.5 * $l];
+        return [[$x * $w, $y * $w, $z * $w], [$ax, $ay, $az, $bx, $by, $bz, $cx, $cy, $cz], 0.5 * $l];
     }
 }

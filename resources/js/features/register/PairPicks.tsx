@@ -10,7 +10,8 @@ export function PairPicks({ moving }: { moving: string | undefined }) {
     <div>
       <ol className="grid gap-0.5">
         {picks.map((p, k) => (
-          <li key={`${p.pointMm.join()}-${k}`}>
+          // biome-ignore lint/suspicious/noArrayIndexKey: a pick is its number
+          <li key={k}>
             {1 + (k >> 1)} · {k % 2 === 0 ? 'moving' : 'fixed'} · {nameOf(p.itemId)}
           </li>
         ))}

@@ -1,0 +1,40 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Tests\Support;
+
+use Random\Engine\Xoshiro256StarStar;
+use Random\Randomizer;
+
+/** Seeded random values; a failing property prints its seed. */
+final class Gen
+{
+    private readonly Randomizer $random;
+
+    public function __construct(public readonly int $seed)
+    {
+        $this->random = new Randomizer(new Xoshiro256StarStar($seed));
+    }
+
+    public function int(int $min, int $max): int
+    {
+        return $this->random->getInt($min, $max);
+    }
+
+    public function float(float $min = 0.0, float $max = 1.0): float
+    {
+        return $min + ($max - $min) * $this->random->getInt(0, 1 << 52) / (1 << 52);
+    }
+
+    /** @return list<float> */
+    public function points(int $count, float $size = 1.0): array
+    {
+        $p = [];
+        for ($i = 0; $i < 3 * $count; $i++) {
+            $p[] = $this->float(-$size, $size);
+        }
+
+        return $p;
+    }
+}

@@ -1,0 +1,78 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Tests\Support;
+
+use Emberstone\Core\Mesh\TriangleMesh;
+
+/** Small meshes with known truth. */
+final class MeshBuilder
+{
+    /** A unit-free sphere: each level has four times the faces of the one before (20 at level 0). */
+    public static function icosphere(int $level, float $radius = 1.0): TriangleMesh
+    {
+        $t = (1.0 + sqrt(5.0)) / 2.0;
+        $v = [[-1, $t, 0], [1, $t, 0], [-1, -$t, 0], [1, -$t, 0], [0, -1, $t], [0, 1, $t], [0, -1, -$t], [0, 1, -$t], [$t, 0, -1], [$t, 0, 1], [-$t, 0, -1], [-$t, 0, 1]];
+        $f = [[0, 11, 5], [0, 5, 1], [0, 1, 7], [0, 7, 10], [0, 10, 11], [1, 5, 9], [5, 11, 4], [11, 10, 2], [10, 7, 6], [7, 1, 8], [3, 9, 4], [3, 4, 2], [3, 2, 6], [3, 6, 8], [3, 8, 9], [4, 9, 5], [2, 4, 11], [6, 2, 10], [8, 6, 7], [9, 8, 1]];
+        for ($k = 0; $k < $level; $k++) {
+            $middle = [];
+            $next = [];
+            $mid = function (int $a, int $b) use (&$v, &$middle): int {
+                $key = min($a, $b).'-'.max($a, $b);
+                if (! isset($middle[$key])) {
+                    $middle[$key] = count($v);
+                    $v[] = [($v[$a][0] + $v[$b][0]) / 2, ($v[$a][1] + $v[$b][1]) / 2, ($v[$a][2] + $v[$b][2]) / 2];
+                }
+
+                return $middle[$key];
+            };
+            foreach ($f as [$a, $b, $c]) {
+                [$x, $y, $z] = [$mid($a, $b), $mid($b, $c), $mid($c, $a)];
+                array_push($next, [$a, $x, $z], [$b, $y, $x], [$c, $z, $y], [$x, $y, $z]);
+            }
+            $f = $next;
+        }
+        $p = [];
+        foreach ($v as [$x, $y, $z]) {
+            $l = $radius / sqrt($x * $x + $y * $y + $z * $z);
+            array_push($p, $x * $l, $y * $l, $z * $l);
+        }
+
+        return TriangleMesh::fromFlat($p, array_merge(...$f));
+    }
+
+    /** The same without the faces whose centre lies above the height. */
+    public static function without(TriangleMesh $mesh, float $aboveZ): TriangleMesh
+    {
+        $keep = [];
+        for ($t = 0; $t < $mesh->faceCount(); $t++) {
+            $z = 0.0;
+            for ($k = 0; $k < 3; $k++) {
+                $z += $mesh->positions[3 * $mesh->faces[3 * $t + $k] + 2] / 3.0;
+            }
+            if ($z <= $aboveZ) {
+                $keep[] = $t;
+            }
+        }
+
+        return $mesh->withFaces($keep);
+    }
+
+    /** Edges that are not shared by exactly two faces running opposite ways. */
+    public static function badEdges(TriangleMesh $mesh): int
+    {
+        $seen = [];
+        $bad = 0;
+        for ($h = 0, $n = count($mesh->faces); $h < $n; $h++) {
+            $key = $mesh->faces[$h] << 32 | $mesh->faces[$h % 3 === 2 ? $h - 2 : $h + 1];
+            $bad += isset($seen[$key]) ? 1 : 0;
+            $seen[$key] = true;
+        }
+        foreach (array_keys($seen) as $key) {
+            $bad += isset($seen[($key & 0xFFFFFFFF) << 32 | $key >> 32]) ? 0 : 1;
+        }
+
+        return $bad;
+    }
+}

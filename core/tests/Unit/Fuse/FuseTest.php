@@ -1,0 +1,67 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Tests\Unit\Fuse;
+
+use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Fuse\Fuse;
+use Emberstone\Core\Fuse\FuseParameters;
+use Emberstone\Core\Mend\Inspection;
+use Emberstone\Core\Mesh\TriangleMesh;
+use Emberstone\Core\Operation\NoProgress;
+use Emberstone\Core\Operation\Pass;
+use Emberstone\Core\Operation\UnsuitableInput;
+use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Rigs\Noise;
+use PHPUnit\Framework\Attributes\Test;
+use PHPUnit\Framework\Attributes\TestWith;
+use PHPUnit\Framework\TestCase;
+
+final class FuseTest extends TestCase
+{
+    /** A ball of radius 20 mm seen evenly from all sides. */
+    private function ball(int $points, float $noiseMm, int $seed, bool $withNormals): Pass
+    {
+        $noise = new Noise($seed);
+        $p = $n = [];
+        for ($i = 0; $i < $points; $i++) {
+            $d = $noise->direction();
+            $r = 20.0 + $noiseMm * $noise->normal();
+            array_push($p, $r * $d[0], $r * $d[1], $r * $d[2]);
+            array_push($n, ...$d);
+        }
+
+        return Pass::of("ball $seed", PointCloud::fromFlat($p, $withNormals ? $n : []));
+    }
+
+    #[Test]
+    #[TestWith([true])]
+    #[TestWith([false])]
+    public function three_noisy_passes_of_a_ball_become_one_closed_ball(bool $withNormals): void
+    {
+        $passes = [$this->ball(15000, 0.05, 1, $withNormals), $this->ball(15000, 0.05, 2, $withNormals), $this->ball(15000, 0.05, 3, $withNormals)];
+        $result = (new Fuse)(new Workpiece($passes), new FuseParameters(1.0), new NoProgress);
+        $mesh = $result->workpiece->bodies[0]->geometry;
+        self::assertInstanceOf(TriangleMesh::class, $mesh);
+        $inspection = Inspection::of($mesh);
+        self::assertTrue($inspection->closed);
+        self::assertSame([1, 0], [$inspection->pieces, $inspection->genus]);
+        self::assertEqualsWithDelta(4 / 3 * M_PI * 8000, $inspection->volume, 0.005 * 33510);
+        $sum = 0.0;
+        for ($o = 0, $n = count($mesh->positions); $o < $n; $o += 3) {
+            $sum += (sqrt($mesh->positions[$o] ** 2 + $mesh->positions[$o + 1] ** 2 + $mesh->positions[$o + 2] ** 2) - 20.0) ** 2;
+        }
+        // The bound of the quality page: half the noise and 5 % of the voxel.
+        self::assertLessThan(0.025 + 0.05, sqrt($sum / $mesh->vertexCount()));
+        self::assertSame(3, max($mesh->support));
+    }
+
+    #[Test]
+    public function a_voxel_too_small_for_memory_is_refused_with_the_smallest_that_fits(): void
+    {
+        $this->expectException(UnsuitableInput::class);
+        $this->expectExceptionMessageMatches('/the smallest that fits here is [\d.]+ mm/');
+        (new Fuse)(new Workpiece([$this->ball(2000, 0.0, 1, true)]), new FuseParameters(0.001), new NoProgress);
+    }
+}

@@ -1,0 +1,44 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Tests\Unit\Linear;
+
+use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Linear\Dense;
+use Emberstone\Core\Linear\Horn;
+use Emberstone\Core\Linear\Symmetric3;
+use Emberstone\Core\Tests\Support\Gen;
+use PHPUnit\Framework\Attributes\Test;
+use PHPUnit\Framework\TestCase;
+
+final class SolversTest extends TestCase
+{
+    #[Test]
+    public function recovers_a_known_rotation_within_1e_9(): void
+    {
+        for ($seed = 1; $seed <= 50; $seed++) {
+            $gen = new Gen($seed);
+            $from = $gen->points($gen->int(3, 12), 50.0);
+            $truth = Transform::turn($gen->points(1), $gen->float(-3.1, 3.1))->then(Transform::shift(...$gen->points(1, 100.0)));
+            $found = Horn::fit($from, $truth->points($from));
+            self::assertEqualsWithDelta($truth->matrix, $found->matrix, 1e-9, "seed $seed");
+        }
+    }
+
+    #[Test]
+    public function eigenvectors_satisfy_their_equation(): void
+    {
+        [$values, $vectors] = Symmetric3::eigen(2.0, -1.0, 0.5, 3.0, 0.25, 1.0);
+        foreach ($values as $k => $value) {
+            [$x, $y, $z] = $vectors[$k];
+            self::assertEqualsWithDelta([$value * $x, $value * $y, $value * $z], [2 * $x - $y + 0.5 * $z, -$x + 3 * $y + 0.25 * $z, 0.5 * $x + 0.25 * $y + $z], 1e-12);
+        }
+    }
+
+    #[Test]
+    public function a_singular_system_gives_zero_for_what_it_leaves_open(): void
+    {
+        self::assertSame([2.0, 0.0], Dense::solve([1.0, 0.0, 0.0, 0.0], [2.0, 0.0], 2));
+    }
+}

@@ -1,0 +1,22 @@
+import { defineConfig } from '@playwright/test';
+
+export default defineConfig({
+  testDir: 'tests/Browser',
+  outputDir: 'var/browser-results',
+  timeout: 600_000,
+  expect: { timeout: 240_000 },
+  workers: 1,
+  reporter: [['list']],
+  use: {
+    baseURL: process.env.EMBERSTONE_URL ?? 'http://127.0.0.1:8420',
+    viewport: { width: 1280, height: 800 },
+    acceptDownloads: true,
+    launchOptions: {
+      executablePath: '/usr/bin/chromium',
+      args: [
+        '--no-sandbox', '--no-proxy-server', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync',
+        '--use-gl=angle', '--use-angle=swiftshader', '--enable-unsafe-swiftshader',
+      ],
+    },
+  },
+});

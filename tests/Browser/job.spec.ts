@@ -1,0 +1,145 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import AxeBuilder from '@axe-core/playwright';
+import { expect, type Page, test } from '@playwright/test';
+
+const passes = process.env.EMBERSTONE_PASSES ?? '';
+
+async function signIn(page: Page): Promise<void> {
+  await page.goto('/');
+  await page.getByLabel('E-mail').fill('tess@orchard-press.example');
+  await page.getByLabel('Password').fill('browser-test-1');
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await expect(page.getByRole('heading', { name: 'Projects' })).toBeVisible();
+}
+
+/** Opens a tool of a stage and applies it; waits until the ledger shows it done. */
+async function apply(page: Page, stage: string, label: string, operation: string, nth = 0, before?: () => Promise<void>): Promise<void> {
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: stage }).click();
+  const form = page.getByRole('form', { name: label });
+  await page.getByLabel('Step panel').getByRole('button', { name: label, exact: true }).click();
+  await before?.();
+  await form.getByRole('button', { name: label }).click();
+  await expect(page.locator(`[data-step="${operation}"]`).nth(nth)).toHaveAttribute('data-state', /done|failed/);
+  await expect(page.locator(`[data-step="${operation}"]`).nth(nth)).toHaveAttribute('data-state', 'done');
+}
+
+async function clickPart(page: Page, point: [number, number, number]): Promise<void> {
+  // The view draws on the next frames; what lies under the place must be the part before it is clicked.
+  await page.waitForFunction((p) => {
+    const view = window.emberstoneView;
+    const hit = view?.pick(view.project(p as [number, number, number]));
+    return hit !== undefined && Math.hypot(hit.pointMm[0] - (p[0] ?? 0), hit.pointMm[1] - (p[1] ?? 0), hit.pointMm[2] - (p[2] ?? 0)) < 1.5;
+  }, point);
+  const at = await page.evaluate((p) => window.emberstoneView?.project(p as [number, number, number]), point);
+  const box = await page.locator('[data-view]').boundingBox();
+  if (!at || !box) throw new Error('no view');
+  await page.mouse.click(box.x + at.x, box.y + at.y);
+}
+
+/** Size and closedness of a binary STL. */
+function readStl(bytes: Buffer): { faces: number; closed: boolean; min: number[]; max: number[] } {
+  const faces = bytes.readUInt32LE(80);
+  const min = [Infinity, Infinity, Infinity];
+  const max = [-Infinity, -Infinity, -Infinity];
+  const edges = new Map<string, number>();
+  for (let f = 0; f < faces; f++) {
+    const corners: string[] = [];
+    for (let c = 0; c < 3; c++) {
+      const o = 84 + 50 * f + 12 + 12 * c;
+      corners.push(bytes.subarray(o, o + 12).toString('latin1'));
+      for (let k = 0; k < 3; k++) {
+        const v = bytes.readFloatLE(o + 4 * k);
+        min[k] = Math.min(min[k]!, v);
+        max[k] = Math.max(max[k]!, v);
+      }
+    }
+    for (let c = 0; c < 3; c++) {
+      const [a, b] = [corners[c]!, corners[(c + 1) % 3]!];
+      edges.set(a < b ? a + b : b + a, (edges.get(a < b ? a + b : b + a) ?? 0) + (a < b ? 1 : -1));
+    }
+  }
+  return { faces, closed: [...edges.values()].every((n) => n === 0), min, max };
+}
+
+test('a technician takes eight raw passes to a closed, oriented mesh and downloads it', async ({ page }) => {
+  const errors: string[] = [];
+  page.on('console', (m) => m.type() === 'error' && errors.push(m.text()));
+  page.on('pageerror', (e) => errors.push(e.message));
+  await signIn(page);
+  await page.getByRole('button', { name: 'New project' }).click();
+  await page.getByLabel('Name').fill('Pedestal of the big press');
+  await page.getByRole('button', { name: 'Create project' }).click();
+  await expect(page.getByText('The part appears here')).toBeVisible();
+
+  const files = readdirSync(passes).filter((f) => f.startsWith('pass-')).map((f) => `${passes}/${f}`);
+  expect(files).toHaveLength(8);
+  await page.locator('[data-upload]').setInputFiles(files);
+  await expect(page.locator('[data-step=import]')).toHaveAttribute('data-state', 'done');
+  await expect(page.getByLabel('Tray').getByText('pass-08')).toBeVisible();
+
+  await apply(page, 'Gather', 'Drop the base', 'drop-base');
+  await apply(page, 'Register', 'Register', 'register');
+  await apply(page, 'Gather', 'Remove outliers', 'remove-outliers');
+  await apply(page, 'Fuse', 'Fuse', 'fuse');
+  await apply(page, 'Mend', 'Keep pieces', 'keep-pieces', 0, async () => {
+    await page.getByLabel('Keep the largest').fill('1');
+    await page.getByLabel('Keep the largest').press('Tab');
+  });
+  await apply(page, 'Mend', 'Fill holes', 'fill-holes');
+  await expect(page.locator('[data-line=closed]')).toHaveAttribute('data-state', 'good');
+  await apply(page, 'Lighten', 'Decimate', 'decimate', 0, async () => {
+    await page.getByLabel('Faces', { exact: true }).fill('40000');
+    await page.getByLabel('Faces', { exact: true }).press('Tab');
+  });
+
+  // Base plane from below, bore from the front, end face: each by one click on the part.
+  const datum = (nth: number, name: string, kind: string, view: string, point: [number, number, number]) =>
+    apply(page, 'Orient', 'Add datum', 'add-datum', nth, async () => {
+      await page.getByLabel('Name', { exact: true }).fill(name);
+      await page.getByRole('radio', { name: kind }).click();
+      await page.getByRole('group', { name: 'Standard views' }).getByRole('button', { name: view }).click();
+      await clickPart(page, point);
+      await expect(page.getByText(/fit error 0\.\d+ mm/)).toBeVisible();
+    });
+  await datum(0, 'Base plane', 'plane', 'Bottom', [30, 20, 0]);
+  await datum(1, 'End face', 'plane', 'Front', [0, -30, 72]);
+  await datum(2, 'Boss', 'cylinder', 'Right', [25.4, 0, 61.2]);
+  await expect(page.getByLabel('Tray').getByText(/ø 5[34]\.\d\d/)).toBeVisible();
+
+  await apply(page, 'Orient', 'Set frame', 'set-frame', 0, async () => {
+    await page.getByLabel('First datum').selectOption({ label: 'Base plane' });
+    await page.getByLabel('Second datum').selectOption({ label: 'Boss' });
+    await page.getByRole('radiogroup', { name: 'Second points along' }).getByRole('radio', { name: '+Y' }).click();
+    await page.getByLabel('Third datum').selectOption({ label: 'End face' });
+    await expect(page.getByText('The frame is fully set.')).toBeVisible();
+  });
+  await page.getByLabel('Ready card').getByRole('button', { name: 'Confirm' }).click();
+  for (const line of ['closed', 'scale', 'oriented', 'light', 'faithful', 'measured']) await expect(page.locator(`[data-line=${line}]`)).toHaveAttribute('data-state', 'good');
+
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Deliver' }).click();
+  const download = page.waitForEvent('download');
+  await page.getByRole('link', { name: 'STL' }).click();
+  const stl = readStl(readFileSync(await (await download).path()));
+  expect(stl.closed).toBe(true);
+  expect(stl.faces).toBeLessThanOrEqual(40000);
+  // The pedestal is 120 x 70 x 79 mm; base at z = 0, bore axis over x = 0.
+  expect(stl.max[2]! - stl.min[2]!).toBeCloseTo(79, 0);
+  expect(stl.max[0]! - stl.min[0]!).toBeCloseTo(120, 0);
+  expect(Math.abs(stl.min[2]!)).toBeLessThan(0.4);
+  expect(Math.abs(stl.min[0]! + stl.max[0]!)).toBeLessThan(0.8);
+
+  await page.getByRole('button', { name: /Undo/ }).click();
+  await expect(page.locator('[data-step=set-frame]')).toHaveAttribute('data-state', 'set-aside');
+  await page.getByRole('button', { name: /Redo/ }).click();
+  await expect(page.locator('[data-step=set-frame]')).toHaveAttribute('data-state', 'done');
+  expect((await new AxeBuilder({ page }).analyze()).violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target).join(' ')}`)).toEqual([]);
+  expect(errors).toEqual([]);
+});
+
+test('the project list and an empty project are accessible in both themes', async ({ page }) => {
+  await signIn(page);
+  for (const theme of ['kiln', 'limestone']) {
+    expect((await new AxeBuilder({ page }).analyze()).violations.map((v) => `${theme} ${v.id}: ${v.nodes.map((n) => n.target).join(' ')}`)).toEqual([]);
+    await page.getByRole('button', { name: /Switch to the/ }).click();
+  }
+});

@@ -1,0 +1,212 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Feature;
+
+use App\Models\Project;
+use App\Services\StepSweep;
+use Emberstone\Core\Exchange\Formats;
+use Emberstone\Core\Mend\Inspection;
+use Emberstone\Core\Mesh\TriangleMesh;
+use Emberstone\Core\Tests\Support\MeshBuilder;
+use Illuminate\Support\Facades\DB;
+use PHPUnit\Framework\Attributes\Test;
+use Tests\TestCase;
+
+/** The job over HTTP, against a real database; steps run at once (sync queue). */
+final class ProjectTest extends TestCase
+{
+    private function stl(TriangleMesh $mesh): string
+    {
+        $path = tempnam(sys_get_temp_dir(), 'ball').'.stl';
+        Formats::write($path, $mesh);
+        $bytes = (string) file_get_contents($path);
+        unlink($path);
+
+        return $bytes;
+    }
+
+    /** A project with a ball of radius 10 mm that has a hole on top. */
+    private function withOpenBall(): Project
+    {
+        $user = $this->user();
+        $project = $this->project($user);
+        $this->actingAs($user);
+        $upload = $this->upload($project, 'ball.stl', $this->stl(MeshBuilder::without(MeshBuilder::icosphere(3, 10.0), 8.0)));
+        $this->postJson("/api/projects/$project->id/steps", ['operation' => 'import', 'parameters' => ['uploads' => [$upload], 'unit' => 'mm']])->assertAccepted();
+
+        return $project->refresh();
+    }
+
+    /** @return array<string, mixed> */
+    private function state(Project $project): array
+    {
+        return $this->getJson("/api/projects/$project->id")->assertOk()->json();
+    }
+
+    #[Test]
+    public function a_guest_is_sent_to_sign_in_and_reads_nothing(): void
+    {
+        $this->get('/')->assertRedirect('/sign-in');
+        $this->getJson('/api/projects')->assertUnauthorized();
+        $this->getJson('/api/operations')->assertUnauthorized();
+    }
+
+    #[Test]
+    public function a_wrong_password_is_refused_in_words(): void
+    {
+        $this->user();
+        $this->post('/sign-in', ['email' => 'ada@orchard-press.example', 'password' => 'guess'])->assertSessionHasErrors('email');
+        $this->post('/sign-in', ['email' => 'ada@orchard-press.example', 'password' => 'a long password'])->assertRedirect('/');
+        $this->assertAuthenticated();
+    }
+
+    #[Test]
+    public function strangers_see_nothing_of_a_project_and_the_invited_all_of_it(): void
+    {
+        $project = $this->withOpenBall();
+        $hash = $this->state($project)['snapshot']['bodies'][0]['blob'];
+        $this->actingAs($this->user('stranger'));
+        foreach (["/api/projects/$project->id", "/api/projects/$project->id/blobs/$hash"] as $url) {
+            $this->getJson($url)->assertForbidden();
+        }
+        $this->postJson("/api/projects/$project->id/undo")->assertForbidden();
+        $this->getJson('/api/projects')->assertExactJson([]);
+        $other = $this->project(auth()->user());
+        $this->getJson("/api/projects/$other->id/blobs/$hash")->assertNotFound();
+        $guest = $this->user('guest');
+        $project->members()->attach($guest);
+        $this->actingAs($guest);
+        $this->getJson("/api/projects/$project->id")->assertOk();
+        $this->deleteJson("/api/projects/$project->id")->assertForbidden();
+    }
+
+    #[Test]
+    public function fill_undo_redo_and_download_give_a_closed_file_in_inches_with_y_up(): void
+    {
+        $project = $this->withOpenBall();
+        $project->update(['brief' => [...$project->brief, 'unit' => 'in', 'up' => '+y']]);
+        $this->assertSame('bad', $this->state($project)['readyCard'][0]['state']);
+        $this->postJson("/api/projects/$project->id/steps", ['operation' => 'fill-holes', 'parameters' => ['shape' => 'curved']])->assertAccepted();
+        $filled = $this->state($project);
+        $this->assertSame('good', $filled['readyCard'][0]['state']);
+        $this->assertSame(['import', 'fill-holes'], array_column($filled['steps'], 'operation'));
+        $this->postJson("/api/projects/$project->id/undo")->assertOk();
+        $undone = $this->state($project->refresh());
+        $this->assertSame(['done', 'set-aside'], array_column($undone['steps'], 'state'));
+        $this->assertSame('bad', $undone['readyCard'][0]['state']);
+        $this->postJson("/api/projects/$project->id/redo")->assertOk();
+        $again = $this->state($project->refresh());
+        $this->assertSame($filled['snapshot'], $again['snapshot']);
+        $response = $this->get("/api/projects/$project->id/bodies/{$again['snapshot']['bodies'][0]['id']}/download?format=ply")->assertOk();
+        $mesh = Formats::read($response->getFile()->getPathname())->geometry;
+        $this->assertInstanceOf(TriangleMesh::class, $mesh);
+        $this->assertTrue(Inspection::of($mesh)->closed);
+        $this->assertEqualsWithDelta(10.0 / 25.4, max($mesh->positions), 0.02);
+        // The filled cap was on top (+z); up is now +y.
+        $top = array_search(1, $mesh->origin, true);
+        $this->assertGreaterThan(0.25, $mesh->positions[3 * $mesh->faces[3 * $top] + 1]);
+    }
+
+    #[Test]
+    public function moving_and_undoing_is_exact_to_the_last_bit(): void
+    {
+        $project = $this->withOpenBall();
+        $before = $this->state($project)['snapshot']['bodies'];
+        $this->postJson("/api/projects/$project->id/steps", ['operation' => 'scale', 'parameters' => ['factor' => 1.1]])->assertAccepted();
+        $moved = $this->state($project->refresh())['snapshot']['bodies'];
+        $this->assertSame($before[0]['blob'], $moved[0]['blob']);
+        $this->assertNotSame($before[0]['transform'], $moved[0]['transform']);
+        $this->postJson("/api/projects/$project->id/undo")->assertOk();
+        $this->assertSame($before, $this->state($project->refresh())['snapshot']['bodies']);
+    }
+
+    #[Test]
+    public function a_failed_step_says_why_changes_nothing_and_runs_again(): void
+    {
+        $project = $this->withOpenBall();
+        $before = $this->state($project)['snapshot'];
+        $this->postJson("/api/projects/$project->id/steps", ['operation' => 'fuse', 'parameters' => ['voxel' => 1.0]])->assertAccepted();
+        $state = $this->state($project->refresh());
+        $this->assertSame('failed', $state['steps'][1]['state']);
+        $this->assertStringContainsString('There is no pass to fuse', $state['steps'][1]['message']);
+        $this->assertSame($before, $state['snapshot']);
+        $this->postJson("/api/projects/$project->id/steps/{$state['steps'][1]['id']}/again")->assertAccepted();
+        $this->assertCount(3, $this->state($project->refresh())['steps']);
+    }
+
+    #[Test]
+    public function a_damaged_file_is_refused_by_name_and_the_rest_is_kept(): void
+    {
+        $project = $this->withOpenBall();
+        $upload = $this->upload($project, 'broken.ply', "ply\nformat ascii 1.0\nelement vertex 5\nproperty float x\nproperty float y\nproperty float z\nend_header\n1 2 3\n");
+        $this->postJson("/api/projects/$project->id/steps", ['operation' => 'import', 'parameters' => ['uploads' => [$upload]]])->assertAccepted();
+        $state = $this->state($project->refresh());
+        $this->assertSame('failed', $state['steps'][1]['state']);
+        $this->assertStringContainsString('broken.ply', $state['steps'][1]['message']);
+        $this->assertCount(1, $state['snapshot']['bodies']);
+    }
+
+    #[Test]
+    public function wrong_parameters_are_refused_before_anything_is_queued(): void
+    {
+        $project = $this->withOpenBall();
+        $this->postJson("/api/projects/$project->id/steps", ['operation' => 'decimate', 'parameters' => ['ratio' => 7]])->assertUnprocessable()->assertJsonPath('parameter', 'ratio');
+        $this->postJson("/api/projects/$project->id/steps", ['operation' => 'melt'])->assertUnprocessable();
+        $this->postJson('/api/projects', ['name' => ''])->assertUnprocessable();
+        $this->postJson('/api/projects', ['name' => 'x', 'brief' => ['up' => '+w']])->assertUnprocessable();
+        $this->assertCount(1, $this->state($project)['steps']);
+    }
+
+    #[Test]
+    public function an_upload_cut_off_goes_on_where_it_stopped(): void
+    {
+        $user = $this->user();
+        $project = $this->project($user);
+        $this->actingAs($user);
+        $url = (string) $this->post("/api/projects/$project->id/uploads", [], ['Upload-Length' => '10', 'Upload-Metadata' => 'filename '.base64_encode('../../p.xyz')])->headers->get('Location');
+        $this->piece($url, 0, '1 2 3')->assertNoContent();
+        $this->piece($url, 0, '1 2 3')->assertConflict();
+        $this->head($url)->assertOk()->assertHeader('Upload-Offset', '5');
+        $this->piece($url, 5, "\n4 5 ")->assertNoContent()->assertHeader('Upload-Offset', '10');
+        $this->assertDatabaseHas('uploads', ['name' => 'p.xyz', 'received' => 10]);
+        $this->post("/api/projects/$project->id/uploads", [], ['Upload-Length' => (string) (5 * 1024 ** 3), 'Upload-Metadata' => 'filename '.base64_encode('a.ply')])->assertStatus(413);
+    }
+
+    #[Test]
+    public function a_step_whose_worker_died_is_found_and_one_that_lives_is_left(): void
+    {
+        $project = $this->withOpenBall();
+        $step = $project->steps()->create(['operation' => 'fill-holes', 'state' => 'running']);
+        // Another connection holds the lock, as a living worker does.
+        config(['database.connections.other' => config('database.connections.pgsql')]);
+        DB::connection('other')->selectOne('select pg_advisory_lock(20261123, ?)', [$step->id]);
+        $this->assertSame('running', collect($this->state($project)['steps'])->firstWhere('id', $step->id)['state']);
+        DB::disconnect('other');
+        $deadline = microtime(true) + 5;
+        do {
+            app(StepSweep::class)($project);
+        } while ($step->refresh()->state === 'running' && microtime(true) < $deadline);
+        $this->assertSame('failed', $step->state);
+        $this->assertStringContainsString('Interrupted', (string) $step->message);
+    }
+
+    #[Test]
+    public function undo_waits_while_a_step_runs(): void
+    {
+        $project = $this->withOpenBall();
+        $project->steps()->create(['operation' => 'fill-holes', 'state' => 'waiting']);
+        $this->postJson("/api/projects/$project->id/undo")->assertConflict();
+    }
+
+    #[Test]
+    public function a_click_on_the_body_is_answered_with_a_fit(): void
+    {
+        $project = $this->withOpenBall();
+        $body = $this->state($project)['snapshot']['bodies'][0];
+        $this->postJson("/api/projects/$project->id/datum-preview", ['body' => $body['id'], 'face' => 3, 'kind' => 'plane', 'angle' => 12])->assertOk()->assertJsonPath('datum.kind', 'plane');
+        $this->postJson("/api/projects/$project->id/datum-preview", ['body' => $body['id'], 'face' => 99999999, 'kind' => 'plane', 'angle' => 12])->assertUnprocessable();
+        $this->postJson("/api/projects/$project->id/estimate", ['operation' => 'decimate', 'parameters' => ['ratio' => 0.1]])->assertOk()->assertJsonStructure(['seconds', 'memoryMb', 'faces', 'refusal']);
+    }
+}
