@@ -1,0 +1,13 @@
+"""The same decimation in VTK, for the ratio: python3 core/bench/decimate_vtk.py FOLDER (optional; Debian's python3-vtk9)."""
+import resource, sys
+from vtkmodules.vtkIOPLY import vtkPLYReader, vtkPLYWriter
+from vtkmodules.vtkFiltersCore import vtkQuadricDecimation
+
+folder = sys.argv[1]
+reader = vtkPLYReader(); reader.SetFileName(folder + '/torus.ply'); reader.Update()
+times = []
+for _ in range(3):
+    d = vtkQuadricDecimation(); d.SetInputData(reader.GetOutput()); d.SetTargetReduction(0.9)
+    t = resource.getrusage(resource.RUSAGE_SELF).ru_utime; d.Update(); times.append(resource.getrusage(resource.RUSAGE_SELF).ru_utime - t)
+writer = vtkPLYWriter(); writer.SetFileName(folder + '/torus-vtk.ply'); writer.SetInputData(d.GetOutput()); writer.Write()
+print('{"vtkQuadricDecimation": {"seconds": %.3f, "faces": %d}}' % (sorted(times)[1], d.GetOutput().GetNumberOfPolys()))
