@@ -62,7 +62,9 @@ export function LedgerStrip() {
   const list = useRef<HTMLOListElement>(null);
   const count = data.steps.length;
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new step comes into sight
-  useEffect(() => list.current?.scrollTo({ left: list.current.scrollWidth }), [count]);
+  useEffect(() => {
+    list.current?.scrollTo({ left: list.current.scrollWidth });
+  }, [count]);
   return (
     <section className="flex min-w-0 items-center gap-2 border-t border-neutral bg-base-200 px-2" aria-label="Ledger">
       <div className="grid">

@@ -50,11 +50,11 @@ export function NewProjectDialog({ onClose }: { onClose: () => void }) {
         </label>
         <label className={field}>
           Faces at most
-          <input className="input" type="number" min={100} step={1000} value={brief.faceBudget} onChange={(e) => setBrief({ ...brief, faceBudget: Number(e.target.value) })} />
+          <input className="input" type="number" min={100} step={1} value={brief.faceBudget} onChange={(e) => setBrief({ ...brief, faceBudget: Number(e.target.value) })} />
         </label>
         <label className={field}>
           Tolerance (mm)
-          <input className="input" type="number" min={0.001} step={0.01} value={brief.toleranceMm} onChange={(e) => setBrief({ ...brief, toleranceMm: Number(e.target.value) })} />
+          <input className="input" type="number" min={0.001} step="any" value={brief.toleranceMm} onChange={(e) => setBrief({ ...brief, toleranceMm: Number(e.target.value) })} />
         </label>
         <label className={field}>
           Measured share at least (%)
