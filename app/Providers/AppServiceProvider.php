@@ -12,6 +12,8 @@ final class AppServiceProvider extends ServiceProvider
 {
     public function register(): void
     {
+        // Laravel's own route to files on disk; ours go through BlobController and DeliveryController.
+        config(['filesystems.disks.local.serve' => false]);
         $this->app->singleton(BlobStore::class, fn () => new BlobStore(storage_path('blobs')));
     }
 

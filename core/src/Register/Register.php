@@ -42,7 +42,7 @@ final class Register implements Operation
     {
         $points = $workpiece->pointCount();
 
-        return new Estimate(1.0 + 1.3e-5 * $points, 60 + 4e-4 * $points);
+        return new Estimate(2.0 + 5e-5 * $points, 60 + 4e-4 * $points);
     }
 
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result

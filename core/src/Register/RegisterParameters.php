@@ -32,6 +32,13 @@ final readonly class RegisterParameters
         }
         sort($spacings);
 
-        return $spacings === [] ? null : 10.0 * $spacings[intdiv(count($spacings), 2)];
+        if ($spacings === []) {
+            return null;
+        }
+        $reach = 10.0 * $spacings[intdiv(count($spacings), 2)];
+        // Three figures are all that a median is worth.
+        $unit = 10.0 ** (floor(log10($reach)) - 2.0);
+
+        return round($reach / $unit) * $unit;
     }
 }

@@ -17,15 +17,19 @@ export function Rail() {
   const states = stageStates(data, (name) => (name === 'import' ? 'gather' : operations.find((o) => o.name === name)?.stage));
   return (
     <header className="flex items-center border-b border-neutral bg-base-100 pl-3 pr-2">
-      <a href="/" aria-label="All projects" title="All projects" className="flex w-52 min-w-0 items-center gap-3">
-        <img src="/icon.svg" alt="" className="h-6" />
-        <span className="min-w-0 leading-tight">
-          <span className="block truncate text-sm font-semibold">{data.project.name}</span>
-          <span className="block opacity-75">
-            {data.project.brief.unit} · to {data.project.brief.toleranceMm}
-          </span>
-        </span>
-      </a>
+      <div className="flex w-52 min-w-0 items-center gap-3">
+        <a href="/" aria-label="All projects" title="All projects">
+          <img src="/icon.svg" alt="" className="h-6" />
+        </a>
+        <div className="min-w-0 leading-tight">
+          <h1 className="truncate text-sm font-semibold" title={data.project.name}>
+            {data.project.name}
+          </h1>
+          <p className="opacity-75">
+            {data.project.brief.unit} · to {data.project.brief.toleranceMm} mm
+          </p>
+        </div>
+      </div>
       <nav className="flex flex-1 items-center justify-center" aria-label="Stages">
         {STAGES.map(({ name, label }, k) => {
           const sign = SIGNS[states[name]];

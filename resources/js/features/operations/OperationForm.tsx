@@ -15,7 +15,7 @@ import { useParameters } from './useParameters';
 /** Which parameters the picks of an operation stand for; they have no field of their own. */
 const PICKED = new Set(['seed', 'points', 'pairs', 'selection']);
 
-/** Of decimation's three ways to say how much, and the like: only the first is shown until another is wanted. */
+/** One operation's form, drawn from the catalogue: fields, picks, what is missing, what it will cost, and one clear Apply. */
 export function OperationForm({ operation }: { operation: OperationInfo }) {
   const { data, projectId, commands, run } = useWorkspace();
   const { values, set } = useParameters(operation);
@@ -47,7 +47,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
         <p className="opacity-85">{operation.help}</p>
       </div>
       {operation.parameters
-        .filter((p) => !PICKED.has(p.name))
+        .filter((p) => !PICKED.has(p.name) && p.choices.length !== 1)
         .map((p) => (
           <ParameterField key={p.name} parameter={p} value={values[p.name]} names={names} onChange={(v) => set(p.name, v)} />
         ))}
