@@ -117,6 +117,7 @@ export class Viewport {
   setFrame(matrix: readonly number[] | null): void {
     if (matrix) this.frame.set(...(matrix as unknown as Parameters<THREE.Matrix4['set']>));
     else this.frame.identity();
+    for (const item of this.items.values()) item.reframe(this.frame);
     for (const group of [this.datums, this.marks, this.highlight]) {
       group.matrixAutoUpdate = false;
       group.matrix.copy(this.frame);

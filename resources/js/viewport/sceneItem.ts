@@ -77,6 +77,11 @@ export class SceneItem {
     this.local
       .set(...(transform as unknown as Parameters<THREE.Matrix4['set']>))
       .multiply(new THREE.Matrix4().makeTranslation(x, y, z));
+    this.reframe(frame);
+  }
+
+  /** Shows the item in another frame; its own place stays. */
+  reframe(frame: THREE.Matrix4): void {
     this.object.matrix.copy(frame).multiply(this.local);
     this.object.matrixWorldNeedsUpdate = true;
   }

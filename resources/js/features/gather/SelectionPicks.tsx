@@ -11,12 +11,12 @@ export function SelectionPicks() {
     <div className="grid gap-2">
       <div className="join w-full" role="radiogroup" aria-label="Depth of the outline">
         {[false, true].map((deep) => (
-          <button key={String(deep)} type="button" role="radio" aria-checked={through === deep} className={`btn btn-sm join-item flex-1 font-normal ${through === deep ? 'btn-active font-semibold' : ''}`} onClick={() => store.setState({ through: deep, selection: [] })}>
+          <button key={String(deep)} type="button" role="radio" aria-checked={through === deep} className={`btn btn-sm join-item flex-1 font-normal ${through === deep ? 'border-base-content/60 bg-neutral font-semibold' : ''}`} onClick={() => store.setState({ through: deep, selection: [] })}>
             {deep ? 'Through' : 'Front only'}
           </button>
         ))}
       </div>
-      <button type="button" className={`btn btn-sm ${drawing ? 'btn-warning' : ''}`} aria-pressed={drawing} onClick={() => store.setState({ drawing: !drawing, selection: [] })}>
+      <button type="button" className={`btn btn-sm ${drawing ? 'btn-warning' : 'border-base-content/40'}`} aria-pressed={drawing} onClick={() => store.setState({ drawing: !drawing, selection: [] })}>
         <Lasso size={14} aria-hidden /> {drawing ? 'Draw in the view (right drag turns)' : 'Draw an outline'}
       </button>
       {selection.map((s) => (

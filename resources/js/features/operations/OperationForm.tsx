@@ -57,16 +57,32 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
       {operation.name === 'set-frame' ? <SixLocks parameters={parameters} /> : null}
       {preview && operation.name === 'add-datum' ? (
         <p>
-          {preview.datum.kind === 'cylinder' ? `ø ${(2 * preview.datum.radius).toFixed(2)} mm, ` : ''}fit error {preview.datum.rms.toFixed(3)} mm over {preview.faces.length} faces
+          {preview.datum.kind === 'cylinder' ? `ø ${(2 * preview.datum.radius).toFixed(2)} mm, ` : ''}fit error{' '}
+          {preview.datum.rms.toFixed(3)} mm over {preview.faces.length} faces
         </p>
       ) : null}
-      <button type="submit" data-apply className="btn btn-primary btn-sm" disabled={why !== null} aria-describedby={`why-${operation.name}`}>
-        <Play size={13} aria-hidden /> {operation.label}
-        {estimate && !estimate.refusal ? <span className="font-normal">· about {seconds(Math.max(1, Math.round(estimate.seconds)))}</span> : null}
-      </button>
-      <p id={`why-${operation.name}`} className={why ? 'text-warning' : 'opacity-80'} aria-live="polite">
-        {why ?? (busy ? 'Waits for its turn behind the running step.' : estimate?.faces ? `About ${Math.round(estimate.faces / 1000)} k faces, ${Math.round(estimate.memoryMb)} MB of memory.` : '')}
-      </p>
+      <div className="sticky -bottom-2 z-10 -mx-3 -mb-3 grid gap-1 rounded-b-box bg-base-200 p-3 pt-1">
+        <button
+          type="submit"
+          data-apply
+          className="btn btn-primary btn-sm"
+          disabled={why !== null}
+          aria-describedby={`why-${operation.name}`}
+        >
+          <Play size={13} aria-hidden /> {operation.label}
+          {estimate && !estimate.refusal ? (
+            <span className="font-normal">· about {seconds(Math.max(1, Math.round(estimate.seconds)))}</span>
+          ) : null}
+        </button>
+        <p id={`why-${operation.name}`} className={why ? 'text-warning' : 'opacity-80'} aria-live="polite">
+          {why ??
+            (busy
+              ? 'Waits for its turn behind the running step.'
+              : estimate?.faces
+                ? `About ${Math.round(estimate.faces / 1000)} k faces, ${Math.round(estimate.memoryMb)} MB of memory.`
+                : '')}
+        </p>
+      </div>
     </form>
   );
 }

@@ -55,7 +55,7 @@ export function ParameterField({ parameter, value, onChange, names }: FieldProps
       return (
         <span className="join" role="radiogroup" aria-label={p.label}>
           {p.choices.map((choice) => (
-            <button key={choice} type="button" role="radio" aria-checked={value === choice} className={`btn btn-sm join-item px-2 font-normal ${value === choice ? 'btn-active font-semibold' : ''}`} onClick={() => onChange(choice)}>
+            <button key={choice} type="button" role="radio" aria-checked={value === choice} className={`btn btn-sm join-item px-2 font-normal ${value === choice ? 'border-base-content/60 bg-neutral font-semibold' : ''}`} onClick={() => onChange(choice)}>
               {choice.toUpperCase().length === 2 && choice[1] && 'xyz'.includes(choice[1]) ? choice.toUpperCase() : choice}
             </button>
           ))}

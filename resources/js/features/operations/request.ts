@@ -32,6 +32,7 @@ export function lacking(operation: OperationInfo, sent: Record<string, unknown>,
   const { passes, bodies, datums } = data.snapshot;
   if (operation.needs === 'passes' && passes.length === 0) return 'Bring in a pass first.';
   if (operation.needs === 'meshes' && !bodies.some((b) => b.kind === 'mesh')) return 'There is no mesh yet: fuse the passes first.';
+  if (operation.name === 'fill-holes' && bodies.every((b) => b.figures?.holeCount === 0)) return 'Every rim is closed already.';
   if (operation.name === 'register' && passes.length < 2) return 'Bring in a second pass.';
   if (operation.parameters.some((p) => p.picks === 'selection') && selection.length === 0) return 'Draw an outline around what is meant.';
   if (operation.name === 'pair-points') {
