@@ -76,7 +76,8 @@ final class ProjectTest extends TestCase
         $other = $this->project(auth()->user());
         $this->getJson("/api/projects/$other->id/blobs/$hash")->assertNotFound();
         $guest = $this->user('guest');
-        $project->members()->attach($guest);
+        $this->artisan('emberstone:invite', ['project' => $project->id, 'email' => 'nobody@orchard-press.example']);
+        $this->artisan('emberstone:invite', ['project' => $project->id, 'email' => $guest->email]);
         $this->actingAs($guest);
         $this->getJson("/api/projects/$project->id")->assertOk();
         $this->deleteJson("/api/projects/$project->id")->assertForbidden();

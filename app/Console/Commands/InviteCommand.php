@@ -1,0 +1,33 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Console\Commands;
+
+use App\Models\Project;
+use App\Models\User;
+use Illuminate\Console\Command;
+use Illuminate\Support\Str;
+
+final class InviteCommand extends Command
+{
+    protected $signature = 'emberstone:invite {project : the id, as in the address of its page} {email}';
+
+    protected $description = 'Lets a user see and work on a project of somebody else';
+
+    public function handle(): int
+    {
+        $id = (string) $this->argument('project');
+        $project = Str::isUuid($id) ? Project::query()->find($id) : null;
+        $user = User::query()->where('email', $this->argument('email'))->first();
+        if ($project === null || $user === null) {
+            $this->error($project === null ? "There is no project $id." : "There is no user {$this->argument('email')}; make one with emberstone:user.");
+
+            return self::INVALID;
+        }
+        $project->members()->syncWithoutDetaching([$user->id]);
+        $this->info("{$user->name} can work on \"{$project->name}\".");
+
+        return self::SUCCESS;
+    }
+}
