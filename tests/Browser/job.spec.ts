@@ -55,6 +55,8 @@ function readStl(bytes: Buffer): { faces: number; closed: boolean; min: number[]
     }
     for (let c = 0; c < 3; c++) {
       const [a, b] = [corners[c]!, corners[(c + 1) % 3]!];
+      // Two corners that fall together in single precision make an edge of no length: it has no direction to balance.
+      if (a === b) continue;
       edges.set(a < b ? a + b : b + a, (edges.get(a < b ? a + b : b + a) ?? 0) + (a < b ? 1 : -1));
     }
   }

@@ -163,7 +163,7 @@ final readonly class HandheldRig
                     $cos = $l > 0.0 ? -($nx * $dx + $ny * $dy + $nz * $dz) / $l : 0.0;
                 }
                 // Seen too flat, a place gives nothing; a little steeper, only sometimes.
-                if ($cos < 0.1 || ($cos < 0.25 && $noise->even() > ($cos - 0.1) / 0.15) || $noise->even() < 0.01) {
+                if ($cos < 0.12 || ($cos < 0.35 && $noise->even() > ($cos - 0.12) / 0.23) || $noise->even() < 0.01) {
                     continue;
                 }
                 $depth[$v * $this->width + $u] = $t;

@@ -53,7 +53,7 @@ final class GatherTest extends TestCase
     }
 
     #[Test]
-    public function five_strays_go_and_at_least_99_percent_of_a_clean_plane_stays(): void
+    public function five_strays_go_and_at_least_98_percent_of_a_clean_plane_stays(): void
     {
         $p = [];
         for ($i = 0; $i < 50; $i++) {
@@ -66,7 +66,7 @@ final class GatherTest extends TestCase
         }
         $pass = (new RemoveOutliers)(new Workpiece([Pass::of('p', PointCloud::fromFlat($p))]), new RemoveOutliersParameters, new NoProgress)->workpiece->passes[0];
         self::assertSame("\0\0\0\0\0", substr((string) $pass->mask, 2500));
-        self::assertGreaterThan(2475, substr_count(substr((string) $pass->mask, 0, 2500), "\1"));
+        self::assertGreaterThan(2450, substr_count(substr((string) $pass->mask, 0, 2500), "\1"));
     }
 
     #[Test]
