@@ -36,7 +36,7 @@ install_composer() {
 install_npm() {
   if [ ! -f "$root/node_modules/.package-lock.json" ] || [ "$root/package-lock.json" -nt "$root/node_modules/.package-lock.json" ]; then
     say "installing npm packages"
-    (cd "$root" && npm ci --silent --no-audit --no-fund) || fail "npm could not install the front-end packages."
+    (cd "$root" && { npm ci --silent --no-audit --no-fund || npm install --silent --no-audit --no-fund --no-save; }) || fail "npm could not install the front-end packages."
     touch "$root/node_modules/.package-lock.json"
   fi
 }
