@@ -119,7 +119,7 @@ NGINX
   "$(command -v nginx || echo /usr/sbin/nginx)" -e "$web/nginx.log" -c "$web/nginx.conf" & children+=($!)
 }
 
-worker_php=(php -d opcache.enable_cli=1 -d opcache.jit=tracing -d opcache.jit_buffer_size=128M -d opcache.file_update_protection=0 -d memory_limit=-1)
+worker_php=("$root/core/bin/php-jit")
 
 # start_workers COUNT: each restarted when it ends.
 start_workers() {

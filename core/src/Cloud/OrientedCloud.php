@@ -13,13 +13,13 @@ final class OrientedCloud
      * Normals from the file where it has them; else by principal components of 16 neighbours, turned to the sensor where it
      * is known, else made consistent over the surface. Points come back sorted in space (a grid's slot order).
      *
-     * @return array{cloud: PointCloud, spacing: float, order: array<int, int>} spacing is the median distance between neighbours
+     * @return array{cloud: PointCloud, spacing: float, order: array<int, int>, lean: array<int, float>, apart: array<int, float>} spacing is the median distance between neighbours; lean and apart (there: spacing) as in PointGrid::neighbourhoods()
      */
     public static function of(PointCloud $cloud, int $neighbours = 16): array
     {
         $grid = PointGrid::of($cloud->positions);
         $sorted = $grid->sorted;
-        $colours = [];
+        $near = $grid->neighbourhoods($neighbours);
         if ($cloud->normals !== []) {
             $normals = array_fill(0, count($sorted), 0.0);
             $n = $cloud->normals;
@@ -29,7 +29,7 @@ final class OrientedCloud
                 $normals[3 * $slot + 2] = $n[3 * $i + 2];
             }
         } else {
-            $normals = $grid->neighbourhoods($neighbours)['normals'];
+            $normals = $near['normals'];
             if ($cloud->sensorOrigin !== null) {
                 self::faceSensor($sorted, $normals, $cloud->sensorOrigin);
             } else {
@@ -38,9 +38,11 @@ final class OrientedCloud
         }
 
         return [
-            'cloud' => PointCloud::fromFlat($sorted, $normals, $colours, $cloud->sensorOrigin),
+            'cloud' => PointCloud::fromFlat($sorted, $normals, [], $cloud->sensorOrigin),
             'spacing' => $grid->medianSpacing(500),
             'order' => $grid->order,
+            'lean' => $near['lean'],
+            'apart' => $near['spacing'],
         ];
     }
 

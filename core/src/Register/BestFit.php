@@ -50,12 +50,24 @@ final class BestFit
     }
 
     /**
+     * How the samples of one pass stand to what another saw: in the space it looked through nothing can be.
+     *
+     * @return array{agree: int, before: int} nothing at all where the other's sensor is not known
+     */
+    public function judged(int $pass, int $by, float $tolerance): array
+    {
+        $sight = $this->passes[$by]->sight;
+
+        return $sight === null ? ['agree' => 0, 'before' => 0] : $sight->judge($this->passes[$pass]->samplesIn($this->passes[$by]->transform, 3), $tolerance);
+    }
+
+    /**
      * Places one pass onto others that stay, coarse to fine.
      *
      * @param  list<int>  $still
      * @return array{residual: float, rounds: int}
      */
-    public function onto(int $moving, array $still): array
+    public function onto(int $moving, array $still, int $every = 3): array
     {
         $pass = $this->passes[$moving];
         $residual = 0.0;
@@ -67,7 +79,7 @@ final class BestFit
                 $pairs = 0;
                 $weight = $squares = 0.0;
                 foreach ($still as $other) {
-                    $pair = $this->equations($moving, $other, $reach, 3, 0.2 * $reach);
+                    $pair = $this->equations($moving, $other, $reach, $every, 0.2 * $reach);
                     foreach ($pair['a'] as $i => $v) {
                         $a[$i] += $v;
                     }

@@ -12,8 +12,8 @@ use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Parallel\Cores;
 use Emberstone\Core\Parallel\Fork;
 use Emberstone\Core\Parallel\Packed;
+use Emberstone\Core\Register\Kernel\Sight;
 use Emberstone\Core\Spatial\KdTree;
-use Emberstone\Core\Spatial\PointGrid;
 
 /** Makes passes ready for best fit, several at a time. */
 final class Prepare
@@ -22,6 +22,9 @@ final class Prepare
 
     /** How far aside the centre of a point's neighbours may lie, in spacings, before the point counts as rim. */
     private const RIM_LEAN = 0.35;
+
+    /** Points so many times farther from their neighbours than most are strays or fly between two surfaces: no samples. */
+    private const LONELY = 2.5;
 
     /**
      * @param  list<Pass>  $passes
@@ -40,7 +43,7 @@ final class Prepare
         $oriented = self::oriented($clouds, $progress);
         $prepared = [];
         foreach ($passes as $k => $pass) {
-            $prepared[] = self::one($pass, $oriented[$k]['cloud'], $oriented[$k]['spacing']);
+            $prepared[] = self::one($pass, $oriented[$k]['cloud'], $oriented[$k]['spacing'], $oriented[$k]['lean'], $oriented[$k]['apart']);
         }
 
         return $prepared;
@@ -50,33 +53,38 @@ final class Prepare
      * Normals for many clouds, spread over the cores.
      *
      * @param  list<PointCloud>  $clouds
-     * @return list<array{cloud: PointCloud, spacing: float}>
+     * @return list<array{cloud: PointCloud, spacing: float, lean: array<int, float>, apart: array<int, float>}>
      */
     public static function oriented(array $clouds, Progress $progress): array
     {
         $tasks = array_map(fn (PointCloud $cloud) => function () use ($cloud): string {
             $result = OrientedCloud::of($cloud);
 
-            return pack('e', $result['spacing']).Packed::doubles($result['cloud']->positions).Packed::doubles($result['cloud']->normals);
+            return pack('e', $result['spacing']).Packed::doubles($result['cloud']->positions).Packed::doubles($result['cloud']->normals).Packed::doubles($result['lean']).Packed::doubles($result['apart']);
         }, $clouds);
         $oriented = [];
         foreach (Fork::map($tasks, Cores::count(), $progress, 'normals') as $k => $bytes) {
-            $half = intdiv(strlen($bytes) - 8, 2);
+            $part = intdiv(strlen($bytes) - 8, 8);
             $oriented[] = [
-                'cloud' => PointCloud::fromFlat(Packed::toDoubles(substr($bytes, 8, $half)), Packed::toDoubles(substr($bytes, 8 + $half)), [], $clouds[$k]->sensorOrigin),
+                'cloud' => PointCloud::fromFlat(Packed::toDoubles(substr($bytes, 8, 3 * $part)), Packed::toDoubles(substr($bytes, 8 + 3 * $part, 3 * $part)), [], $clouds[$k]->sensorOrigin),
                 'spacing' => (unpack('e', $bytes) ?: [1 => 1.0])[1],
+                'lean' => Packed::toDoubles(substr($bytes, 8 + 6 * $part, $part)),
+                'apart' => Packed::toDoubles(substr($bytes, 8 + 7 * $part)),
             ];
         }
 
         return $oriented;
     }
 
-    private static function one(Pass $pass, PointCloud $cloud, float $spacing): PreparedPass
+    /**
+     * @param  array<int, float>  $lean
+     * @param  array<int, float>  $apart  mean distance of each point to its neighbours
+     */
+    private static function one(Pass $pass, PointCloud $cloud, float $spacing, array $lean, array $apart): PreparedPass
     {
         $p = $cloud->positions;
         $n = $cloud->normals;
         $tree = KdTree::of($p);
-        $lean = PointGrid::of($p)->neighbourhoodsInOrder(12)['lean'];
         // Points at the rim of what a pass saw keep a normal of zero, which fits nothing: places that only the other pass saw
         // would otherwise all be drawn to that rim (Turk & Levoy 1994).
         $treeNormals = array_fill(0, count($p), 0.0);
@@ -91,7 +99,13 @@ final class Prepare
         // One point a cell of such a size that about SAMPLES remain: spread over the surface, not over the density.
         $w = 1.0 / (1.6 * max(1.0, sqrt(count($p) / 3.0 / self::SAMPLES)) * $spacing);
         $seen = $samples = $normals = $quality = [];
+        $typical = $apart;
+        sort($typical);
+        $lonely = self::LONELY * $typical[intdiv(count($typical), 2)];
         for ($o = 0, $e = count($p); $o < $e; $o += 3) {
+            if ($apart[intdiv($o, 3)] > $lonely) {
+                continue;
+            }
             $key = ((int) floor($p[$o] * $w) & 0xFFFFF) << 40 | ((int) floor($p[$o + 1] * $w) & 0xFFFFF) << 20 | ((int) floor($p[$o + 2] * $w) & 0xFFFFF);
             if (isset($seen[$key])) {
                 continue;
@@ -102,7 +116,7 @@ final class Prepare
             $quality[] = self::quality($cloud, $o);
         }
 
-        return new PreparedPass($pass->name, $tree, $treeNormals, $samples, $normals, $quality, $spacing, $pass->transform);
+        return new PreparedPass($pass->name, $tree, $treeNormals, $samples, $normals, $quality, $spacing, $pass->transform, $cloud->sensorOrigin === null ? null : Sight::of($p, $cloud->sensorOrigin, $spacing));
     }
 
     /** How well a point is likely to be measured: the cosine between its normal and the ray, 1 where the sensor is not known. */

@@ -33,6 +33,9 @@ final class Register implements Operation
     /** Less overlap than this share ties no two passes together. */
     private const LEAST_OVERLAP = 0.05;
 
+    /** So often a pass that contradicts the others is placed anew. */
+    private const TRIES = 3;
+
     public static function about(): About
     {
         return new About('register', Stage::Register, 'Register', 'Brings all passes into one place: pair by pair, then all together.', 'passes', RegisterParameters::class);
@@ -63,11 +66,19 @@ final class Register implements Operation
         $this->placeAlongTree($fit, $overlap, $reference, $passes, new PartProgress($progress, 0.35, 0.55));
 
         // A wide look: pairs that do not meet yet must pull too.
-        $overlap = $fit->overlaps(max(2.5 * $spacing, 0.6 * $maxDistance));
-        $pairs = $this->pairsOf($overlap);
-        $joint = $fit->together($pairs, $reference, new PartProgress($progress, 0.55, 1.0));
+        $pairs = $this->pairsOf($fit->overlaps(max(2.5 * $spacing, 0.6 * $maxDistance)));
+        $joint = $fit->together($pairs, $reference, new PartProgress($progress, 0.55, 0.8));
 
-        return $this->result($workpiece, $prepared, $pairs, $joint, $before);
+        $contradictions = new Contradictions($fit, $prepared, $spacing);
+        $doubt = $contradictions->worst($reference);
+        for ($try = 0; $doubt !== null && $try < self::TRIES; $try++) {
+            $contradictions->retry($doubt['pass'], $passes[$doubt['pass']]->transform, $maxDistance);
+            $pairs = $this->pairsOf($fit->overlaps(max(2.5 * $spacing, 0.3 * $maxDistance)));
+            $joint = $fit->together($pairs, $reference, new PartProgress($progress, 0.8 + 0.2 * $try / self::TRIES, 0.8 + 0.2 * ($try + 1) / self::TRIES));
+            $doubt = $contradictions->worst($reference);
+        }
+
+        return $this->result($workpiece, $prepared, $pairs, $joint, $before, $doubt);
     }
 
     /** @param  list<Pass>  $passes */
@@ -168,8 +179,9 @@ final class Register implements Operation
      * @param  list<array{int, int}>  $pairs
      * @param  array{rounds: int, pairs: list<array{residual: float, overlap: float}>, converged: bool}  $joint
      * @param  array<string, mixed>  $before
+     * @param  array{pass: int, with: int, share: float}|null  $doubt
      */
-    private function result(Workpiece $workpiece, array $prepared, array $pairs, array $joint, array $before): Result
+    private function result(Workpiece $workpiece, array $prepared, array $pairs, array $joint, array $before, ?array $doubt): Result
     {
         $rows = [];
         $residuals = $overlaps = array_fill(0, count($prepared), []);
@@ -193,15 +205,21 @@ final class Register implements Operation
         if ($worst !== false && $figures[$worst]['residual'] > 1.6 * $after) {
             $notes[] = "{$figures[$worst]['name']} fits worst: residual ".Format::mm($figures[$worst]['residual']).'.';
         }
+        if ($doubt !== null) {
+            $notes[] = sprintf(
+                '%s does not stand right: %.0f %% of what it shares with %s lies where one of them looked through. Pick pairs for it, or leave it out, and register again.',
+                $prepared[$doubt['pass']]->name, 100 * $doubt['share'], $prepared[$doubt['with']]->name,
+            );
+        }
         $was = $before['residual'] === null ? '' : sprintf('%.2f → ', $before['residual']);
 
         return new Result(
             $workpiece->withPasses($passes),
             sprintf('residual %s%.3f mm', $was, $after),
             $before,
-            ['residual' => round($after, 5), 'rounds' => $joint['rounds'], 'passes' => $figures, 'pairs' => $rows],
+            ['residual' => round($after, 5), 'rounds' => $joint['rounds'], 'doubtful' => $doubt === null ? null : $prepared[$doubt['pass']]->name, 'passes' => $figures, 'pairs' => $rows],
             $notes,
-            $joint['converged'] ? Outcome::Reached : Outcome::NotConverged,
+            $joint['converged'] && $doubt === null ? Outcome::Reached : Outcome::NotConverged,
         );
     }
 }

@@ -15,6 +15,9 @@ use Emberstone\Core\Geometry\Transform;
  */
 final readonly class HandheldRig
 {
+    /** A capture is swept line by line in this many frames. */
+    private const FRAMES = 20;
+
     public function __construct(
         public int $passes = 8,
         public float $noiseMm = 0.05,
@@ -23,6 +26,7 @@ final readonly class HandheldRig
         public float $driftMm = 3.0,
         public float $driftDeg = 2.0,
         public bool $table = true,
+        public float $frameDriftMm = 0.02,
     ) {
     }
 
@@ -86,6 +90,27 @@ final readonly class HandheldRig
     }
 
     /**
+     * The slow drift inside a capture: one small shift a frame, a random walk held within `frameDriftMm`, zero on the average.
+     *
+     * @return list<array{float, float, float}>
+     */
+    private function frameDrift(Noise $noise): array
+    {
+        $walk = [];
+        $at = $mean = [0.0, 0.0, 0.0];
+        for ($frame = 0; $frame < self::FRAMES; $frame++) {
+            $step = $noise->direction();
+            $at = self::within([$at[0] + 0.4 * $step[0], $at[1] + 0.4 * $step[1], $at[2] + 0.4 * $step[2]], 1.0);
+            $walk[] = $at;
+            foreach ($at as $c => $v) {
+                $mean[$c] += $v / self::FRAMES;
+            }
+        }
+
+        return array_map(fn (array $v) => [$this->frameDriftMm * ($v[0] - $mean[0]), $this->frameDriftMm * ($v[1] - $mean[1]), $this->frameDriftMm * ($v[2] - $mean[2])], $walk);
+    }
+
+    /**
      * @param  array{float, float, float}  $v
      * @return array{float, float, float}
      */
@@ -116,7 +141,9 @@ final readonly class HandheldRig
         $far = $away + 2.2 * $reach;
         $depth = array_fill(0, $this->width * $this->height, 0.0);
         $points = [];
+        $drift = $this->frameDrift($noise);
         for ($v = 0; $v < $this->height; $v++) {
+            $shift = $drift[intdiv($v * self::FRAMES, $this->height)];
             for ($u = 0; $u < $this->width; $u++) {
                 $a = ($u + 0.5 - 0.5 * $this->width) / $focal;
                 $b = (0.5 * $this->height - $v - 0.5) / $focal;
@@ -163,16 +190,16 @@ final readonly class HandheldRig
                     $cos = $l > 0.0 ? -($nx * $dx + $ny * $dy + $nz * $dz) / $l : 0.0;
                 }
                 // Seen too flat, a place gives nothing; a little steeper, only sometimes.
-                if ($cos < 0.12 || ($cos < 0.35 && $noise->even() > ($cos - 0.12) / 0.23) || $noise->even() < 0.01) {
+                if ($cos < 0.1 || ($cos < 0.25 && $noise->even() > ($cos - 0.1) / 0.15) || $noise->even() < 0.01) {
                     continue;
                 }
                 $depth[$v * $this->width + $u] = $t;
                 $before = $u > 0 ? $depth[$v * $this->width + $u - 1] : 0.0;
                 $flies = $before > 0.0 && abs($before - $t) > 2.0 && $noise->even() < 0.25;
                 $r = $flies ? $before + ($t - $before) * $noise->even() : $t + $this->noiseMm * $noise->normal() * (0.85 + 0.15 / $cos);
-                $points[] = $ex + $r * $dx;
-                $points[] = $ey + $r * $dy;
-                $points[] = $ez + $r * $dz;
+                $points[] = $ex + $r * $dx + $shift[0];
+                $points[] = $ey + $r * $dy + $shift[1];
+                $points[] = $ez + $r * $dz + $shift[2];
             }
         }
         // Strays: dust, reflections, a sleeve.

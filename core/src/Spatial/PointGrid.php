@@ -14,6 +14,9 @@ use Emberstone\Core\Geometry\BoundingBox;
  */
 final readonly class PointGrid
 {
+    /** Neighbours that are farther than this many cells are looked for in a coarser grid. */
+    private const SHELLS = 2;
+
     /**
      * @param  array<int, int>  $top  block of each table entry, or -1
      * @param  array<int, int>  $start  first slot of each cell; one entry more than cells
@@ -136,12 +139,13 @@ final readonly class PointGrid
      * Source    Hoppe et al. 1992 for normals from the covariance; the smallest eigenvector in closed form (Eberly, symmetric 3x3).
      * Cost      about 8 microseconds a point at k = 16.
      *
+     * @param  list<int>|null  $slots  only these points; all when null
      * @return array{normals: list<float>, spacing: list<float>, lean: list<float>} in slot order; spacing is the mean distance to the
      *                                                                            k-1 others; lean how far their centre lies aside, as a share of spacing: near 0 inside a surface, over a half at its rim
      */
-    public function neighbourhoods(int $k, int $from = 0, ?int $to = null): array
+    public function neighbourhoods(int $k, ?array $slots = null): array
     {
-        $to ??= $this->count();
+        $count = $slots === null ? $this->count() : count($slots);
         $top = $this->top;
         $st = $this->start;
         $s = $this->sorted;
@@ -157,13 +161,14 @@ final readonly class PointGrid
         $mz = 8 * $bz - 1;
         $k = max(2, min($k, $this->count()));
         $far = max($mx, $my, $mz);
-        $normals = array_fill(0, 3 * ($to - $from), 0.0);
-        $spacing = array_fill(0, $to - $from, 0.0);
-        $lean = array_fill(0, $to - $from, 0.0);
+        $normals = array_fill(0, 3 * $count, 0.0);
+        $spacing = array_fill(0, $count, 0.0);
+        $lean = array_fill(0, $count, 0.0);
         $dist = array_fill(0, $k, 0.0);
         $slot = array_fill(0, $k, 0);
-        $out = 0;
-        for ($i = $from; $i < $to; $i++) {
+        $lone = [];
+        for ($out = 0; $out < $count; $out++) {
+            $i = $slots === null ? $out : $slots[$out];
             $o = 3 * $i;
             $x = $s[$o];
             $y = $s[$o + 1];
@@ -175,25 +180,24 @@ final readonly class PointGrid
             $cy = (int) $fy;
             $cz = (int) $fz;
             // Distance from the point to the nearest wall of its cell, so that shells end as early as they may.
-            $b = $fx - $cx;
-            if ($b > 0.5) {
-                $b = 1.0 - $b;
+            $wall = $fx - $cx;
+            if ($wall > 0.5) {
+                $wall = 1.0 - $wall;
             }
-            $e = $fy - $cy;
-            if ($e > 0.5) {
-                $e = 1.0 - $e;
+            $side = $fy - $cy;
+            if ($side > 0.5) {
+                $side = 1.0 - $side;
             }
-            if ($e < $b) {
-                $b = $e;
+            if ($side < $wall) {
+                $wall = $side;
             }
-            $e = $fz - $cz;
-            if ($e > 0.5) {
-                $e = 1.0 - $e;
+            $side = $fz - $cz;
+            if ($side > 0.5) {
+                $side = 1.0 - $side;
             }
-            if ($e < $b) {
-                $b = $e;
+            if ($side < $wall) {
+                $wall = $side;
             }
-            $wall = $b;
             $radius = 1;
             while (true) {
                 $found = 0;
@@ -223,16 +227,16 @@ final readonly class PointGrid
                 if ($ez > $mz) {
                     $ez = $mz;
                 }
-                for ($a = $ax; $a <= $ex; $a++) {
-                    for ($b = $ay; $b <= $ey; $b++) {
-                        $tb = (($a >> 3) * $by + ($b >> 3)) * $bz;
-                        $lb = (($a & 7) << 6) | (($b & 7) << 3);
-                        for ($c = $az; $c <= $ez; $c++) {
-                            $cell = $top[$tb + ($c >> 3)];
+                for ($ix = $ax; $ix <= $ex; $ix++) {
+                    for ($iy = $ay; $iy <= $ey; $iy++) {
+                        $tb = (($ix >> 3) * $by + ($iy >> 3)) * $bz;
+                        $lb = (($ix & 7) << 6) | (($iy & 7) << 3);
+                        for ($iz = $az; $iz <= $ez; $iz++) {
+                            $cell = $top[$tb + ($iz >> 3)];
                             if ($cell < 0) {
                                 continue;
                             }
-                            $cell += $lb | ($c & 7);
+                            $cell += $lb | ($iz & 7);
                             for ($q = 3 * $st[$cell], $end = 3 * $st[$cell + 1]; $q < $end; $q += 3) {
                                 $dx = $s[$q] - $x;
                                 $dy = $s[$q + 1] - $y;
@@ -268,8 +272,12 @@ final readonly class PointGrid
                 if (($found >= $k && $worst <= $reach * $reach) || $radius > $far) {
                     break;
                 }
-                // A lone point far from all others looks much farther at once.
-                $radius += $found === 0 || $radius > 4 ? $radius : 1;
+                if ($radius === self::SHELLS) {
+                    $lone[] = $out;
+
+                    continue 2;
+                }
+                $radius++;
             }
             $sx = $sy = $sz = $xx = $xy = $xz = $yy = $yz = $zz = $sum = 0.0;
             for ($m = 0; $m < $found; $m++) {
@@ -346,27 +354,22 @@ final readonly class PointGrid
                     $normals[$o + 2] = $uz * $l;
                 }
             }
-            $out++;
+        }
+        if ($lone !== []) {
+            // Points far from the others find them in a coarser grid: shells of small cells would be endless.
+            $coarse = self::of($s, 3.0 * $h);
+            $at = array_flip($coarse->order);
+            $found = $coarse->neighbourhoods($k, array_map(fn (int $out) => $at[$slots === null ? $out : $slots[$out]], $lone));
+            foreach ($lone as $j => $out) {
+                for ($c = 0; $c < 3; $c++) {
+                    $normals[3 * $out + $c] = $found['normals'][3 * $j + $c];
+                }
+                $spacing[$out] = $found['spacing'][$j];
+                $lean[$out] = $found['lean'][$j];
+            }
         }
 
         return ['normals' => $normals, 'spacing' => $spacing, 'lean' => $lean];
-    }
-
-    /**
-     * As neighbourhoods(), but in the order in which the points were given.
-     *
-     * @return array{lean: array<int, float>, spacing: array<int, float>}
-     */
-    public function neighbourhoodsInOrder(int $k): array
-    {
-        $slots = $this->neighbourhoods($k);
-        $lean = $spacing = array_fill(0, $this->count(), 0.0);
-        foreach ($this->order as $slot => $i) {
-            $lean[$i] = $slots['lean'][$slot];
-            $spacing[$i] = $slots['spacing'][$slot];
-        }
-
-        return ['lean' => $lean, 'spacing' => $spacing];
     }
 
     /**
@@ -378,12 +381,8 @@ final readonly class PointGrid
         if ($n < 2) {
             return 1.0;
         }
-        $nearest = [];
-        $step = max(1, intdiv($n, $sample));
-        for ($i = 0; $i < $n; $i += $step) {
-            // Among the two nearest one is the point itself.
-            $nearest[] = $this->neighbourhoods(2, $i, $i + 1)['spacing'][0];
-        }
+        // Among the two nearest one is the point itself.
+        $nearest = $this->neighbourhoods(2, range(0, $n - 1, max(1, intdiv($n, $sample))))['spacing'];
         sort($nearest);
 
         return max(1e-9, $nearest[intdiv(count($nearest), 2)]);

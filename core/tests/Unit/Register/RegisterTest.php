@@ -8,12 +8,16 @@ use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\OperationCancelled;
+use Emberstone\Core\Operation\Outcome;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\RecordingProgress;
 use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Register\BestFit;
+use Emberstone\Core\Register\Contradictions;
 use Emberstone\Core\Register\PairPoints;
 use Emberstone\Core\Register\PairPointsParameters;
+use Emberstone\Core\Register\Prepare;
 use Emberstone\Core\Register\Register;
 use Emberstone\Core\Register\RegisterParameters;
 use Emberstone\Core\Rigs\BearingPedestal;
@@ -46,6 +50,40 @@ final class RegisterTest extends TestCase
         $sorted = $progress->fractions;
         sort($sorted);
         self::assertSame($sorted, $progress->fractions, 'progress never falls');
+    }
+
+    #[Test]
+    public function a_pass_that_ended_in_a_wrong_place_is_found_by_what_others_saw_through(): void
+    {
+        $rig = new HandheldRig(width: 200, height: 150, table: false, driftMm: 0.0, driftDeg: 0.0);
+        $passes = array_map(fn (int $k) => Pass::of("pass $k", $rig->capture(new BearingPedestal, $k, 5)['cloud']), [4, 5, 6, 7]);
+        $right = Prepare::all($passes, new NoProgress);
+        $spacing = $right[0]->spacing;
+        self::assertNull((new Contradictions(new BestFit($right, 3.0, 1.0), $right, $spacing))->worst(0));
+
+        $wrong = Prepare::all($passes, new NoProgress);
+        $wrong[2]->transform = Transform::shift(0.0, 5.0, 0.0);
+        $contradictions = new Contradictions(new BestFit($wrong, 3.0, 1.0), $wrong, $spacing);
+        $worst = $contradictions->worst(0);
+        self::assertNotNull($worst);
+        self::assertSame(2, $worst['pass']);
+
+        $contradictions->retry(2, $wrong[2]->transform, 10.0);
+        self::assertNull($contradictions->worst(0));
+        self::assertEqualsWithDelta([0.0, 0.0, 0.0], $wrong[2]->transform->point([0.0, 0.0, 0.0]), 0.3);
+    }
+
+    #[Test]
+    public function a_pass_that_cannot_stand_right_is_named(): void
+    {
+        $rig = new HandheldRig(width: 160, height: 120, table: false, driftMm: 0.0, driftDeg: 0.0);
+        $passes = array_map(fn (int $k) => Pass::of("pass $k", $rig->capture(new BearingPedestal, $k, 5)['cloud']), [4, 5, 6]);
+        // A pass of a part a tenth larger fits nowhere; the others looked through where it stands out.
+        $passes[2] = Pass::of('larger', $passes[2]->cloud->transformed(Transform::scale(1.1)));
+        $result = (new Register)(new Workpiece($passes), new RegisterParameters(maxDistance: 6.0), new NoProgress);
+        self::assertSame(Outcome::NotConverged, $result->outcome);
+        self::assertSame('larger', $result->after['doubtful']);
+        self::assertStringContainsString('larger does not stand right', implode(' ', $result->notes));
     }
 
     #[Test]

@@ -45,18 +45,37 @@ final class IndexesTest extends TestCase
     }
 
     #[Test]
+    public function points_far_from_all_others_have_exact_neighbours_too(): void
+    {
+        $p = [...(new Gen(4))->points(400), 900.0, 0.0, 0.0, 0.0, -3000.0, 1.0];
+        $grid = PointGrid::of($p, 0.02);
+        $slot = array_flip($grid->order);
+        $all = $grid->neighbourhoods(4)['spacing'];
+        foreach ([400, 401] as $i) {
+            $d = [];
+            for ($j = 0; $j < 402; $j++) {
+                $d[] = sqrt(($p[3 * $i] - $p[3 * $j]) ** 2 + ($p[3 * $i + 1] - $p[3 * $j + 1]) ** 2 + ($p[3 * $i + 2] - $p[3 * $j + 2]) ** 2);
+            }
+            sort($d);
+            self::assertEqualsWithDelta(($d[1] + $d[2] + $d[3]) / 3, $all[$slot[$i]], 1e-9);
+        }
+        self::assertSame([$all[7], $all[3]], $grid->neighbourhoods(4, [7, 3])['spacing'], 'chosen points only');
+    }
+
+    #[Test]
     public function mean_neighbour_distances_equal_brute_force(): void
     {
         $p = (new Gen(3))->points(300);
         $grid = PointGrid::of($p);
-        $spacing = $grid->neighbourhoodsInOrder(5)['spacing'];
+        $slot = array_flip($grid->order);
+        $spacing = $grid->neighbourhoods(5)['spacing'];
         for ($i = 0; $i < 300; $i += 7) {
             $d = [];
             for ($j = 0; $j < 300; $j++) {
                 $d[] = sqrt(($p[3 * $i] - $p[3 * $j]) ** 2 + ($p[3 * $i + 1] - $p[3 * $j + 1]) ** 2 + ($p[3 * $i + 2] - $p[3 * $j + 2]) ** 2);
             }
             sort($d);
-            self::assertEqualsWithDelta(($d[1] + $d[2] + $d[3] + $d[4]) / 4, $spacing[$i], 1e-12);
+            self::assertEqualsWithDelta(($d[1] + $d[2] + $d[3] + $d[4]) / 4, $spacing[$slot[$i]], 1e-12);
         }
     }
 

@@ -1,0 +1,125 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Register\Kernel;
+
+/**
+ * What one pass saw from where its sensor stood: the range in every direction. A surface that another pass puts before it,
+ * where this one looked through, cannot be there: one of the two poses is wrong.
+ *
+ * Directions are cells on the faces of a cube around the sensor. Source: free-space checks after Pulli 1999, section 4.
+ *
+ * @internal
+ */
+final class Sight
+{
+    /**
+     * @param  array<int, float>  $near  cell => shortest range
+     * @param  array<int, float>  $far  cell => longest range
+     * @param  array<int, float>  $sensor
+     */
+    private function __construct(
+        private readonly array $near,
+        private readonly array $far,
+        private readonly array $sensor,
+        private readonly float $cells,
+    ) {
+    }
+
+    /**
+     * @param  array<int, float>  $positions  flat xyz, in the pass' own coordinates
+     * @param  array<int, float>  $sensor  xyz
+     */
+    public static function of(array $positions, array $sensor, float $spacing): self
+    {
+        [$sx, $sy, $sz] = $sensor;
+        $n = count($positions);
+        $sum = 0.0;
+        for ($o = 0; $o < $n; $o += 3) {
+            $sum += sqrt(($positions[$o] - $sx) ** 2 + ($positions[$o + 1] - $sy) ** 2 + ($positions[$o + 2] - $sz) ** 2);
+        }
+        // About three points a cell: fewer leave chinks that nothing was seen through.
+        $cells = 3.0 * $sum / $n / (1.7 * max(1e-9, $spacing));
+        $near = $far = [];
+        for ($o = 0; $o < $n; $o += 3) {
+            $range = 0.0;
+            $key = self::cell($positions[$o] - $sx, $positions[$o + 1] - $sy, $positions[$o + 2] - $sz, $cells, $range);
+            if (! isset($near[$key])) {
+                $near[$key] = $far[$key] = $range;
+            } elseif ($range < $near[$key]) {
+                $near[$key] = $range;
+            } elseif ($range > $far[$key]) {
+                $far[$key] = $range;
+            }
+        }
+
+        return new self($near, $far, $sensor, $cells);
+    }
+
+    /**
+     * How the points of another pass stand to what this one saw.
+     *
+     * @param  array<int, float>  $points  flat xyz, in this pass' own coordinates
+     * @return array{agree: int, before: int} before: in space this pass looked through, by more than $tolerance
+     */
+    public function judge(array $points, float $tolerance): array
+    {
+        [$sx, $sy, $sz] = $this->sensor;
+        $near = $this->near;
+        $far = $this->far;
+        $agree = $before = 0;
+        for ($o = 0, $n = count($points); $o < $n; $o += 3) {
+            $range = 0.0;
+            $key = self::cell($points[$o] - $sx, $points[$o + 1] - $sy, $points[$o + 2] - $sz, $this->cells, $range);
+            if (! isset($near[$key])) {
+                continue;
+            }
+            $first = $near[$key];
+            $last = $far[$key];
+            $missing = 0;
+            foreach ([-0x100001, -0x100000, -0xFFFFF, -1, 1, 0xFFFFF, 0x100000, 0x100001] as $step) {
+                if (! isset($near[$key + $step])) {
+                    $missing++;
+
+                    continue;
+                }
+                if ($near[$key + $step] < $first) {
+                    $first = $near[$key + $step];
+                }
+                if ($far[$key + $step] > $last) {
+                    $last = $far[$key + $step];
+                }
+            }
+            if ($range < $first - $tolerance) {
+                // At the rim of what was seen a place may have been missed rather than looked through.
+                $before += $missing === 0 ? 1 : 0;
+            } elseif ($range < $last + $tolerance) {
+                $agree++;
+            }
+        }
+
+        return ['agree' => $agree, 'before' => $before];
+    }
+
+    private static function cell(float $x, float $y, float $z, float $cells, float &$range): int
+    {
+        $range = sqrt($x * $x + $y * $y + $z * $z);
+        $ax = $x < 0.0 ? -$x : $x;
+        $ay = $y < 0.0 ? -$y : $y;
+        $az = $z < 0.0 ? -$z : $z;
+        if ($ax >= $ay && $ax >= $az) {
+            [$face, $u, $v, $w] = [$x < 0.0 ? 1 : 0, $y, $z, $ax];
+        } elseif ($ay >= $az) {
+            [$face, $u, $v, $w] = [$y < 0.0 ? 3 : 2, $x, $z, $ay];
+        } else {
+            [$face, $u, $v, $w] = [$z < 0.0 ? 5 : 4, $x, $y, $az];
+        }
+        if ($w <= 0.0) {
+            return -1;
+        }
+        $half = $cells / 3.0;
+
+        return $face << 40 | (int) (($u / $w + 1.0) * $half) << 20 | (int) (($v / $w + 1.0) * $half);
+    }
+}
