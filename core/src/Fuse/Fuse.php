@@ -12,6 +12,7 @@ use Emberstone\Core\Fuse\Kernel\Volume;
 use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Mend\FillHoles;
 use Emberstone\Core\Mend\FillHolesParameters;
+use Emberstone\Core\Mend\Kernel\Untangle;
 use Emberstone\Core\Mesh\Kernel\Topology;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
@@ -157,6 +158,8 @@ final class Fuse implements Operation
         $faces = Sharpen::triangles($surface['quads'], $p);
         $support = $surface['support'];
         Topology::splitFans($p, $faces, $support);
+        $progress->advance('surface', 0.97);
+        Untangle::run($p, $faces);
         $progress->advance('surface', 1.0);
 
         return TriangleMesh::fromFlat($p, $faces, $support)->withFaces(range(0, intdiv(count($faces), 3) - 1));

@@ -8,6 +8,7 @@ use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Mend\Kernel\Fair;
 use Emberstone\Core\Mend\Kernel\Refine;
 use Emberstone\Core\Mend\Kernel\RimTriangulation;
+use Emberstone\Core\Mend\Kernel\Untangle;
 use Emberstone\Core\Mesh\Kernel\Topology;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
@@ -66,6 +67,7 @@ final class FillHoles implements Operation
         if ($rims === []) {
             return $mesh;
         }
+        $measured = intdiv(count($p), 3);
         $around = $this->surroundings($f, $rims, count($p));
         $progress->advance('rims', 0.1);
         foreach ($rims as $k => $rim) {
@@ -75,7 +77,7 @@ final class FillHoles implements Operation
                 continue;
             }
             $first = intdiv(count($p), 3);
-            $patch = $this->patch($rim, $p, $around, $parameters->shape, fn () => $progress->advance('filling', 0.1 + 0.9 * $k / count($rims)));
+            $patch = $this->patch($rim, $p, $around, $parameters->shape, fn () => $progress->advance('filling', 0.1 + 0.8 * $k / count($rims)));
             foreach ($patch as $v) {
                 $f[] = $v;
             }
@@ -88,8 +90,12 @@ final class FillHoles implements Operation
             // The next rim may touch this one.
             $this->remember($around, $patch);
             $filled++;
-            $progress->advance('filling', 0.1 + 0.9 * ($k + 1) / count($rims));
+            $progress->advance('filling', 0.1 + 0.8 * ($k + 1) / count($rims));
         }
+
+        // Fairing over a bent rim can push the new surface through itself or the old one.
+        Untangle::run($p, $f, $measured);
+        $progress->advance('filling', 1.0);
 
         return TriangleMesh::fromFlat($p, $f, $support, $origin);
     }

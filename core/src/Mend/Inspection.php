@@ -46,7 +46,7 @@ final readonly class Inspection
             'degenerateFaces' => self::degenerate($f, $areas, BoundingBox::of($p)->diagonal()),
             'duplicateFaces' => self::duplicates($f),
             'inconsistentEdges' => $edges['inconsistent'],
-            'selfIntersections' => $f === [] ? 0 : Intersections::count($p, $f),
+            'selfIntersections' => intdiv(count(Intersections::pairs($p, $f)), 2),
             'spikes' => self::spikes($p, $f, $mesh->vertexCount()),
         ];
         $closed = $f !== [] && $edges['open'] + $edges['nonManifold'] + $edges['inconsistent'] + $fans['bad'] === 0;

@@ -124,23 +124,26 @@ final class Sharpen
             $x += $det * ($c0 * $bx + $c1 * $b2 + $c2 * $b3);
             $y += $det * ($c1 * $bx + ($xx * $zz - $xz * $xz) * $b2 + ($xy * $xz - $xx * $yz) * $b3);
             $z += $det * ($c2 * $bx + ($xy * $xz - $xx * $yz) * $b2 + ($xx * $yy - $xy * $xy) * $b3);
-            $l = $cells[$o];
+            // A little off the walls of the cell, and not all by the same: vertices of neighbouring cells would meet in one point or lie in one plane there.
+            $margin = $voxel * (0.02 + 0.03 * (($o * 0.2060113296) - floor($o * 0.2060113296)));
+            $room = $voxel - 2.0 * $margin;
+            $l = $cells[$o] + $margin;
             if ($x < $l) {
                 $x = $l;
-            } elseif ($x > $l + $voxel) {
-                $x = $l + $voxel;
+            } elseif ($x > $l + $room) {
+                $x = $l + $room;
             }
-            $l = $cells[$o + 1];
+            $l = $cells[$o + 1] + $margin;
             if ($y < $l) {
                 $y = $l;
-            } elseif ($y > $l + $voxel) {
-                $y = $l + $voxel;
+            } elseif ($y > $l + $room) {
+                $y = $l + $room;
             }
-            $l = $cells[$o + 2];
+            $l = $cells[$o + 2] + $margin;
             if ($z < $l) {
                 $z = $l;
-            } elseif ($z > $l + $voxel) {
-                $z = $l + $voxel;
+            } elseif ($z > $l + $room) {
+                $z = $l + $room;
             }
             $out[$o] = $x;
             $out[$o + 1] = $y;

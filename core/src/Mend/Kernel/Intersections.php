@@ -18,9 +18,13 @@ final class Intersections
      *
      * @param  array<int, float>  $p
      * @param  array<int, int>  $f
+     * @return list<int> two faces a pair, flat
      */
-    public static function count(array $p, array $f): int
+    public static function pairs(array $p, array $f): array
     {
+        if ($f === []) {
+            return [];
+        }
         $bvh = TriangleBvh::of($p, $f);
         $boxes = $bvh->boxes;
         $corners = $bvh->corners;
@@ -28,7 +32,7 @@ final class Intersections
         $order = $bvh->order;
         $nn = $bvh->inner;
         $stack = array_fill(0, 128, 0);
-        $count = 0;
+        $pairs = [];
         for ($i = 0, $n = count($order); $i < $n; $i++) {
             $o = 9 * $i;
             $x0 = $x1 = $corners[$o];
@@ -85,20 +89,64 @@ final class Intersections
                         continue;
                     }
                     if (self::crosses($corners, $o, 9 * $j)) {
-                        $count++;
+                        $pairs[] = $order[$i];
+                        $pairs[] = $order[$j];
                     }
                 }
             }
         }
 
-        return $count;
+        return $pairs;
     }
 
-    /** @param  array<int, float>  $c */
+    /**
+     * Source    Möller 1997, "A Fast Triangle-Triangle Intersection Test": first the sides of the planes, then the edges that pass through.
+     *
+     * @param  array<int, float>  $c
+     */
     private static function crosses(array $c, int $s, int $t): bool
     {
-        return self::edge($c, $s, $s + 3, $t) || self::edge($c, $s + 3, $s + 6, $t) || self::edge($c, $s + 6, $s, $t)
-            || self::edge($c, $t, $t + 3, $s) || self::edge($c, $t + 3, $t + 6, $s) || self::edge($c, $t + 6, $t, $s);
+        $ax = $c[$s];
+        $ay = $c[$s + 1];
+        $az = $c[$s + 2];
+        $ux = $c[$s + 3] - $ax;
+        $uy = $c[$s + 4] - $ay;
+        $uz = $c[$s + 5] - $az;
+        $vx = $c[$s + 6] - $ax;
+        $vy = $c[$s + 7] - $ay;
+        $vz = $c[$s + 8] - $az;
+        $nx = $uy * $vz - $uz * $vy;
+        $ny = $uz * $vx - $ux * $vz;
+        $nz = $ux * $vy - $uy * $vx;
+        $d = $nx * $ax + $ny * $ay + $nz * $az;
+        $t0 = $nx * $c[$t] + $ny * $c[$t + 1] + $nz * $c[$t + 2] - $d;
+        $t1 = $nx * $c[$t + 3] + $ny * $c[$t + 4] + $nz * $c[$t + 5] - $d;
+        $t2 = $nx * $c[$t + 6] + $ny * $c[$t + 7] + $nz * $c[$t + 8] - $d;
+        if (($t0 > 0.0 && $t1 > 0.0 && $t2 > 0.0) || ($t0 < 0.0 && $t1 < 0.0 && $t2 < 0.0)) {
+            return false;
+        }
+        $ax = $c[$t];
+        $ay = $c[$t + 1];
+        $az = $c[$t + 2];
+        $ux = $c[$t + 3] - $ax;
+        $uy = $c[$t + 4] - $ay;
+        $uz = $c[$t + 5] - $az;
+        $vx = $c[$t + 6] - $ax;
+        $vy = $c[$t + 7] - $ay;
+        $vz = $c[$t + 8] - $az;
+        $nx = $uy * $vz - $uz * $vy;
+        $ny = $uz * $vx - $ux * $vz;
+        $nz = $ux * $vy - $uy * $vx;
+        $d = $nx * $ax + $ny * $ay + $nz * $az;
+        $s0 = $nx * $c[$s] + $ny * $c[$s + 1] + $nz * $c[$s + 2] - $d;
+        $s1 = $nx * $c[$s + 3] + $ny * $c[$s + 4] + $nz * $c[$s + 5] - $d;
+        $s2 = $nx * $c[$s + 6] + $ny * $c[$s + 7] + $nz * $c[$s + 8] - $d;
+        if (($s0 > 0.0 && $s1 > 0.0 && $s2 > 0.0) || ($s0 < 0.0 && $s1 < 0.0 && $s2 < 0.0)) {
+            return false;
+        }
+
+        return ($s0 * $s1 <= 0.0 && self::edge($c, $s, $s + 3, $t)) || ($s1 * $s2 <= 0.0 && self::edge($c, $s + 3, $s + 6, $t)) || ($s2 * $s0 <= 0.0 && self::edge($c, $s + 6, $s, $t))
+            || ($t0 * $t1 <= 0.0 && self::edge($c, $t, $t + 3, $s)) || ($t1 * $t2 <= 0.0 && self::edge($c, $t + 3, $t + 6, $s)) || ($t2 * $t0 <= 0.0 && self::edge($c, $t + 6, $t, $s));
     }
 
     /**
@@ -127,7 +175,8 @@ final class Intersections
         $py = $dz * $fx - $dx * $fz;
         $pz = $dx * $fy - $dy * $fx;
         $det = $ex * $px + $ey * $py + $ez * $pz;
-        if ($det === 0.0) {
+        // An edge in the plane touches at most; what rounding leaves of its slope decides nothing.
+        if ($det * $det <= 1e-20 * ($dx * $dx + $dy * $dy + $dz * $dz) * ($ex * $ex + $ey * $ey + $ez * $ez) * ($fx * $fx + $fy * $fy + $fz * $fz)) {
             return false;
         }
         $w = 1.0 / $det;

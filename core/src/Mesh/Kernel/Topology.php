@@ -11,6 +11,9 @@ namespace Emberstone\Core\Mesh\Kernel;
  */
 final class Topology
 {
+    /** How far a vertex split off moves to the middle of its own faces, as a share. */
+    private const APART = 0.1;
+
     /**
      * Half-edge twins by sorted keys. The half-edge 3t + c of face t leads from its corner c to the next.
      *
@@ -155,6 +158,7 @@ final class Topology
 
     /**
      * Gives every fan of faces around a vertex a vertex of its own, so that no vertex joins two sheets. Edges with more than two faces come apart.
+     * A new vertex stands a tenth of the way to the middle of its fan.
      *
      * @param  array<int, float>  $p  (changed)
      * @param  array<int, int>  $f  (changed)
@@ -183,7 +187,16 @@ final class Topology
                 continue;
             }
             $w = intdiv(count($p), 3);
-            array_push($p, $p[3 * $v], $p[3 * $v + 1], $p[3 * $v + 2]);
+            // A little towards its own faces: two vertices in one place would be joined again by whoever welds.
+            $around = [];
+            foreach ($corners as $c) {
+                $around[] = $f[$c % 3 === 2 ? $c - 2 : $c + 1];
+                $around[] = $f[$c % 3 === 0 ? $c + 2 : $c - 1];
+            }
+            for ($k = 0; $k < 3; $k++) {
+                $mean = array_sum(array_map(fn (int $w) => $p[3 * $w + $k], $around)) / count($around);
+                $p[] = $p[3 * $v + $k] + self::APART * ($mean - $p[3 * $v + $k]);
+            }
             if ($support !== []) {
                 $support[] = $support[$v];
             }
