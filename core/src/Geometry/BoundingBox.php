@@ -47,6 +47,18 @@ final readonly class BoundingBox
         return $x0 > $x1 ? new self([0.0, 0.0, 0.0], [0.0, 0.0, 0.0]) : new self([$x0, $y0, $z0], [$x1, $y1, $z1]);
     }
 
+    /** Does all of the other box lie in this one? */
+    public function contains(self $other): bool
+    {
+        for ($k = 0; $k < 3; $k++) {
+            if ($other->min[$k] < $this->min[$k] || $other->max[$k] > $this->max[$k]) {
+                return false;
+            }
+        }
+
+        return true;
+    }
+
     public function diagonal(): float
     {
         $x = $this->max[0] - $this->min[0];

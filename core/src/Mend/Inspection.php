@@ -47,7 +47,7 @@ final readonly class Inspection
             'duplicateFaces' => self::duplicates($f),
             'inconsistentEdges' => $edges['inconsistent'],
             'selfIntersections' => intdiv(count(Intersections::pairs($p, $f)), 2),
-            'spikes' => self::spikes($p, $f, $mesh->vertexCount()),
+            'spikes' => count(self::spikes($p, $f, $mesh->vertexCount())),
         ];
         $closed = $f !== [] && $edges['open'] + $edges['nonManifold'] + $edges['inconsistent'] + $fans['bad'] === 0;
         $euler = $fans['used'] - $edges['all'] + $mesh->faceCount();
@@ -163,16 +163,23 @@ final readonly class Inspection
     /** @param  array<int, int>  $f */
     private static function duplicates(array $f): int
     {
-        $seen = [];
+        $seen = $more = [];
         $count = 0;
         for ($o = 0, $n = count($f); $o < $n; $o += 3) {
-            $corners = [$f[$o], $f[$o + 1], $f[$o + 2]];
-            sort($corners);
-            $key = pack('V3', ...$corners);
-            if (isset($seen[$key])) {
+            $a = $f[$o];
+            $b = $f[$o + 1];
+            $c = $f[$o + 2];
+            $low = $a < $b ? ($a < $c ? $a : $c) : ($b < $c ? $b : $c);
+            $high = $a > $b ? ($a > $c ? $a : $c) : ($b > $c ? $b : $c);
+            $key = $low << 32 | $high;
+            $middle = $a + $b + $c - $low - $high;
+            if (! isset($seen[$key])) {
+                $seen[$key] = $middle;
+            } elseif ($seen[$key] === $middle || isset($more["$key-$middle"])) {
                 $count++;
+            } else {
+                $more["$key-$middle"] = true;
             }
-            $seen[$key] = true;
         }
 
         return $count;
@@ -183,8 +190,9 @@ final readonly class Inspection
      *
      * @param  array<int, float>  $p
      * @param  array<int, int>  $f
+     * @return list<int>
      */
-    private static function spikes(array $p, array $f, int $vertices): int
+    public static function spikes(array $p, array $f, int $vertices): array
     {
         $sum = array_fill(0, 3 * $vertices, 0.0);
         $all = array_fill(0, $vertices, 0.0);
@@ -209,14 +217,14 @@ final readonly class Inspection
                 $all[intdiv($v, 3)] += $l;
             }
         }
-        $count = 0;
+        $spikes = [];
         for ($v = 0; $v < $vertices; $v++) {
             if ($all[$v] > 0.0 && sqrt($sum[3 * $v] ** 2 + $sum[3 * $v + 1] ** 2 + $sum[3 * $v + 2] ** 2) < 0.25 * $all[$v]) {
-                $count++;
+                $spikes[] = $v;
             }
         }
 
-        return $count;
+        return $spikes;
     }
 
     /**

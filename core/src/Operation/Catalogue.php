@@ -13,6 +13,8 @@ use Emberstone\Core\Gather\SetUnit;
 use Emberstone\Core\Lighten\Decimate;
 use Emberstone\Core\Mend\FillHoles;
 use Emberstone\Core\Mend\KeepPieces;
+use Emberstone\Core\Mend\Repair;
+use Emberstone\Core\Mend\Smooth;
 use Emberstone\Core\Orient\AddDatum;
 use Emberstone\Core\Orient\Scale;
 use Emberstone\Core\Orient\SetFrame;
@@ -27,7 +29,7 @@ final class Catalogue
         SetUnit::class, DropBase::class, RemoveOutliers::class, CutAway::class, KeepOnly::class,
         Register::class, PairPoints::class,
         Fuse::class,
-        FillHoles::class, KeepPieces::class,
+        Repair::class, FillHoles::class, KeepPieces::class, Smooth::class,
         Decimate::class,
         AddDatum::class, SetFrame::class, Scale::class,
     ];

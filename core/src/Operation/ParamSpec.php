@@ -64,6 +64,11 @@ final readonly class ParamSpec
         if (is_float($accepted) && ! is_finite($accepted)) {
             throw InvalidParameter::of($this->name, 'must be a finite number');
         }
+        foreach (is_array($accepted) && $this->param->choices !== [] ? $accepted : [] as $word) {
+            if (! in_array($word, $this->param->choices, true)) {
+                throw InvalidParameter::of($this->name, 'holds '.json_encode($word).'; it may hold '.implode(', ', $this->param->choices));
+            }
+        }
         if (is_int($accepted) || is_float($accepted)) {
             $this->checkRange($accepted);
         }

@@ -103,7 +103,11 @@ final readonly class Recipe
         }
         $schema = ['title' => $parameter['label'], 'description' => trim($parameter['help'].($parameter['unit'] === '' ? '' : " [{$parameter['unit']}]")), 'type' => count($types) === 1 ? $types[0] : $types];
         if ($parameter['choices'] !== []) {
-            $schema['enum'] = $parameter['choices'];
+            if ($parameter['type'] === 'array') {
+                $schema['items'] = ['enum' => $parameter['choices']];
+            } else {
+                $schema['enum'] = $parameter['choices'];
+            }
         }
         if ($parameter['min'] !== null) {
             $schema[$parameter['exclusiveMin'] ? 'exclusiveMinimum' : 'minimum'] = $parameter['min'];

@@ -163,11 +163,12 @@ final class Topology
      * @param  array<int, float>  $p  (changed)
      * @param  array<int, int>  $f  (changed)
      * @param  array<int, int>  $support  (changed)
+     * @param  array<int, int>|null  $twin  to come apart along edges that are unlinked in it
      * @return int how many vertices were added
      */
-    public static function splitFans(array &$p, array &$f, array &$support): int
+    public static function splitFans(array &$p, array &$f, array &$support, ?array $twin = null): int
     {
-        $twin = self::twins($f);
+        $twin ??= self::twins($f);
         $n = intdiv(count($p), 3);
         $owner = array_fill(0, $n, -1);
         $seen = array_fill(0, count($f), 0);

@@ -1,0 +1,73 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Mend;
+
+use Emberstone\Core\Mend\Kernel\EvenOut;
+use Emberstone\Core\Mesh\TriangleMesh;
+use Emberstone\Core\Operation\About;
+use Emberstone\Core\Operation\Body;
+use Emberstone\Core\Operation\Estimate;
+use Emberstone\Core\Operation\Format;
+use Emberstone\Core\Operation\Operation;
+use Emberstone\Core\Operation\Progress;
+use Emberstone\Core\Operation\Result;
+use Emberstone\Core\Operation\Stage;
+use Emberstone\Core\Operation\Workpiece;
+
+/**
+ * Evens out noise.
+ *
+ * Source    Sun et al. 2007 (keeps edges), Taubin 1995 (does not, keeps volume); see Kernel/EvenOut.
+ * Keeps     faces, evidence, open rims; no vertex moves farther than `maxShift`.
+ *
+ * @implements Operation<SmoothParameters>
+ */
+final class Smooth implements Operation
+{
+    public static function about(): About
+    {
+        return new About('smooth', Stage::Mend, 'Smooth', 'Evens out noise; edges stay unless you say otherwise.', 'meshes', SmoothParameters::class);
+    }
+
+    public function estimate(Workpiece $workpiece, object $parameters): Estimate
+    {
+        return new Estimate(0.5 + 3e-5 * $parameters->strength * $workpiece->faceCount(), 60 + 6e-4 * $workpiece->faceCount());
+    }
+
+    public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
+    {
+        $most = $squares = 0.0;
+        $vertices = 0;
+        $after = $workpiece->reshapedMeshes(function (TriangleMesh $mesh, Body $body, Progress $progress) use ($parameters, &$most, &$squares, &$vertices): TriangleMesh {
+            $rounds = (int) round(10.0 * $parameters->strength);
+            $breathe = fn (float $done) => $progress->advance('smoothing', $done);
+            $p = $parameters->keepEdges ? EvenOut::betweenEdges($mesh->positions, $mesh->faces, $rounds, $breathe) : EvenOut::everywhere($mesh->positions, $mesh->faces, $rounds, $breathe);
+            $limit = $parameters->maxShift ?? INF;
+            foreach ($mesh->positions as $i => $x) {
+                if ($i % 3 !== 0) {
+                    continue;
+                }
+                $move = [$p[$i] - $x, $p[$i + 1] - $mesh->positions[$i + 1], $p[$i + 2] - $mesh->positions[$i + 2]];
+                $length = sqrt($move[0] ** 2 + $move[1] ** 2 + $move[2] ** 2);
+                if ($length > $limit) {
+                    // A hair under the limit: adding the shift must not round above it.
+                    $k = $limit * (1.0 - 1e-12) / $length;
+                    for ($c = 0; $c < 3; $c++) {
+                        $p[$i + $c] = $mesh->positions[$i + $c] + $k * $move[$c];
+                    }
+                    $length = $limit;
+                }
+                $most = max($most, $length);
+                $squares += $length * $length;
+                $vertices++;
+            }
+
+            return $mesh->withPositions($p);
+        }, $progress);
+        $rms = sqrt($squares / max(1, $vertices));
+
+        return new Result($after, 'moved '.Format::mm($rms).' RMS', [], ['rmsShift' => round($rms, 6), 'maxShift' => round($most, 6)], ['The largest shift is '.Format::mm($most).'.']);
+    }
+}

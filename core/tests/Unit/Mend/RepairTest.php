@@ -1,0 +1,244 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Tests\Unit\Mend;
+
+use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Mend\Inspection;
+use Emberstone\Core\Mend\Kernel\Tidy;
+use Emberstone\Core\Mend\Repair;
+use Emberstone\Core\Mend\RepairParameters;
+use Emberstone\Core\Mesh\TriangleMesh;
+use Emberstone\Core\Operation\Body;
+use Emberstone\Core\Operation\InvalidParameter;
+use Emberstone\Core\Operation\NoProgress;
+use Emberstone\Core\Operation\Outcome;
+use Emberstone\Core\Operation\Result;
+use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Recipe\Recipe;
+use Emberstone\Core\Tests\Support\Gen;
+use Emberstone\Core\Tests\Support\MeshBuilder;
+use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\Attributes\Test;
+use PHPUnit\Framework\TestCase;
+
+final class RepairTest extends TestCase
+{
+    private const BALL = 4.1887902;
+
+    /** @param  list<string>|null  $faults */
+    private function repair(TriangleMesh $mesh, ?array $faults = null): Result
+    {
+        return (new Repair)((new Workpiece)->withBodies([Body::of('b', $mesh)]), new RepairParameters($faults), new NoProgress);
+    }
+
+    private function mesh(Result $result): TriangleMesh
+    {
+        $mesh = $result->workpiece->bodies[0]->geometry;
+        self::assertInstanceOf(TriangleMesh::class, $mesh);
+
+        return $mesh;
+    }
+
+    /** @return iterable<string, array{string, callable(TriangleMesh): TriangleMesh}> a ball with one kind of fault */
+    public static function faults(): iterable
+    {
+        yield 'a face twice' => ['duplicateFaces', fn (TriangleMesh $ball) => TriangleMesh::fromFlat($ball->positions, [...$ball->faces, ...array_slice($ball->faces, 30, 3)])];
+        yield 'a face with two corners in one place' => ['degenerateFaces', function (TriangleMesh $ball): TriangleMesh {
+            $p = $ball->positions;
+            [$a, $b] = array_slice($ball->faces, 60, 2);
+            [$p[3 * $b], $p[3 * $b + 1], $p[3 * $b + 2]] = [$p[3 * $a], $p[3 * $a + 1], $p[3 * $a + 2]];
+
+            return $ball->withPositions($p);
+        }];
+        yield 'a sliver along an edge' => ['degenerateFaces', function (TriangleMesh $ball): TriangleMesh {
+            // A vertex in the middle of one edge, joined only on one side: the other side gets a face without height.
+            [$a, $b, $c] = array_slice($ball->faces, 60, 3);
+            $p = $ball->positions;
+            $m = $ball->vertexCount();
+            array_push($p, ($p[3 * $a] + $p[3 * $b]) / 2, ($p[3 * $a + 1] + $p[3 * $b + 1]) / 2, ($p[3 * $a + 2] + $p[3 * $b + 2]) / 2);
+            $f = $ball->faces;
+            array_splice($f, 60, 3, [$a, $m, $c, $m, $b, $c, $a, $b, $m]);
+
+            return TriangleMesh::fromFlat($p, $f);
+        }];
+        yield 'faces the wrong way round' => ['inconsistentEdges', function (TriangleMesh $ball): TriangleMesh {
+            $f = $ball->faces;
+            foreach ([0, 9, 300] as $o) {
+                [$f[$o + 1], $f[$o + 2]] = [$f[$o + 2], $f[$o + 1]];
+            }
+
+            return TriangleMesh::fromFlat($ball->positions, $f);
+        }];
+        yield 'a fin on an edge' => ['nonManifoldEdges', function (TriangleMesh $ball): TriangleMesh {
+            [$a, $b] = array_slice($ball->faces, 90, 2);
+            $p = $ball->positions;
+
+            return TriangleMesh::fromFlat([...$p, 2 * $p[3 * $a], 2 * $p[3 * $a + 1], 2 * $p[3 * $a + 2]], [...$ball->faces, $a, $b, $ball->vertexCount()]);
+        }];
+        yield 'two balls in one vertex' => ['nonManifoldVertices', function (TriangleMesh $ball): TriangleMesh {
+            $other = $ball->transformed(Transform::shift(2 * $ball->positions[0], 2 * $ball->positions[1], 2 * $ball->positions[2]));
+            $n = $ball->vertexCount();
+            // The vertex of the second ball that is opposite the first vertex lies on it.
+            $touch = -1;
+            for ($v = 0; $v < $n; $v++) {
+                if (abs($other->positions[3 * $v] - $ball->positions[0]) + abs($other->positions[3 * $v + 1] - $ball->positions[1]) + abs($other->positions[3 * $v + 2] - $ball->positions[2]) < 1e-9) {
+                    $touch = $v;
+                }
+            }
+            self::assertGreaterThanOrEqual(0, $touch);
+
+            return TriangleMesh::fromFlat([...$ball->positions, ...$other->positions], [...$ball->faces, ...array_map(fn (int $v) => $v === $touch ? 0 : $v + $n, $other->faces)]);
+        }];
+        yield 'a crumb beside it' => ['pieces', function (TriangleMesh $ball): TriangleMesh {
+            $n = $ball->vertexCount();
+
+            return TriangleMesh::fromFlat([...$ball->positions, 3.0, 0.0, 0.0, 3.1, 0.0, 0.0, 3.0, 0.1, 0.0, 3.0, 0.0, 0.1], [...$ball->faces, $n, $n + 2, $n + 1, $n, $n + 1, $n + 3, $n, $n + 3, $n + 2, $n + 1, $n + 2, $n + 3]);
+        }];
+        yield 'a needle' => ['spikes', function (TriangleMesh $ball): TriangleMesh {
+            $p = $ball->positions;
+            for ($k = 0; $k < 3; $k++) {
+                $p[300 + $k] *= 1.8;
+            }
+
+            return $ball->withPositions($p);
+        }];
+        yield 'a dent pushed out through the far side' => ['selfIntersections', function (TriangleMesh $ball): TriangleMesh {
+            $p = $ball->positions;
+            for ($v = 0; $v < $ball->vertexCount(); $v++) {
+                if ($p[3 * $v + 2] > 0.97) {
+                    $p[3 * $v + 2] = -1.3;
+                }
+            }
+
+            return $ball->withPositions($p);
+        }];
+        yield 'a hole' => ['openEdges', fn (TriangleMesh $ball) => MeshBuilder::without($ball, 0.9)];
+    }
+
+    /** @param  callable(TriangleMesh): TriangleMesh  $spoil */
+    #[Test]
+    #[DataProvider('faults')]
+    public function each_family_ends_at_zero_and_the_ball_stays_a_ball(string $fault, callable $spoil): void
+    {
+        $spoilt = $spoil(MeshBuilder::icosphere(4));
+        $result = $this->repair($spoilt);
+        self::assertArrayHasKey($fault, $result->before, 'the fault was seen');
+        self::assertSame(Outcome::Reached, $result->outcome, implode(' ', $result->notes));
+        $after = Inspection::of($this->mesh($result));
+        self::assertTrue($after->closed);
+        self::assertSame([0], array_values(array_unique($after->faults)), (string) json_encode($after->faults));
+        $balls = $fault === 'nonManifoldVertices' ? 2 : 1;
+        self::assertSame($balls, $after->pieces);
+        // Where a whole cap had to go, the new one is a little flatter.
+        self::assertEqualsWithDelta($balls * self::BALL, $after->volume, ($fault === 'selfIntersections' ? 0.08 : 0.03) * $balls * self::BALL);
+    }
+
+    #[Test]
+    public function a_ball_turned_inside_out_faces_outwards_again(): void
+    {
+        $ball = MeshBuilder::icosphere(3);
+        $f = $ball->faces;
+        for ($o = 0; $o < count($f); $o += 3) {
+            [$f[$o + 1], $f[$o + 2]] = [$f[$o + 2], $f[$o + 1]];
+        }
+        $f[0] ^= $f[1] ^= $f[0] ^= $f[1];
+        $mesh = $this->mesh($this->repair(TriangleMesh::fromFlat($ball->positions, $f)));
+        self::assertEqualsWithDelta(self::BALL, Inspection::of($mesh)->volume, 0.1);
+    }
+
+    #[Test]
+    public function a_sound_mesh_comes_back_as_it_was(): void
+    {
+        $ball = MeshBuilder::icosphere(3);
+        $result = $this->repair($ball);
+        self::assertSame($ball->positions, $this->mesh($result)->positions);
+        self::assertSame($ball->faces, $this->mesh($result)->faces);
+        self::assertSame('0 → 0 faults', $result->headline);
+    }
+
+    #[Test]
+    public function only_the_named_families_are_touched(): void
+    {
+        $open = MeshBuilder::without(MeshBuilder::icosphere(3), 0.9);
+        $spoilt = TriangleMesh::fromFlat($open->positions, [...$open->faces, ...array_slice($open->faces, 0, 3)]);
+        $mesh = $this->mesh($this->repair($spoilt, ['duplicateFaces']));
+        self::assertSame($open->faces, $mesh->faces);
+        self::assertFalse(Inspection::of($mesh)->closed);
+    }
+
+    #[Test]
+    public function two_balls_on_a_thread_are_parted_at_the_neck(): void
+    {
+        $ball = MeshBuilder::icosphere(3);
+        $n = $ball->vertexCount();
+        $f = $ball->faces;
+        // Both lose their first face; a short tube of three sides joins the holes.
+        [$a, $b, $c] = array_splice($f, 0, 3);
+        $mirrored = [];
+        for ($o = 0; $o < count($f); $o += 3) {
+            array_push($mirrored, $f[$o] + $n, $f[$o + 2] + $n, $f[$o + 1] + $n);
+        }
+        $direction = array_map(fn (int $k) => $ball->positions[3 * $a + $k] + $ball->positions[3 * $b + $k] + $ball->positions[3 * $c + $k], [0, 1, 2]);
+        $l = sqrt($direction[0] ** 2 + $direction[1] ** 2 + $direction[2] ** 2);
+        $q = [];
+        for ($v = 0; $v < $n; $v++) {
+            // Mirrored at a plane a little outside the hole.
+            $height = 0.0;
+            for ($k = 0; $k < 3; $k++) {
+                $height += $ball->positions[3 * $v + $k] * $direction[$k] / $l;
+            }
+            for ($k = 0; $k < 3; $k++) {
+                $q[] = $ball->positions[3 * $v + $k] + 2 * (1.05 - $height) * $direction[$k] / $l;
+            }
+        }
+        $tube = [];
+        foreach ([[$a, $b], [$b, $c], [$c, $a]] as [$i, $j]) {
+            array_push($tube, $i, $j, $j + $n, $i, $j + $n, $i + $n);
+        }
+        $joined = TriangleMesh::fromFlat([...$ball->positions, ...$q], [...$f, ...$mirrored, ...$tube]);
+        self::assertTrue(Inspection::of($joined)->closed);
+        self::assertSame(1, Inspection::of($joined)->pieces);
+        self::assertNotSame([], Tidy::necks($joined->positions, $joined->faces));
+        $after = Inspection::of($this->mesh($this->repair($joined)));
+        self::assertSame(2, $after->pieces);
+        self::assertTrue($after->closed);
+        self::assertSame([], Tidy::necks($ball->positions, $ball->faces), 'a ball has none');
+    }
+
+    #[Test]
+    public function whatever_comes_the_counts_it_ends_with_are_true(): void
+    {
+        for ($seed = 1; $seed <= 12; $seed++) {
+            $gen = new Gen($seed);
+            $ball = MeshBuilder::icosphere(3);
+            $p = $ball->positions;
+            $f = $ball->faces;
+            for ($k = 0; $k < 12; $k++) {
+                match ($gen->int(0, 3)) {
+                    0 => $p[$gen->int(0, count($p) - 1)] += $gen->float(-0.8, 0.8),
+                    1 => array_splice($f, 3 * $gen->int(0, intdiv(count($f), 3) - 1), 3),
+                    2 => array_push($f, ...array_slice($f, 3 * $gen->int(0, intdiv(count($f), 3) - 1), 3)),
+                    3 => array_push($f, $gen->int(0, 99), $gen->int(100, 199), $gen->int(200, 299)),
+                };
+            }
+            $result = $this->repair(TriangleMesh::fromFlat($p, $f));
+            $after = Inspection::of($this->mesh($result));
+            if ($result->outcome === Outcome::Reached) {
+                self::assertTrue($after->closed, "seed $seed");
+                self::assertSame(0, $after->faultCount(), "seed $seed ".json_encode($after->faults));
+            } else {
+                self::assertStringContainsString('Left: ', implode(' ', $result->notes), "seed $seed");
+            }
+        }
+    }
+
+    #[Test]
+    public function an_unknown_family_is_refused_by_name(): void
+    {
+        $this->expectException(InvalidParameter::class);
+        $this->expectExceptionMessage('warts');
+        Recipe::fromJson('{"recipe": 1, "steps": [{"op": "repair", "faults": ["warts"]}]}');
+    }
+}
