@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 use App\Http\Controllers\BlobController;
 use App\Http\Controllers\DeliveryController;
+use App\Http\Controllers\MemberController;
 use App\Http\Controllers\PreviewController;
 use App\Http\Controllers\ProjectController;
 use App\Http\Controllers\SignInController;
@@ -33,6 +34,9 @@ Route::middleware('auth')->group(function (): void {
             Route::post('steps', [StepController::class, 'store']);
             Route::post('steps/{step}/stop', [StepController::class, 'stop'])->whereNumber('step');
             Route::post('steps/{step}/again', [StepController::class, 'again'])->whereNumber('step');
+            Route::post('steps/{step}/rerun', [StepController::class, 'rerun'])->whereNumber('step');
+            Route::post('members', [MemberController::class, 'store']);
+            Route::delete('members/{member}', [MemberController::class, 'destroy'])->whereNumber('member');
             Route::post('undo', [StepController::class, 'undo']);
             Route::post('redo', [StepController::class, 'redo']);
             Route::post('estimate', [PreviewController::class, 'estimate']);

@@ -7,6 +7,9 @@ namespace Tests;
 use App\Models\Project;
 use App\Models\User;
 use Emberstone\Core\Deliver\Brief;
+use Emberstone\Core\Exchange\Formats;
+use Emberstone\Core\Mesh\TriangleMesh;
+use Emberstone\Core\Tests\Support\MeshBuilder;
 use Illuminate\Contracts\Console\Kernel;
 use Illuminate\Foundation\Testing\RefreshDatabase;
 use Illuminate\Foundation\Testing\TestCase as BaseTestCase;
@@ -55,5 +58,33 @@ abstract class TestCase extends BaseTestCase
     protected function piece(string $url, int $offset, string $bytes): TestResponse
     {
         return $this->call('PATCH', $url, [], [], [], ['HTTP_UPLOAD_OFFSET' => (string) $offset, 'CONTENT_TYPE' => 'application/offset+octet-stream'], $bytes);
+    }
+
+    protected function stl(TriangleMesh $mesh): string
+    {
+        $path = tempnam(sys_get_temp_dir(), 'ball').'.stl';
+        Formats::write($path, $mesh);
+        $bytes = (string) file_get_contents($path);
+        unlink($path);
+
+        return $bytes;
+    }
+
+    /** A project with a ball of radius 10 mm that has a hole on top. */
+    protected function withOpenBall(): Project
+    {
+        $user = $this->user();
+        $project = $this->project($user);
+        $this->actingAs($user);
+        $upload = $this->upload($project, 'ball.stl', $this->stl(MeshBuilder::without(MeshBuilder::icosphere(3, 10.0), 8.0)));
+        $this->postJson("/api/projects/$project->id/steps", ['operation' => 'import', 'parameters' => ['uploads' => [$upload], 'unit' => 'mm']])->assertAccepted();
+
+        return $project->refresh();
+    }
+
+    /** @return array<string, mixed> */
+    protected function state(Project $project): array
+    {
+        return $this->getJson("/api/projects/$project->id")->assertOk()->json();
     }
 }

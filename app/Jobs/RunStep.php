@@ -9,6 +9,7 @@ use App\Models\Step;
 use App\Models\Upload;
 use App\Services\Import;
 use App\Services\JobProgress;
+use App\Services\Ledger;
 use App\Services\StepSweep;
 use App\Services\Workbench;
 use Emberstone\Core\Operation\Catalogue;
@@ -34,7 +35,7 @@ final class RunStep implements ShouldQueue
     {
     }
 
-    public function handle(Workbench $workbench, Import $import): void
+    public function handle(Workbench $workbench, Import $import, Ledger $ledger): void
     {
         // Held as long as this worker lives: StepSweep tells by it a step that runs from one that was left behind.
         if (! StepSweep::hold($this->stepId)) {
@@ -43,22 +44,26 @@ final class RunStep implements ShouldQueue
         try {
             $step = $this->claim();
             if ($step !== null) {
-                $this->carryOut($step, $workbench, $import);
+                $this->carryOut($step, $workbench, $import, $ledger);
             }
         } finally {
             StepSweep::release($this->stepId);
         }
     }
 
-    private function carryOut(Step $step, Workbench $workbench, Import $import): void
+    private function carryOut(Step $step, Workbench $workbench, Import $import, Ledger $ledger): void
     {
         $started = microtime(true);
         try {
             $result = $this->compute($step, $workbench, $import);
-            DB::transaction(function () use ($step, $result, $started): void {
+            DB::transaction(function () use ($step, $result, $started, $ledger): void {
                 $project = Project::query()->lockForUpdate()->findOrFail($step->project_id);
                 $step->update(['state' => 'done', 'progress' => 1.0, 'doing' => null, 'snapshot' => $result['snapshot'], 'figures' => $result['figures'], 'seconds' => microtime(true) - $started]);
                 $project->update(['head_step_id' => $step->id]);
+                if ($step->follow_ups !== [] && $step->user !== null) {
+                    [$next] = $step->follow_ups;
+                    $ledger->add($project, $step->user, $next['operation'], $next['parameters'], $next['targets'], array_slice($step->follow_ups, 1));
+                }
             });
             if ($step->operation === 'import') {
                 $this->forgetUploads($step);

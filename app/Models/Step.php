@@ -16,6 +16,7 @@ use Illuminate\Database\Eloquent\Relations\BelongsTo;
  * @property string $operation
  * @property array<string, mixed> $parameters
  * @property array{passes?: list<string>, bodies?: list<string>} $targets items it works on; empty means all
+ * @property list<array{operation: string, parameters: array<string, mixed>, targets: array{passes?: list<string>, bodies?: list<string>}}> $follow_ups steps to add when this one is done
  * @property string $state waiting, running, done, failed, stopped or set-aside
  * @property float $progress
  * @property string|null $doing
@@ -25,24 +26,31 @@ use Illuminate\Database\Eloquent\Relations\BelongsTo;
  * @property float|null $seconds
  * @property bool $stop_asked
  * @property-read Project $project
+ * @property-read User|null $user
  * @property-read \Illuminate\Support\Carbon|null $created_at
  */
 final class Step extends Model
 {
     public const EMPTY_SNAPSHOT = ['passes' => [], 'bodies' => [], 'datums' => [], 'suggestions' => [], 'oriented' => false];
 
-    protected $fillable = ['project_id', 'parent_id', 'user_id', 'operation', 'parameters', 'targets', 'state', 'progress', 'doing', 'snapshot', 'figures', 'message', 'seconds', 'stop_asked', 'beat_at'];
+    protected $fillable = ['project_id', 'parent_id', 'user_id', 'operation', 'parameters', 'targets', 'follow_ups', 'state', 'progress', 'doing', 'snapshot', 'figures', 'message', 'seconds', 'stop_asked', 'beat_at'];
 
-    protected $attributes = ['parameters' => '{}', 'targets' => '{}', 'state' => 'waiting', 'progress' => 0, 'stop_asked' => false];
+    protected $attributes = ['parameters' => '{}', 'targets' => '{}', 'follow_ups' => '[]', 'state' => 'waiting', 'progress' => 0, 'stop_asked' => false];
 
     protected function casts(): array
     {
-        return ['parameters' => 'array', 'targets' => 'array', 'snapshot' => 'array', 'figures' => 'array', 'stop_asked' => 'boolean', 'progress' => 'float', 'seconds' => 'float', 'beat_at' => 'datetime'];
+        return ['parameters' => 'array', 'targets' => 'array', 'follow_ups' => 'array', 'snapshot' => 'array', 'figures' => 'array', 'stop_asked' => 'boolean', 'progress' => 'float', 'seconds' => 'float', 'beat_at' => 'datetime'];
     }
 
     /** @return BelongsTo<Project, $this> */
     public function project(): BelongsTo
     {
         return $this->belongsTo(Project::class);
+    }
+
+    /** @return BelongsTo<User, $this> */
+    public function user(): BelongsTo
+    {
+        return $this->belongsTo(User::class);
     }
 }

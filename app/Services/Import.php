@@ -35,6 +35,7 @@ final class Import
         $unit = Unit::tryFrom((string) ($step->parameters['unit'] ?? ''));
         $notes = [];
         $points = 0;
+        $guessed = ['items' => [], 'lengthMm' => 0.0, 'unit' => null];
         foreach ($ids as $k => $id) {
             $upload = Upload::query()->where('project_id', $step->project_id)->find($id);
             if ($upload === null || $upload->received !== $upload->size) {
@@ -42,20 +43,25 @@ final class Import
             }
             $loaded = $upload->withItsName(Formats::read(...));
             $points += intdiv(count($loaded->geometry->positions), 3);
-            $chosen = $loaded->unit ?? $unit ?? Unit::Millimetre;
+            $longest = BoundingBox::of($loaded->geometry->positions)->longestSide();
+            $chosen = $loaded->unit ?? $unit ?? Unit::from($guessed['unit'] ??= Unit::guess($longest)->value);
             $placement = Transform::scale($chosen->inMillimetres());
-            $size = BoundingBox::of($loaded->geometry->positions)->longestSide() * $chosen->inMillimetres();
+            $size = $longest * $chosen->inMillimetres();
             $name = Str::limit(pathinfo($upload->name, PATHINFO_FILENAME), 60, '…');
-            $notes[] = sprintf('%s: about %s long, read as %s%s.', $name, $size >= 1000 ? number_format($size / 1000, 2).' m' : number_format($size, $size < 10 ? 2 : 0).' mm', $chosen->value, $loaded->unit === null && $unit === null ? ' (the file does not say)' : '');
+            $notes[] = sprintf('%s: about %s long, read as %s%s.', $name, $size >= 1000 ? number_format($size / 1000, 2).' m' : number_format($size, $size < 10 ? 2 : 0).' mm', $chosen->value, $loaded->unit === null && $unit === null ? ' by its size (the file does not say)' : '');
             if ($loaded->geometry instanceof PointCloud) {
                 $snapshot['passes'][] = $this->workbench->passRow(new Pass('', $name, $loaded->geometry, $placement), null, null);
             } else {
                 $snapshot['bodies'][] = $this->workbench->bodyRow((string) Str::uuid(), new Body('', $name, $loaded->geometry, $placement), null, null);
             }
+            if ($loaded->unit === null && $unit === null) {
+                $guessed['items'][] = ($loaded->geometry instanceof PointCloud ? end($snapshot['passes']) : end($snapshot['bodies']))['id'];
+                $guessed['lengthMm'] = max($guessed['lengthMm'], $size);
+            }
             $progress->advance('reading', ($k + 1) / count($ids));
         }
         $count = count($ids);
 
-        return ['snapshot' => $snapshot, 'headline' => ($count === 1 ? '1 file' : "$count files").' · '.Format::count($points).' points', 'after' => ['files' => $count, 'points' => $points], 'notes' => $notes];
+        return ['snapshot' => $snapshot, 'headline' => ($count === 1 ? '1 file' : "$count files").' · '.Format::count($points).' points', 'after' => ['files' => $count, 'points' => $points, 'guessed' => $guessed['items'] === [] ? null : $guessed], 'notes' => $notes];
     }
 }

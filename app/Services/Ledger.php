@@ -20,13 +20,14 @@ final class Ledger
      *
      * @param  array<string, mixed>  $parameters
      * @param  array{passes?: list<string>, bodies?: list<string>}  $targets
+     * @param  list<array{operation: string, parameters: array<string, mixed>, targets: array{passes?: list<string>, bodies?: list<string>}}>  $then  steps that follow when this one is done
      */
-    public function add(Project $project, User $user, string $operation, array $parameters, array $targets = []): Step
+    public function add(Project $project, User $user, string $operation, array $parameters, array $targets = [], array $then = []): Step
     {
         if ($operation !== 'import') {
             Catalogue::parameters($operation, $parameters);
         }
-        $step = $project->steps()->create(['user_id' => $user->id, 'operation' => $operation, 'parameters' => $parameters, 'targets' => $targets]);
+        $step = $project->steps()->create(['user_id' => $user->id, 'operation' => $operation, 'parameters' => $parameters, 'targets' => $targets, 'follow_ups' => $then]);
         RunStep::dispatch($step->id)->afterCommit();
 
         return $step;
@@ -58,10 +59,66 @@ final class Ledger
         });
     }
 
+    /** Back to the state after a step; what came later is set aside and can be redone. */
+    public function undoTo(Project $project, Step $step): void
+    {
+        DB::transaction(function () use ($project, $step): void {
+            $locked = $this->idle($project);
+            foreach ($this->since($locked, $step) as $later) {
+                $later->update(['state' => 'set-aside']);
+            }
+            $locked->update(['head_step_id' => $step->id]);
+        });
+    }
+
+    /**
+     * A step that was carried out once more with other parameters, and all that came after it again. The old line is set aside.
+     *
+     * @param  array<string, mixed>  $parameters
+     */
+    public function rerun(Step $step, User $user, array $parameters): Step
+    {
+        if ($step->operation === 'import') {
+            throw new ConflictHttpException('An import cannot be run again: bring the files in once more.');
+        }
+        Catalogue::parameters($step->operation, $parameters);
+
+        return DB::transaction(function () use ($step, $user, $parameters): Step {
+            $project = $this->idle($step->project);
+            $later = $this->since($project, $step);
+            foreach ([$step, ...$later] as $old) {
+                $old->update(['state' => 'set-aside']);
+            }
+            $project->update(['head_step_id' => $step->parent_id]);
+            // Bodies that the old line made are made anew: a follow-up meant for one of them is meant for all there are then.
+            $then = array_map(fn (Step $old) => ['operation' => $old->operation, 'parameters' => $old->parameters, 'targets' => array_diff_key($old->targets, ['bodies' => 1])], $later);
+
+            return $this->add($project, $user, $step->operation, $parameters, $step->targets, $then);
+        });
+    }
+
+    /**
+     * The steps of the line after a step, oldest first.
+     *
+     * @return list<Step>
+     */
+    private function since(Project $project, Step $step): array
+    {
+        $later = [];
+        for ($id = $project->head_step_id; $id !== $step->id; $id = $later[0]->parent_id) {
+            if ($id === null) {
+                throw new ConflictHttpException('That step is not in the line any more: somebody has undone it.');
+            }
+            array_unshift($later, Step::query()->findOrFail($id));
+        }
+
+        return $later;
+    }
+
     /** A failed or stopped step once more, with the same parameters or others. */
     public function again(Step $step, User $user): Step
     {
-        return $this->add($step->project, $user, $step->operation, $step->parameters, $step->targets);
+        return $this->add($step->project, $user, $step->operation, $step->parameters, $step->targets, $step->follow_ups);
     }
 
     /**

@@ -26,14 +26,15 @@ final class Workbench
 
     /**
      * @param  array<string, mixed>  $snapshot
-     * @param  array{passes?: list<string>, bodies?: list<string>}  $targets  empty lists stand for all
+     * @param  array{passes?: list<string>, bodies?: list<string>}  $targets  no name at all stands for all
      * @param  string  $needs  `passes`, `meshes`, `bodies` or `any`: what is not needed is not read
      */
     public function workpiece(array $snapshot, array $targets, string $needs): Workpiece
     {
-        $chosen = fn (array $items, string $kind) => array_values(array_filter($items, fn (array $item) => ($targets[$kind] ?? []) === [] || in_array($item['id'], $targets[$kind], true)));
-        $passes = in_array($needs, ['passes', 'any'], true) ? array_map($this->pass(...), $chosen($snapshot['passes'], 'passes')) : [];
-        $bodies = in_array($needs, ['meshes', 'bodies', 'any'], true) ? array_map($this->body(...), $chosen($snapshot['bodies'], 'bodies')) : [];
+        $named = [...$targets['passes'] ?? [], ...$targets['bodies'] ?? []];
+        $chosen = fn (array $items) => array_values(array_filter($items, fn (array $item) => $named === [] || in_array($item['id'], $named, true)));
+        $passes = in_array($needs, ['passes', 'any'], true) ? array_map($this->pass(...), $chosen($snapshot['passes'])) : [];
+        $bodies = in_array($needs, ['meshes', 'bodies', 'any'], true) ? array_map($this->body(...), $chosen($snapshot['bodies'])) : [];
 
         return new Workpiece($passes, $bodies, array_map(Datum::fromArray(...), $snapshot['datums']));
     }

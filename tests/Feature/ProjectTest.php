@@ -4,12 +4,10 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
-use App\Models\Project;
 use App\Services\StepSweep;
 use Emberstone\Core\Exchange\Formats;
 use Emberstone\Core\Mend\Inspection;
 use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Tests\Support\MeshBuilder;
 use Illuminate\Support\Facades\DB;
 use PHPUnit\Framework\Attributes\Test;
 use Tests\TestCase;
@@ -17,34 +15,6 @@ use Tests\TestCase;
 /** The job over HTTP, against a real database; steps run at once (sync queue). */
 final class ProjectTest extends TestCase
 {
-    private function stl(TriangleMesh $mesh): string
-    {
-        $path = tempnam(sys_get_temp_dir(), 'ball').'.stl';
-        Formats::write($path, $mesh);
-        $bytes = (string) file_get_contents($path);
-        unlink($path);
-
-        return $bytes;
-    }
-
-    /** A project with a ball of radius 10 mm that has a hole on top. */
-    private function withOpenBall(): Project
-    {
-        $user = $this->user();
-        $project = $this->project($user);
-        $this->actingAs($user);
-        $upload = $this->upload($project, 'ball.stl', $this->stl(MeshBuilder::without(MeshBuilder::icosphere(3, 10.0), 8.0)));
-        $this->postJson("/api/projects/$project->id/steps", ['operation' => 'import', 'parameters' => ['uploads' => [$upload], 'unit' => 'mm']])->assertAccepted();
-
-        return $project->refresh();
-    }
-
-    /** @return array<string, mixed> */
-    private function state(Project $project): array
-    {
-        return $this->getJson("/api/projects/$project->id")->assertOk()->json();
-    }
-
     #[Test]
     public function a_guest_is_sent_to_sign_in_and_reads_nothing(): void
     {

@@ -64,7 +64,7 @@ final class ProjectController
     }
 
     /** All that the window shows, in one answer; polled while something runs. */
-    public function show(Project $project, Ledger $ledger, StepSweep $sweep): JsonResponse
+    public function show(Request $request, Project $project, Ledger $ledger, StepSweep $sweep): JsonResponse
     {
         $sweep($project);
         $snapshot = $project->snapshot();
@@ -77,7 +77,7 @@ final class ProjectController
         $snapshot = array_diff_key($snapshot, ['suggestionsKey' => 1]);
 
         return response()->json([
-            'project' => ['id' => $project->id, 'name' => $project->name, 'brief' => $project->brief, 'scaleConfirmed' => $project->scale_confirmed],
+            'project' => ['id' => $project->id, 'name' => $project->name, 'brief' => $project->brief, 'scaleConfirmed' => $project->scale_confirmed, 'members' => MemberController::list($project), 'owner' => $project->owner->name, 'isOwner' => $project->owner_id === $request->user()?->id],
             'snapshot' => $snapshot,
             'steps' => array_map(fn (Step $step) => [
                 'id' => $step->id, 'operation' => $step->operation, 'state' => $step->state, 'progress' => $step->progress, 'doing' => $step->doing,

@@ -65,9 +65,20 @@ final class StepController
         return response()->json(['id' => $this->ledger->again($step, $this->user($request))->id], 202);
     }
 
-    public function undo(Project $project): JsonResponse
+    public function rerun(Request $request, Project $project, Step $step): JsonResponse
     {
-        $this->ledger->undo($project);
+        abort_unless($step->project_id === $project->id, 404);
+        abort_unless($step->state === 'done', 409, 'Only a step that is done can be run again with other parameters.');
+        $data = $request->validate(['parameters' => ['array']]);
+
+        return response()->json(['id' => $this->ledger->rerun($step, $this->user($request), $data['parameters'] ?? [])->id], 202);
+    }
+
+    public function undo(Request $request, Project $project): JsonResponse
+    {
+        $to = $request->validate(['to' => ['nullable', 'integer']])['to'] ?? null;
+        $step = $to === null ? null : Step::query()->where('project_id', $project->id)->findOrFail($to);
+        $step === null ? $this->ledger->undo($project) : $this->ledger->undoTo($project, $step);
 
         return response()->json(['ok' => true]);
     }

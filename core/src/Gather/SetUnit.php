@@ -17,7 +17,7 @@ use Emberstone\Core\Operation\Unit;
 use Emberstone\Core\Operation\Workpiece;
 
 /**
- * Says in which unit passes and bodies were written; until then they count as millimetres.
+ * Says in which unit passes and bodies were written; what they were read in so far is taken back.
  *
  * @implements Operation<SetUnitParameters>
  */
@@ -35,12 +35,12 @@ final class SetUnit implements Operation
 
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
     {
-        $by = Transform::scale(Unit::from($parameters->unit)->inMillimetres());
+        $by = Transform::scale(Unit::from($parameters->unit)->inMillimetres() / Unit::from($parameters->was)->inMillimetres());
 
         return new Result(
             $workpiece->withPasses(array_map(fn (Pass $pass) => $pass->moved($pass->transform->then($by)), $workpiece->passes))
                 ->withBodies(array_map(fn (Body $body) => $body->moved($by), $workpiece->bodies)),
-            "read as {$parameters->unit}", [], ['unit' => $parameters->unit],
+            "read as {$parameters->unit}", ['unit' => $parameters->was], ['unit' => $parameters->unit],
         );
     }
 }

@@ -11,6 +11,8 @@ final readonly class SetUnitParameters
     public function __construct(
         #[Param('Unit of the files', 'The unit in which the coordinates of the passes were written.', choices: ['mm', 'cm', 'm', 'in', 'ft'])]
         public string $unit,
+        #[Param('Read so far as', 'The unit they count in now.', choices: ['mm', 'cm', 'm', 'in', 'ft'])]
+        public string $was = 'mm',
     ) {
     }
 }

@@ -13,6 +13,17 @@ enum Unit: string
     case Inch = 'in';
     case Foot = 'ft';
 
+    /**
+     * The likeliest unit of a file that does not say: parts are some millimetres to some metres long.
+     *
+     * @param  float  $size  longest side, as the numbers in the file have it
+     */
+    public static function guess(float $size): self
+    {
+        // Under three of anything but metres would be a crumb; over three the numbers of scanners are millimetres.
+        return $size > 0.0 && $size < 3.0 ? self::Metre : self::Millimetre;
+    }
+
     public function inMillimetres(): float
     {
         return match ($this) {

@@ -1,0 +1,206 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Feature;
+
+use App\Models\Project;
+use App\Models\Step;
+use Emberstone\Core\Exchange\Formats;
+use Emberstone\Core\Tests\Support\MeshBuilder;
+use Illuminate\Support\Facades\DB;
+use Illuminate\Support\Facades\Queue;
+use PHPUnit\Framework\Attributes\Test;
+use Tests\TestCase;
+
+/** Going back, going on from an earlier step, several people at once, a database that drops its connections. */
+final class LedgerTest extends TestCase
+{
+    /** @param  array<string, mixed>  $parameters */
+    private function step(Project $project, string $operation, array $parameters = []): int
+    {
+        return $this->postJson("/api/projects/$project->id/steps", ['operation' => $operation, 'parameters' => $parameters])->assertAccepted()->json('id');
+    }
+
+    /** @return list<array{string, string}> operation and state of each card of the ledger */
+    private function cards(Project $project): array
+    {
+        return array_map(fn (array $step) => [$step['operation'], $step['state']], $this->state($project)['steps']);
+    }
+
+    #[Test]
+    public function a_step_runs_again_with_other_parameters_and_what_came_after_it_follows(): void
+    {
+        $project = $this->withOpenBall();
+        $fill = $this->step($project, 'fill-holes', ['shape' => 'flat']);
+        $this->step($project, 'decimate', ['ratio' => 0.5]);
+        $this->step($project, 'scale', ['factor' => 2.0]);
+        $flat = $this->state($project)['snapshot']['bodies'][0]['figures']['volume'];
+
+        $this->postJson("/api/projects/$project->id/steps/$fill/rerun", ['parameters' => ['shape' => 'curved']])->assertAccepted();
+        $state = $this->state($project->refresh());
+        self::assertSame([['import', 'done'], ['fill-holes', 'done'], ['decimate', 'done'], ['scale', 'done']], $this->cards($project));
+        self::assertSame('curved', $state['steps'][1]['parameters']['shape']);
+        self::assertGreaterThan($flat, $state['snapshot']['bodies'][0]['figures']['volume'], 'the rounder cap holds more');
+
+        // The old line is not lost: undone to where they part, it can be had again by its own steps.
+        self::assertSame(3, Step::query()->where('project_id', $project->id)->where('state', 'set-aside')->count());
+    }
+
+    #[Test]
+    public function parameters_that_do_not_fit_change_nothing(): void
+    {
+        $project = $this->withOpenBall();
+        $fill = $this->step($project, 'fill-holes');
+        $this->postJson("/api/projects/$project->id/steps/$fill/rerun", ['parameters' => ['shape' => 'wavy']])->assertStatus(422)->assertSee('wavy');
+        self::assertSame([['import', 'done'], ['fill-holes', 'done']], $this->cards($project));
+        $import = $this->state($project)['steps'][0]['id'];
+        $this->postJson("/api/projects/$project->id/steps/$import/rerun", ['parameters' => []])->assertConflict()->assertSee('bring the files in once more');
+    }
+
+    #[Test]
+    public function a_follow_up_does_not_run_when_the_step_before_it_fails(): void
+    {
+        $project = $this->withOpenBall();
+        $pieces = $this->step($project, 'keep-pieces', ['minArea' => 1.0]);
+        $this->step($project, 'fill-holes');
+        $this->postJson("/api/projects/$project->id/steps/$pieces/rerun", ['parameters' => ['minArea' => 1e9]])->assertAccepted();
+        self::assertSame([['import', 'done'], ['keep-pieces', 'set-aside'], ['fill-holes', 'set-aside'], ['keep-pieces', 'failed']], $this->cards($project->refresh()));
+        $this->postJson("/api/projects/$project->id/redo")->assertOk();
+        self::assertSame(['keep-pieces', 'done'], $this->cards($project->refresh())[1], 'the line before is still there');
+    }
+
+    #[Test]
+    public function undo_goes_back_over_several_steps_at_once_and_redo_forward(): void
+    {
+        $project = $this->withOpenBall();
+        $before = $this->state($project)['snapshot'];
+        $import = $this->state($project)['steps'][0]['id'];
+        $this->step($project, 'fill-holes');
+        $this->step($project, 'scale', ['factor' => 3.0]);
+        $after = $this->state($project)['snapshot'];
+        $this->postJson("/api/projects/$project->id/undo", ['to' => $import])->assertOk();
+        self::assertSame($before, $this->state($project->refresh())['snapshot']);
+        self::assertSame(['set-aside', 'set-aside'], array_column(array_slice($this->cards($project), 1), 1));
+        $this->postJson("/api/projects/$project->id/redo")->assertOk();
+        $this->postJson("/api/projects/$project->id/redo")->assertOk();
+        self::assertSame($after, $this->state($project->refresh())['snapshot'], 'bit by bit');
+        $this->postJson("/api/projects/$project->id/undo", ['to' => 999999])->assertNotFound();
+    }
+
+    #[Test]
+    public function two_people_on_one_project_do_not_undo_under_each_other(): void
+    {
+        $project = $this->withOpenBall();
+        $this->step($project, 'fill-holes');
+        $guest = $this->user('guest');
+        $this->postJson("/api/projects/$project->id/members", ['email' => $guest->email])->assertCreated();
+
+        // The step of the first waits in the queue; the second looks at the same project.
+        Queue::fake();
+        $this->step($project, 'scale', ['factor' => 2.0]);
+        $this->actingAs($guest);
+        self::assertSame('waiting', $this->state($project)['steps'][2]['state']);
+        $this->postJson("/api/projects/$project->id/undo")->assertConflict()->assertSee('A step is running; wait for it or stop it first.');
+        self::assertSame('done', $this->state($project)['steps'][1]['state']);
+        // Both may add; the steps line up.
+        $this->step($project, 'keep-pieces', ['largest' => 1]);
+        self::assertSame(['waiting', 'waiting'], array_column(array_slice($this->state($project)['steps'], 2), 'state'));
+    }
+
+    #[Test]
+    public function steps_of_two_people_run_one_after_the_other(): void
+    {
+        $project = $this->withOpenBall();
+        $guest = $this->user('guest');
+        $project->members()->attach($guest);
+        Queue::fake();
+        $first = $this->step($project, 'scale', ['factor' => 2.0]);
+        $this->actingAs($guest);
+        $second = $this->step($project, 'scale', ['factor' => 5.0]);
+        foreach ([$second, $first, $second] as $id) {
+            app()->call([new \App\Jobs\RunStep($id), 'handle']);
+        }
+        self::assertSame([$first, $second], array_column(array_slice($this->state($project->refresh())['steps'], 1), 'id'));
+        self::assertEqualsWithDelta(10.0, $this->state($project)['snapshot']['bodies'][0]['transform'][0], 1e-12);
+    }
+
+    #[Test]
+    public function only_the_owner_invites_and_takes_out(): void
+    {
+        $project = $this->withOpenBall();
+        $guest = $this->user('guest');
+        $this->postJson("/api/projects/$project->id/members", ['email' => 'nobody@orchard-press.example'])->assertStatus(422)->assertSee('Nobody here has the address');
+        $this->postJson("/api/projects/$project->id/members", ['email' => 'not an address'])->assertStatus(422);
+        $this->postJson("/api/projects/$project->id/members", ['email' => $guest->email])->assertCreated()->assertJsonPath('members.0.name', 'guest');
+        $this->actingAs($guest);
+        self::assertFalse($this->state($project)['project']['isOwner']);
+        $this->postJson("/api/projects/$project->id/members", ['email' => $this->user('third')->email])->assertForbidden();
+        $this->deleteJson("/api/projects/$project->id/members/$guest->id")->assertForbidden();
+        $this->actingAs($project->owner);
+        $this->deleteJson("/api/projects/$project->id/members/$guest->id")->assertOk()->assertJsonPath('members', []);
+        $this->actingAs($guest);
+        $this->getJson("/api/projects/$project->id")->assertForbidden();
+    }
+
+    #[Test]
+    public function a_file_without_a_unit_is_guessed_said_in_words_and_set_right_in_one_click(): void
+    {
+        $user = $this->user();
+        $project = $this->project($user);
+        $this->actingAs($user);
+        // 0.4 units across: metres, most likely.
+        $upload = $this->upload($project, 'rim.stl', $this->stl(MeshBuilder::icosphere(2, 0.2)));
+        $this->step($project, 'import', ['uploads' => [$upload]]);
+        $state = $this->state($project->refresh());
+        $guess = $state['steps'][0]['figures']['after']['guessed'];
+        self::assertSame('m', $guess['unit']);
+        self::assertEqualsWithDelta(400.0, $guess['lengthMm'], 5.0);
+        self::assertStringContainsString('about 400 mm long, read as m by its size', $state['steps'][0]['figures']['notes'][0]);
+        self::assertSame([$state['snapshot']['bodies'][0]['id']], $guess['items']);
+
+        $this->postJson("/api/projects/$project->id/steps", ['operation' => 'set-unit', 'parameters' => ['unit' => 'in', 'was' => 'm'], 'targets' => ['bodies' => $guess['items']]])->assertAccepted();
+        self::assertEqualsWithDelta(25.4, $this->state($project->refresh())['snapshot']['bodies'][0]['transform'][0], 1e-9);
+
+        $upload = $this->upload($project, 'wheel.stl', $this->stl(MeshBuilder::icosphere(1, 105.0)));
+        $this->step($project, 'import', ['uploads' => [$upload]]);
+        self::assertSame('mm', $this->state($project->refresh())['steps'][2]['figures']['after']['guessed']['unit']);
+    }
+
+    #[Test]
+    public function a_database_that_drops_all_connections_costs_no_work(): void
+    {
+        // Outside the test's transaction: it would go down with the connection.
+        DB::rollBack();
+        try {
+            $project = $this->withOpenBall();
+            $this->step($project, 'fill-holes');
+            $before = $this->state($project);
+            DB::purge('other');
+            config(['database.connections.other' => config('database.connections.pgsql')]);
+            DB::connection('other')->statement('select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid()');
+            DB::purge('other');
+            self::assertSame($before, $this->state($project), 'the next request finds everything');
+            $this->step($project, 'scale', ['factor' => 2.0]);
+            self::assertSame('done', $this->state($project)['steps'][2]['state']);
+        } finally {
+            DB::table('projects')->delete();
+            DB::table('users')->delete();
+            DB::table('blobs')->delete();
+            DB::beginTransaction();
+        }
+    }
+
+    #[Test]
+    public function a_downloaded_body_is_the_one_on_the_ready_card(): void
+    {
+        $project = $this->withOpenBall();
+        $this->step($project, 'fill-holes');
+        $state = $this->state($project);
+        $bytes = $this->get("/api/projects/$project->id/bodies/{$state['readyBody']}/download?format=ply")->assertOk()->streamedContent();
+        $file = tempnam(sys_get_temp_dir(), 'ball').'.ply';
+        file_put_contents($file, $bytes);
+        self::assertSame($state['snapshot']['bodies'][0]['points'], intdiv(count(Formats::read($file)->geometry->positions), 3));
+        unlink($file);
+    }
+}
