@@ -11,6 +11,8 @@ use App\Models\Upload;
 use App\Models\User;
 use Emberstone\Core\Deliver\Brief;
 use Emberstone\Core\Exchange\Formats;
+use Emberstone\Core\Parallel\Cores;
+use Emberstone\Core\Parallel\Fork;
 use Emberstone\Core\Rigs\Catalogue as Rigs;
 use Illuminate\Console\Command;
 
@@ -31,7 +33,7 @@ final class DemoCommand extends Command
         $waiting = $this->withPasses($user, 'Bearing pedestal');
         $this->info("\"{$waiting->name}\" is ready: eight passes waiting.");
         if (! $this->option('waiting-only')) {
-            $finished = $this->withPasses($user, 'Bearing pedestal, finished');
+            $finished = $this->copyOf($waiting, 'Bearing pedestal, finished');
             $this->finish($user, $finished);
             $this->info("\"{$finished->name}\" is ready.");
         }
@@ -44,27 +46,46 @@ final class DemoCommand extends Command
         $project = $user->projects()->create(['name' => $name, 'brief' => (new Brief)->toArray()]);
         $rig = Rigs::rig('handheld');
         $part = Rigs::part('pedestal');
-        $ids = [];
+        $uploads = $tasks = [];
         for ($k = 0; $k < $rig->passes; $k++) {
             $upload = new Upload(['project_id' => $project->id, 'user_id' => $user->id, 'name' => sprintf('Pass %d%s.ply', $k + 1, $k < 4 ? '' : ' turned over'), 'size' => 0, 'received' => 0]);
             $upload->id = $upload->newUniqueId();
-            $path = $upload->path().'.ply';
-            Formats::write($path, $rig->capture($part, $k, 1902)['cloud']);
-            rename($path, $upload->path());
+            $tasks[] = function () use ($upload, $rig, $part, $k): string {
+                $path = $upload->path().'.ply';
+                Formats::write($path, $rig->capture($part, $k, 1902)['cloud']);
+                rename($path, $upload->path());
+
+                return '';
+            };
+            $uploads[] = $upload;
+        }
+        Fork::map($tasks, Cores::count());
+        foreach ($uploads as $upload) {
             $upload->size = $upload->received = (int) filesize($upload->path());
             $upload->save();
-            $ids[] = $upload->id;
         }
-        $this->step($project, $user, 'import', ['uploads' => $ids, 'unit' => 'mm']);
+        $this->step($project, $user, 'import', ['uploads' => array_map(fn (Upload $upload) => $upload->id, $uploads), 'unit' => 'mm']);
 
         return $project;
+    }
+
+    /** A second project with the same passes: its import step holds the same blobs. */
+    private function copyOf(Project $project, string $name): Project
+    {
+        $copy = $project->owner->projects()->create(['name' => $name, 'brief' => $project->brief]);
+        $import = $project->head;
+        assert($import !== null);
+        $step = $copy->steps()->create($import->only(['user_id', 'operation', 'parameters', 'state', 'progress', 'snapshot', 'figures', 'seconds']));
+        $copy->update(['head_step_id' => $step->id]);
+
+        return $copy;
     }
 
     private function finish(User $user, Project $project): void
     {
         foreach ([
             ['drop-base', []], ['register', ['maxDistance' => 6.0]], ['remove-outliers', []], ['fuse', ['voxel' => 0.8, 'name' => 'Pedestal']], ['keep-pieces', ['largest' => 1]], ['fill-holes', []],
-            ['decimate', ['faces' => 50000]],
+            ['decimate', ['faces' => 50000]], ['repair', []],
             ['add-datum', ['name' => 'Base plane', 'kind' => 'plane', 'seed' => [30.0, 10.0, 0.0]]],
             ['add-datum', ['name' => 'Bore axis', 'kind' => 'cylinder', 'seed' => [0.0, 2.0, 37.0], 'angle' => 20.0]],
             ['add-datum', ['name' => 'End face', 'kind' => 'plane', 'seed' => [0.0, -30.0, 73.0]]],

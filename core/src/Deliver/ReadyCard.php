@@ -34,7 +34,7 @@ final class ReadyCard
 
         return [
             $line('closed', 'Closed', ! $brief->closed || $figures['closed'], $holes === 0 ? ($figures['closed'] ? 'no rims' : 'not closed') : ($holes === 1 ? '1 rim' : "$holes rims"), 'fill-holes'),
-            $line('sound', 'Sound', $faults === 0 ? true : ($faults < 200 && $figures['closed'] ? null : false), $faults === 1 ? '1 fault' : "$faults faults", $figures['pieces'] > 1 ? 'keep-pieces' : null),
+            $line('sound', 'Sound', $faults === 0 ? true : ($faults < 200 && $figures['closed'] ? null : false), $faults === 1 ? '1 fault' : "$faults faults", $figures['pieces'] > 1 ? 'keep-pieces' : 'repair'),
             $scaleLine,
             $line('oriented', 'Oriented', $oriented, $oriented ? "up is {$brief->up}" : 'no frame', 'set-frame'),
             $line('light', 'Light enough', $faces <= $brief->faceBudget, Format::count($faces).' / '.Format::count($brief->faceBudget), 'decimate'),

@@ -50,7 +50,10 @@ export const api = {
     request<{ id: number }>('POST', `/projects/${id}/steps`, { operation, parameters, ...(targets ? { targets } : {}) }),
   stopStep: (id: string, step: number) => request<void>('POST', `/projects/${id}/steps/${step}/stop`),
   again: (id: string, step: number) => request<void>('POST', `/projects/${id}/steps/${step}/again`),
-  undo: (id: string) => request<void>('POST', `/projects/${id}/undo`),
+  rerun: (id: string, step: number, parameters: Record<string, unknown>) => request<void>('POST', `/projects/${id}/steps/${step}/rerun`, { parameters }),
+  undo: (id: string, to?: number) => request<void>('POST', `/projects/${id}/undo`, to === undefined ? {} : { to }),
+  addMember: (id: string, email: string) => request<void>('POST', `/projects/${id}/members`, { email }),
+  removeMember: (id: string, member: number) => request<void>('DELETE', `/projects/${id}/members/${member}`),
   redo: (id: string) => request<void>('POST', `/projects/${id}/redo`),
   estimate: (id: string, operation: string, parameters: Record<string, unknown>) => request<Estimate>('POST', `/projects/${id}/estimate`, { operation, parameters }),
   datumPreview: (id: string, data: { body: string; face: number; kind: string; angle: number }) =>

@@ -76,7 +76,7 @@ export interface ReadyLine {
 }
 
 export interface ProjectState {
-  project: { id: string; name: string; brief: Brief; scaleConfirmed: { by: string; at: string } | null };
+  project: { id: string; name: string; brief: Brief; scaleConfirmed: { by: string; at: string } | null; owner: string; isOwner: boolean; members: { id: number; name: string; email: string }[] };
   snapshot: {
     passes: PassItem[];
     bodies: BodyItem[];

@@ -7,7 +7,7 @@ export function Dialog({ title, onClose, children }: { title: string; onClose: (
   }, []);
   return (
     <dialog ref={ref} className="modal" onClose={onClose} aria-label={title}>
-      <div className="modal-box bg-base-100 border border-neutral">
+      <div className="modal-box max-h-[85vh] border border-neutral bg-base-100">
         <h2 className="text-lg font-semibold mb-4">{title}</h2>
         {children}
       </div>

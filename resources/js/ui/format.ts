@@ -11,7 +11,7 @@ export function seconds(s: number): string {
   return s < 90 ? `${Math.round(s)} s` : `${Math.floor(s / 60)} min ${Math.round(s % 60)} s`;
 }
 
-const UNITS: Record<string, number> = { mm: 1, cm: 10, m: 1000, in: 25.4, ft: 304.8 };
+export const UNITS: Record<string, number> = { mm: 1, cm: 10, m: 1000, in: 25.4, ft: 304.8 };
 
 /** "3/8in", "2.5 cm" or "1.2" as millimetres; null when it is no length. */
 export function parseLength(text: string): number | null {
@@ -19,6 +19,12 @@ export function parseLength(text: string): number | null {
   if (!found) return null;
   const value = (Number(found[1]) / Number(found[2] ?? 1)) * (UNITS[found[3] ?? 'mm'] ?? 1);
   return Number.isFinite(value) ? value : null;
+}
+
+/** "210 mm", "2.1 m". */
+export function lengthInWords(mm: number): string {
+  if (mm >= 1000) return `${+(mm / 1000).toPrecision(3)} m`;
+  return `${+mm.toPrecision(mm < 10 ? 2 : 3)} mm`;
 }
 
 export const niceLength = (mm: number): number => {

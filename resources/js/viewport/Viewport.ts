@@ -3,7 +3,7 @@ import type { Hit, ScreenPoint } from '../tools/events';
 import { isInside } from '../tools/outline/outlineTool';
 import { type DatumShape, datumObject, numberMark } from './datumShapes';
 import { AXES, SELECTED } from './palette';
-import { SceneItem } from './sceneItem';
+import { type ColourMode, SceneItem } from './sceneItem';
 
 export type StandardView = 'front' | 'back' | 'left' | 'right' | 'top' | 'bottom';
 
@@ -21,7 +21,11 @@ export interface Selection {
 export class Viewport {
   private readonly renderer: THREE.WebGLRenderer;
   private readonly scene = new THREE.Scene();
+  /** Where the view is taken from; with parallel rays too: then only its place and direction count. */
   private readonly camera = new THREE.PerspectiveCamera(32, 1, 0.1, 10000);
+  private readonly flat = new THREE.OrthographicCamera();
+  private parallel = false;
+  private colours: ColourMode = 'evidence';
   private readonly headlight = new THREE.DirectionalLight(0xffffff, 1.5);
   private readonly items = new Map<string, SceneItem>();
   private readonly datums = new THREE.Group();
@@ -79,9 +83,53 @@ export class Viewport {
       this.headlight.position.copy(this.camera.position).addScaledVector(new THREE.Vector3(0.4, 0.7, 0).applyQuaternion(this.camera.quaternion), 0.4 * distance);
       this.headlight.target.position.copy(this.target);
       this.headlight.target.updateMatrixWorld();
-      this.renderer.render(this.scene, this.camera);
+      if (this.parallel) this.flatten(distance);
+      this.renderer.render(this.scene, this.lens());
       this.onDraw(this.mmPerPixel());
     });
+  }
+
+  private lens(): THREE.Camera {
+    return this.parallel ? this.flat : this.camera;
+  }
+
+  /** The parallel camera shows what the other shows at the middle, from far enough back that nothing is cut off. */
+  private flatten(distance: number): void {
+    const half = distance * Math.tan(THREE.MathUtils.degToRad(this.camera.fov / 2));
+    const back = distance + 2 * this.visibleBox().getSize(new THREE.Vector3()).length();
+    this.flat.left = -half * this.camera.aspect;
+    this.flat.right = half * this.camera.aspect;
+    this.flat.top = half;
+    this.flat.bottom = -half;
+    this.flat.near = 0;
+    this.flat.far = 2 * back;
+    this.flat.quaternion.copy(this.camera.quaternion);
+    this.flat.position.copy(this.camera.position).sub(this.target).setLength(back).add(this.target);
+    this.flat.updateProjectionMatrix();
+    this.flat.updateMatrixWorld();
+  }
+
+  setParallel(parallel: boolean): void {
+    this.parallel = parallel;
+    this.draw();
+  }
+
+  setColours(mode: ColourMode): void {
+    this.colours = mode;
+    for (const item of this.items.values()) item.paint(mode);
+    this.draw();
+  }
+
+  /** Draws what is around a place of the view, enlarged, into a small canvas. */
+  magnify(at: ScreenPoint, into: HTMLCanvasElement, times: number): void {
+    const context = into.getContext('2d');
+    if (!context) return;
+    const ratio = this.renderer.getPixelRatio();
+    const w = into.width / times;
+    const h = into.height / times;
+    context.imageSmoothingEnabled = false;
+    context.clearRect(0, 0, into.width, into.height);
+    context.drawImage(this.renderer.domElement, (at.x - w / 2) * ratio, (at.y - h / 2) * ratio, w * ratio, h * ratio, 0, 0, into.width, into.height);
   }
 
   private mmPerPixel(): number {
@@ -94,6 +142,7 @@ export class Viewport {
 
   add(key: string, item: SceneItem): void {
     this.items.set(key, item);
+    item.paint(this.colours);
     this.scene.add(item.object);
   }
 
@@ -211,7 +260,7 @@ export class Viewport {
 
   private ray(at: ScreenPoint): THREE.Ray {
     const caster = new THREE.Raycaster();
-    caster.setFromCamera(new THREE.Vector2((2 * at.x) / this.host.clientWidth - 1, 1 - (2 * at.y) / this.host.clientHeight), this.camera);
+    caster.setFromCamera(new THREE.Vector2((2 * at.x) / this.host.clientWidth - 1, 1 - (2 * at.y) / this.host.clientHeight), this.lens() as THREE.PerspectiveCamera | THREE.OrthographicCamera);
     return caster.ray;
   }
 
@@ -231,7 +280,7 @@ export class Viewport {
 
   /** Where a project point is on the screen, in CSS pixels of the view. */
   project(point: readonly [number, number, number]): ScreenPoint {
-    const v = new THREE.Vector3(...point).applyMatrix4(this.frame).project(this.camera);
+    const v = new THREE.Vector3(...point).applyMatrix4(this.frame).project(this.lens());
     return { x: (0.5 + 0.5 * v.x) * this.host.clientWidth, y: (0.5 - 0.5 * v.y) * this.host.clientHeight };
   }
 
@@ -258,7 +307,9 @@ export class Viewport {
   zoom(factor: number, at: ScreenPoint): void {
     const ray = this.ray(at);
     const distance = this.camera.position.distanceTo(this.target);
-    const toward = ray.at(distance, new THREE.Vector3());
+    // The place under the pointer at the depth of the target stays under the pointer.
+    const forward = this.target.clone().sub(this.camera.position).normalize();
+    const toward = ray.at(this.target.clone().sub(ray.origin).dot(forward) / ray.direction.dot(forward), new THREE.Vector3());
     this.camera.position.lerp(toward, 1 - factor);
     this.target.lerp(toward, 1 - factor);
     const away = this.camera.position.clone().sub(this.target).setLength(distance * factor);
@@ -278,6 +329,7 @@ export class Viewport {
     const front = new Float32Array(columns * Math.ceil(h / cell)).fill(Infinity);
     const found: { item: SceneItem; index: number[]; depth: number[]; cells: number[] }[] = [];
     const v = new THREE.Vector3();
+    const lens = this.lens();
     for (const item of this.items.values()) {
       if (!item.object.visible) continue;
       const entry = { item, index: [] as number[], depth: [] as number[], cells: [] as number[] };
@@ -291,8 +343,8 @@ export class Viewport {
           v.set((p[a]! + p[b]! + p[c]!) / 3, (p[a + 1]! + p[b + 1]! + p[c + 1]!) / 3, (p[a + 2]! + p[b + 2]! + p[c + 2]!) / 3);
         } else v.set(p[3 * i]!, p[3 * i + 1]!, p[3 * i + 2]!);
         v.applyMatrix4(matrix);
-        const depth = v.distanceTo(this.camera.position);
-        v.project(this.camera);
+        const depth = v.distanceTo(lens.position);
+        v.project(lens);
         const x = (0.5 + 0.5 * v.x) * w;
         const y = (0.5 - 0.5 * v.y) * h;
         if (x < 0 || y < 0 || x >= w || y >= h) continue;

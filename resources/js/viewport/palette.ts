@@ -3,6 +3,8 @@ export const MEASURED = 0xb9ac99;
 export const FILLED = 0x3fb8a6;
 export const SELECTED = 0xe0b04c;
 export const AXES = [0xd65a4f, 0x6fa657, 0x5b86d6] as const;
+/** How many passes saw a place: 1, 2, 3, 4, 5 and more. Light grows with the number, so the order shows without hue. */
+export const SUPPORT = [0x6b3a2e, 0xa0583a, 0xc98b4a, 0xddb96c, 0xf0e2b6] as const;
 const PASSES = [0xc98b5e, 0x8aa777, 0x7b97b8, 0xa98bb8, 0xc9b15e, 0x77a7a0, 0xb87b8a, 0x9a9a86, 0x6f8fc0, 0xb89a6a];
 
 export const passColour = (index: number): number => PASSES[index % PASSES.length] ?? MEASURED;

@@ -7,7 +7,7 @@ export interface PointerClaims {
   /** null while no tool listens */
   send: () => ((event: ToolEvent) => void) | null;
   pick: (at: ScreenPoint) => Hit | undefined;
-  hover: (hit: Hit | undefined) => void;
+  hover: (hit: Hit | undefined, at: ScreenPoint | null) => void;
 }
 
 /**
@@ -38,7 +38,7 @@ export function listen(host: HTMLElement, view: Viewport, claims: PointerClaims)
       hoverQueued = true;
       requestAnimationFrame(() => {
         hoverQueued = false;
-        if (!gesture) claims.hover(claims.pick(point));
+        if (!gesture) claims.hover(claims.pick(point), point);
       });
       return;
     }

@@ -1,9 +1,10 @@
 import * as THREE from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
 import type { Geometry } from './blob';
-import { FILLED, MEASURED } from './palette';
+import { FILLED, MEASURED, SUPPORT } from './palette';
 
-export type ColourMode = 'evidence' | 'pass' | 'support';
+/** evidence: measured plain, filled hatched; support: by how many passes saw a place; plain: one colour. Passes keep theirs. */
+export type ColourMode = 'evidence' | 'support' | 'plain';
 
 function hatched(colour: number): THREE.MeshStandardMaterial {
   const material = new THREE.MeshStandardMaterial({ color: colour, roughness: 0.85, side: THREE.DoubleSide });
@@ -70,6 +71,28 @@ export class SceneItem {
       buffer.setIndex(new THREE.BufferAttribute(Uint32Array.from(kept), 1));
     }
     return new THREE.Points(buffer, new THREE.PointsMaterial({ color: colour, size: 1.6, sizeAttenuation: false }));
+  }
+
+  /** Colours a body by what is asked for; a cloud keeps the colour of its pass. */
+  paint(mode: ColourMode): void {
+    if (!(this.object instanceof THREE.Mesh)) return;
+    const [plain, filled] = this.object.material as THREE.MeshStandardMaterial[];
+    const buffer = this.object.geometry as THREE.BufferGeometry;
+    const support = mode === 'support' ? this.geometry.support : null;
+    if (support && !buffer.getAttribute('color')) {
+      const colours = new Float32Array(3 * support.length);
+      const shades = SUPPORT.map((hex) => new THREE.Color(hex));
+      for (let v = 0; v < support.length; v++) {
+        const shade = shades[Math.min(SUPPORT.length, Math.max(1, support[v]!)) - 1]!;
+        colours.set([shade.r, shade.g, shade.b], 3 * v);
+      }
+      buffer.setAttribute('color', new THREE.BufferAttribute(colours, 3));
+    }
+    plain!.vertexColors = support !== null;
+    plain!.color.set(support ? 0xffffff : MEASURED);
+    plain!.needsUpdate = true;
+    buffer.groups[1]!.materialIndex = mode === 'plain' ? 0 : 1;
+    filled!.needsUpdate = true;
   }
 
   place(transform: readonly number[], frame: THREE.Matrix4): void {

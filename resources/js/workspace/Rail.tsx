@@ -1,4 +1,5 @@
-import { Check, Circle, CircleAlert, CircleDot, LoaderCircle } from 'lucide-react';
+import { Check, Circle, CircleAlert, CircleDot, LoaderCircle, Search } from 'lucide-react';
+import { MembersButton } from '../features/projects/MembersButton';
 import { AccountMenu } from './AccountMenu';
 import { useView, useWorkspace } from './context';
 import { STAGES, type StageState, stageStates } from './stages';
@@ -12,7 +13,7 @@ const SIGNS: Record<StageState, { icon: typeof Check; words: string; tint: strin
 };
 
 export function Rail() {
-  const { data, operations, commands } = useWorkspace();
+  const { data, operations, commands, store } = useWorkspace();
   const stage = useView((s) => s.stage);
   const states = stageStates(data, (name) => (name === 'import' ? 'gather' : operations.find((o) => o.name === name)?.stage));
   return (
@@ -52,6 +53,10 @@ export function Rail() {
           );
         })}
       </nav>
+      <button type="button" className="btn btn-ghost btn-square btn-sm" aria-label="Find (Ctrl+K)" title="Find an operation, body, pass or datum (Ctrl+K)" onClick={() => store.setState({ overlay: 'find' })}>
+        <Search size={16} aria-hidden />
+      </button>
+      <MembersButton />
       <AccountMenu />
     </header>
   );

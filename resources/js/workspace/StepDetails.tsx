@@ -1,4 +1,7 @@
-import { X } from 'lucide-react';
+import { Undo2, X } from 'lucide-react';
+import { useState } from 'react';
+import { api } from '../api/client';
+import { RerunForm } from '../features/operations/RerunForm';
 import { seconds } from '../ui/format';
 import { useWorkspace } from './context';
 
@@ -6,8 +9,11 @@ const show = (value: unknown): string => (typeof value === 'number' ? String(+va
 
 /** What a step did: its parameters, figures before and after, notes. */
 export function StepDetails({ stepId }: { stepId: number }) {
-  const { data, operations, store } = useWorkspace();
+  const { data, operations, store, projectId, run } = useWorkspace();
+  const [changing, setChanging] = useState(false);
   const step = data.steps.find((s) => s.id === stepId);
+  const operation = operations.find((o) => o.name === step?.operation);
+  const later = data.steps.filter((s) => s.state === 'done' && s.id > stepId).length;
   const close = () => store.setState({ openStep: null });
   const pairs = (step?.figures?.after.pairs ?? null) as { moving: string; still: string; overlap: number; residual: number }[] | null;
   return (
@@ -59,6 +65,19 @@ export function StepDetails({ stepId }: { stepId: number }) {
               </tbody>
             </table>
           ) : null}
+          {step.state === 'done' ? (
+            <div className="flex flex-wrap gap-2">
+              <button type="button" className="btn btn-sm" disabled={later === 0} title={later === 0 ? 'This is the last step' : undefined} onClick={() => run(() => api.undo(projectId, step.id))}>
+                <Undo2 size={13} aria-hidden /> {later === 0 ? 'Last step' : `Undo to here (${later} back)`}
+              </button>
+              {operation ? (
+                <button type="button" className="btn btn-sm" aria-expanded={changing} onClick={() => setChanging(!changing)}>
+                  Change and run again
+                </button>
+              ) : null}
+            </div>
+          ) : null}
+          {changing && operation && step.state === 'done' ? <RerunForm step={step} operation={operation} later={later} onDone={close} /> : null}
         </div>
       )}
     </section>

@@ -1,4 +1,5 @@
 import { ChevronRight } from 'lucide-react';
+import { UnitCheck } from '../features/gather/UnitCheck';
 import { UploadPanel } from '../features/gather/UploadPanel';
 import { DeliverPanel } from '../features/deliver/DeliverPanel';
 import { OperationForm } from '../features/operations/OperationForm';
@@ -14,6 +15,7 @@ export function StepPanel() {
   if (openStep !== null) return <StepDetails stepId={openStep} />;
   return (
     <section className="min-h-0 flex-1 overflow-y-auto p-2" aria-label="Step panel">
+      {stage === 'gather' ? <UnitCheck /> : null}
       {stage === 'gather' ? <UploadPanel /> : null}
       {stage === 'deliver' ? <DeliverPanel /> : null}
       {operations

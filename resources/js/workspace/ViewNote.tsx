@@ -1,5 +1,6 @@
 import type { Hit } from '../tools/events';
 import { count } from '../ui/format';
+import { css, SUPPORT } from '../viewport/palette';
 import { useView, useWorkspace } from './context';
 
 /** One line at the top of the view: what the pointer is on, or what to do now; and the legend when something was made up. */
@@ -7,6 +8,7 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
   const { data } = useWorkspace();
   const selection = useView((s) => s.selection);
   const hidden = useView((s) => s.hidden);
+  const colours = useView((s) => s.colours);
   const selected = selection.reduce((n, s) => n + s.count, 0);
   const item = hover && [...data.snapshot.passes, ...data.snapshot.bodies].find((i) => i.id === hover.itemId);
   const body = data.snapshot.bodies.filter((b) => !hidden[b.id] && b.figures).at(-1);
@@ -26,7 +28,20 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
           </p>
         </div>
       ) : null}
-      {body?.figures ? (
+      {body?.figures && colours === 'support' ? (
+        <ul className="absolute bottom-3 right-3 grid gap-1 rounded-box bg-base-100/85 p-2" aria-label="Legend">
+          <li className="opacity-80">seen by</li>
+          {SUPPORT.map((shade, k) => (
+            <li key={shade} className="flex items-center gap-2">
+              <span className="size-3 rounded-sm" style={{ background: css(shade) }} aria-hidden /> {k + 1 < SUPPORT.length ? `${k + 1} ${k === 0 ? 'pass' : 'passes'}` : `${k + 1} or more`}
+            </li>
+          ))}
+          <li className="flex items-center gap-2">
+            <span className="hatch size-3 rounded-sm" aria-hidden /> none: filled
+          </li>
+        </ul>
+      ) : null}
+      {body?.figures && colours === 'evidence' ? (
         <ul className="absolute bottom-3 right-3 grid gap-1 rounded-box bg-base-100/85 p-2" aria-label="Legend">
           <li className="flex items-center gap-2">
             <span className="size-3 rounded-sm" style={{ background: '#b9ac99' }} aria-hidden /> measured {(100 * body.figures.measured).toFixed(1)} %

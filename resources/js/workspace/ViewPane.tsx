@@ -8,6 +8,7 @@ import { useView, useWorkspace } from './context';
 import { useScene } from './useScene';
 import { useTools } from './useTools';
 import { ViewNote } from './ViewNote';
+import { ViewSwitches } from './ViewSwitches';
 
 const VIEWS: { view: StandardView; label: string; key: string; cell: string }[] = [
   { view: 'top', label: 'Top', key: '5', cell: 'col-start-2 row-start-1' },
@@ -29,6 +30,7 @@ export function ViewPane() {
   const { viewport, store, commands, data, projectId, run } = useWorkspace();
   const host = useRef<HTMLDivElement>(null);
   const overlay = useRef<SVGPolylineElement>(null);
+  const lens = useRef<HTMLCanvasElement>(null);
   const [scale, setScale] = useState({ px: 80, mm: 20 });
   const [hover, setHover] = useState<Hit | undefined>();
   const tools = useTools(viewport, overlay);
@@ -48,7 +50,10 @@ export function ViewPane() {
       draws: () => live.current.draws(),
       send: () => live.current.send,
       pick: (at) => view.pick(at),
-      hover: setHover,
+      hover: (hit, at) => {
+        setHover(hit);
+        if (lens.current && live.current.picks && at) view.magnify(at, lens.current, 5);
+      },
     });
     return () => {
       stop();
@@ -64,7 +69,13 @@ export function ViewPane() {
       if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'z') {
         e.preventDefault();
         run(() => (e.shiftKey ? api.redo(projectId) : api.undo(projectId)));
-      } else if (e.ctrlKey || e.metaKey || e.altKey) return;
+      } else if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'k') {
+        e.preventDefault();
+        store.setState({ overlay: 'find' });
+      } else if (e.ctrlKey || e.metaKey || e.altKey || store.getState().overlay) return;
+      else if (e.key === '?') store.setState({ overlay: 'keys' });
+      else if (e.key === 'p') store.setState((s) => ({ parallel: !s.parallel }));
+      else if (e.key === 'c') commands.nextColours();
       else if (e.key === 'f') viewport.current?.fit();
       else if (e.key === 'Escape') {
         if (store.getState().picks.length + store.getState().selection.length > 0 || store.getState().drawing) commands.clearGesture();
@@ -81,6 +92,10 @@ export function ViewPane() {
   }, [viewport, store, commands, run, projectId]);
 
   const drawing = useView((s) => s.drawing);
+  const parallel = useView((s) => s.parallel);
+  const colours = useView((s) => s.colours);
+  useEffect(() => viewport.current?.setParallel(parallel), [viewport, parallel]);
+  useEffect(() => viewport.current?.setColours(colours), [viewport, colours]);
   const empty = data.snapshot.passes.length + data.snapshot.bodies.length === 0;
   return (
     <main className="relative min-h-0 min-w-0 bg-[radial-gradient(circle_at_50%_35%,var(--color-neutral),var(--color-base-200))]" aria-label="View">
@@ -88,6 +103,12 @@ export function ViewPane() {
       <svg className="pointer-events-none absolute inset-0 h-full w-full" aria-hidden>
         <polyline ref={overlay} fill="rgb(224 176 76 / 0.15)" stroke="#e0b04c" strokeWidth={1.5} />
       </svg>
+      {tools.picks && tools.picks !== 'selection' ? (
+        <div className={`pointer-events-none absolute right-3 top-3 overflow-hidden rounded-full border-2 border-base-content/50 ${hover ? '' : 'invisible'}`} aria-hidden>
+          <canvas ref={lens} width={130} height={130} />
+          <span className="absolute left-1/2 top-1/2 size-2 -translate-x-1/2 -translate-y-1/2 rounded-full border border-warning" />
+        </div>
+      ) : null}
       <ViewNote hover={hover} loading={loading} empty={empty} />
       <div className="absolute bottom-3 left-3 flex items-end gap-4">
         <div className="grid grid-cols-3 gap-0.5 rounded-box bg-base-100/85 p-1" role="group" aria-label="Standard views">
@@ -100,6 +121,7 @@ export function ViewPane() {
             Fit
           </button>
         </div>
+        <ViewSwitches />
         <div className="pb-1 leading-none" title={`${scale.mm} mm at the middle of the view`}>
           <div className="h-1.5 border-x border-b border-base-content/70" style={{ width: scale.px }} />
           <span className="text-xs">{scale.mm >= 1000 ? `${scale.mm / 1000} m` : `${scale.mm} mm`}</span>

@@ -2,13 +2,22 @@ import { useMemo, useRef } from 'react';
 import { useOperations, useCommand, useProject } from '../state/server/queries';
 import { commands, createViewStore } from '../state/view/store';
 import type { Viewport } from '../viewport/Viewport';
-import { WorkspaceContext } from './context';
+import { CommandBox } from '../features/find/CommandBox';
+import { ShortcutSheet } from '../features/find/ShortcutSheet';
+import { useView, useWorkspace, WorkspaceContext } from './context';
 import { LedgerStrip } from './LedgerStrip';
 import { Rail } from './Rail';
 import { ReadyCard } from './ReadyCard';
 import { StepPanel } from './StepPanel';
 import { Tray } from './Tray';
 import { ViewPane } from './ViewPane';
+
+function Overlays() {
+  const { store } = useWorkspace();
+  const overlay = useView((s) => s.overlay);
+  const close = () => store.setState({ overlay: null });
+  return overlay === 'find' ? <CommandBox onClose={close} /> : overlay === 'keys' ? <ShortcutSheet onClose={close} /> : null;
+}
 
 /** The window: rail, tray, view, step panel with ready card, ledger. */
 export function Workspace({ projectId }: { projectId: string }) {
@@ -36,6 +45,7 @@ export function Workspace({ projectId }: { projectId: string }) {
         </div>
         <LedgerStrip />
       </div>
+      <Overlays />
     </WorkspaceContext>
   );
 }

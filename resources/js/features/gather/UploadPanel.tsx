@@ -14,7 +14,7 @@ interface Sending {
 export function UploadPanel() {
   const { projectId, run } = useWorkspace();
   const input = useRef<HTMLInputElement>(null);
-  const [unit, setUnit] = useState('mm');
+  const [unit, setUnit] = useState('');
   const [sending, setSending] = useState<Sending[]>([]);
   const [over, setOver] = useState(false);
 
@@ -50,7 +50,7 @@ export function UploadPanel() {
       }
     }
     setSending([]);
-    if (uploads.length > 0) run(() => api.addStep(projectId, 'import', { uploads, unit }));
+    if (uploads.length > 0) run(() => api.addStep(projectId, 'import', { uploads, ...(unit === '' ? {} : { unit }) }));
   };
 
   return (
@@ -75,7 +75,8 @@ export function UploadPanel() {
       <p className="mt-2 opacity-80">or drop files here: PLY, STL, OBJ, OFF, text.</p>
       <label className="mt-2 flex items-center gap-2">
         <span className="flex-1">Unit, where a file does not say</span>
-        <select className="select select-sm w-18" value={unit} onChange={(e) => setUnit(e.target.value)}>
+        <select className="select select-sm w-20" value={unit} onChange={(e) => setUnit(e.target.value)}>
+          <option value="">guess</option>
           {['mm', 'cm', 'm', 'in', 'ft'].map((u) => (
             <option key={u}>{u}</option>
           ))}

@@ -6,14 +6,11 @@ import { useView, useWorkspace } from '../../workspace/context';
 import { DatumPicks } from '../orient/DatumPicks';
 import { SixLocks } from '../orient/SixLocks';
 import { SelectionPicks } from '../gather/SelectionPicks';
-import { lacking, parametersToSend } from './request';
+import { lacking, parametersToSend, PICKED } from './request';
 import { PairPicks } from '../register/PairPicks';
 import { ParameterField } from './ParameterField';
 import { useEstimate } from './useEstimate';
 import { useParameters } from './useParameters';
-
-/** Which parameters the picks of an operation stand for; they have no field of their own. */
-const PICKED = new Set(['seed', 'points', 'pairs', 'selection']);
 
 /** One operation's form, drawn from the catalogue: fields, picks, what is missing, what it will cost, and one clear Apply. */
 export function OperationForm({ operation }: { operation: OperationInfo }) {

@@ -51,6 +51,19 @@ export function ParameterField({ parameter, value, onChange, names }: FieldProps
         </select>
       );
     }
+    if (p.type === 'array') {
+      const chosen = (value as string[] | undefined) ?? p.choices;
+      return (
+        <span className="grid grid-cols-2 gap-x-2 gap-y-1" role="group" aria-label={p.label}>
+          {p.choices.map((choice) => (
+            <label key={choice} className="flex items-center gap-1.5 leading-tight">
+              <input type="checkbox" className="checkbox checkbox-xs" checked={chosen.includes(choice)} onChange={(e) => onChange(p.choices.filter((c) => (c === choice ? e.target.checked : chosen.includes(c))))} />
+              {choice.replace(/[A-Z]/g, (l) => ` ${l.toLowerCase()}`)}
+            </label>
+          ))}
+        </span>
+      );
+    }
     if (p.choices.length > 0) {
       return (
         <span className="join" role="radiogroup" aria-label={p.label}>

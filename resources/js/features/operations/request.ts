@@ -2,6 +2,9 @@ import type { OperationInfo, ProjectState } from '../../api/types';
 import type { Hit } from '../../tools/events';
 import type { Selection } from '../../viewport/Viewport';
 
+/** Which parameters the picks of an operation stand for; they have no field of their own. */
+export const PICKED: ReadonlySet<string> = new Set(['seed', 'points', 'pairs', 'selection']);
+
 interface Gestures {
   picks: readonly Hit[];
   selection: readonly Selection[];

@@ -1,0 +1,40 @@
+import { Play } from 'lucide-react';
+import { useState } from 'react';
+import { api } from '../../api/client';
+import type { OperationInfo, StepItem } from '../../api/types';
+import { useWorkspace } from '../../workspace/context';
+import { ParameterField } from './ParameterField';
+import { PICKED } from './request';
+
+/** A step's parameters to change: it runs again from its place, and what came after it follows. */
+export function RerunForm({ step, operation, later, onDone }: { step: StepItem; operation: OperationInfo; later: number; onDone: () => void }) {
+  const { data, projectId, run } = useWorkspace();
+  const [changed, setChanged] = useState<Record<string, unknown>>({});
+  const busy = data.steps.some((s) => s.state === 'running' || s.state === 'waiting');
+  const names = operation.stage === 'register' ? data.snapshot.passes : data.snapshot.datums;
+  const fields = operation.parameters.filter((p) => !PICKED.has(p.name) && p.choices.length !== 1);
+  const value = (name: string, fallback: unknown) => (name in changed ? changed[name] : (step.parameters[name] ?? fallback));
+  const submit = () => {
+    const parameters = Object.fromEntries(Object.entries({ ...step.parameters, ...changed }).filter(([, v]) => v !== undefined && v !== null && v !== ''));
+    run(() => api.rerun(projectId, step.id, parameters).then(onDone));
+  };
+  return (
+    <form
+      className="grid gap-2.5 rounded-box border border-neutral bg-base-200 p-3"
+      aria-label={`Change ${operation.label}`}
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (!busy) submit();
+      }}
+    >
+      {fields.map((p) => (
+        <ParameterField key={p.name} parameter={p} value={value(p.name, p.default)} names={names} onChange={(v) => setChanged((old) => ({ ...old, [p.name]: v }))} />
+      ))}
+      {fields.length === 0 ? <p>This step has nothing to change; it runs again as it was.</p> : null}
+      <button type="submit" className="btn btn-primary btn-sm" disabled={busy}>
+        <Play size={13} aria-hidden /> Run again from here
+      </button>
+      <p className={busy ? 'text-warning' : 'opacity-85'}>{busy ? 'A step is running; wait for it or stop it first.' : later === 0 ? 'The result so far is set aside.' : `The ${later === 1 ? 'step' : `${later} steps`} after it ${later === 1 ? 'follows' : 'follow'} by themselves.`}</p>
+    </form>
+  );
+}

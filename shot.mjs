@@ -1,0 +1,11 @@
+import { chromium } from '@playwright/test';
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-proxy-server','--no-sandbox','--use-gl=angle','--use-angle=swiftshader','--enable-unsafe-swiftshader'] });
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+page.on('console', m => { if (m.type() === 'error') console.log('console:', m.text()); });
+page.on('pageerror', e => console.log('pageerror:', e.message));
+await page.goto('http://127.0.0.1:8420/sign-in');
+await page.fill('input[name=email]', 'ines@orchard-press.example'); await page.fill('input[name=password]', 'cider-press-1902');
+await page.press('input[name=password]','Enter'); await page.waitForURL('**/');
+const script = process.argv[2];
+await (await import(script)).default(page);
+await browser.close();
