@@ -43,9 +43,9 @@ final class PreviewController
             throw UnsuitableInput::because('That face is not there any more; pick again.');
         }
         $placement = Transform::shift(...$head['origin'])->then(Transform::fromMatrix($row['transform']));
-        $fit = FitDatum::spread(Blob::section($blob, $head, 'positions'), Blob::section($blob, $head, 'faces'), Blob::section($blob, $head, 'adjacency'), $placement, $data['face'], $data['kind'], (float) $data['angle'], 'preview');
+        $fit = FitDatum::spread(Blob::section($blob, $head, 'positions'), Blob::section($blob, $head, 'faces'), Blob::section($blob, $head, 'adjacency'), $placement, $data['face'], $data['kind'], (float) $data['angle'], 'preview', preview: true);
 
-        return response()->json(['datum' => $fit['datum']->toArray(), 'faces' => $fit['faces']]);
+        return response()->json(['datum' => $fit['datum']->toArray(), 'faces' => $fit['faces'], 'whole' => $fit['whole']]);
     }
 
     public function frame(Request $request, Project $project): JsonResponse

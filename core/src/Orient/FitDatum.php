@@ -13,23 +13,42 @@ use Emberstone\Core\Orient\Kernel\Spread;
 /** Fits a datum to the area around a face; works on the bytes of a blob, so that a web request can ask for it. */
 final class FitDatum
 {
-    private const MOST_FACES = 40000;
+    /** What a step takes: whole features of heavy bodies. */
+    private const MOST_FACES = 400000;
+
+    private const MOST_POINTS = 20000;
+
+    /** What a preview takes: its answer must come while the hand is still on the mouse. */
+    private const PREVIEW_FACES = 3000;
+
+    private const PREVIEW_POINTS = 500;
 
     /**
      * @param  Transform  $placement  from the blob's coordinates to the project's
-     * @return array{datum: Datum, faces: list<int>}
+     * @param  bool  $preview  a quick answer from the nearest part of the area
+     * @return array{datum: Datum, faces: list<int>, whole: bool} whole: the area ended by itself, not by the limit of the preview
      *
      * @throws UnsuitableInput when the area is too small or no such shape
      */
-    public static function spread(string $positions, string $faces, string $adjacency, Transform $placement, int $seedFace, string $kind, float $angleDeg, string $name): array
+    public static function spread(string $positions, string $faces, string $adjacency, Transform $placement, int $seedFace, string $kind, float $angleDeg, string $name, bool $preview = false): array
     {
-        $area = Spread::from($positions, $faces, $adjacency, $seedFace, deg2rad($angleDeg), $kind === 'plane', self::MOST_FACES);
+        $area = Spread::from($positions, $faces, $adjacency, $seedFace, deg2rad($angleDeg), $kind === 'plane', $preview ? self::PREVIEW_FACES : self::MOST_FACES);
         if (count($area['faces']) < 8) {
             throw UnsuitableInput::because('The area around the click has only '.count($area['faces']).' faces; click a smoother place or raise the spread angle.');
         }
-        $points = $placement->points($area['points']);
-        $normals = $placement->directions($area['normals']);
-        $fit = $kind === 'plane' ? ShapeFit::plane($points, $area['weights']) : ShapeFit::cylinder($points, $normals, $area['weights']);
+        // Evenly thinned: thousands of places fix a shape as well as all of them.
+        $every = intdiv(count($area['weights']), $preview ? self::PREVIEW_POINTS : self::MOST_POINTS) + 1;
+        $points = $normals = $weights = [];
+        for ($i = 0, $n = count($area['weights']); $i < $n; $i += $every) {
+            for ($o = 3 * $i; $o < 3 * $i + 3; $o++) {
+                $points[] = $area['points'][$o];
+                $normals[] = $area['normals'][$o];
+            }
+            $weights[] = $area['weights'][$i];
+        }
+        $points = $placement->points($points);
+        $normals = $placement->directions($normals);
+        $fit = $kind === 'plane' ? ShapeFit::plane($points, $weights) : ShapeFit::cylinder($points, $normals, $weights);
         if ($fit === null) {
             throw UnsuitableInput::because('The area around the click is not round enough for a cylinder; make a plane of it, or click another place.');
         }
@@ -37,7 +56,7 @@ final class FitDatum
         if ($kind === 'plane') {
             // Out of the part, as the faces look.
             $side = 0.0;
-            foreach ($area['weights'] as $i => $w) {
+            foreach ($weights as $i => $w) {
                 $side += $w * ($normals[3 * $i] * $direction[0] + $normals[3 * $i + 1] * $direction[1] + $normals[3 * $i + 2] * $direction[2]);
             }
             if ($side < 0.0) {
@@ -50,6 +69,7 @@ final class FitDatum
         return [
             'datum' => new Datum($name, $name, $kind, $fit['origin'], $direction, $fit['radius'] ?? 0.0, $fit['size'], $fit['rms'], $fit['max'], count($area['faces']), 'spread'),
             'faces' => $area['faces'],
+            'whole' => ! $preview || count($area['faces']) < self::PREVIEW_FACES,
         ];
     }
 

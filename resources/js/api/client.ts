@@ -57,7 +57,7 @@ export const api = {
   redo: (id: string) => request<void>('POST', `/projects/${id}/redo`),
   estimate: (id: string, operation: string, parameters: Record<string, unknown>) => request<Estimate>('POST', `/projects/${id}/estimate`, { operation, parameters }),
   datumPreview: (id: string, data: { body: string; face: number; kind: string; angle: number }) =>
-    request<{ datum: import('./types').DatumItem; faces: number[] }>('POST', `/projects/${id}/datum-preview`, data),
+    request<{ datum: import('./types').DatumItem; faces: number[]; whole: boolean }>('POST', `/projects/${id}/datum-preview`, data),
   framePreview: (id: string, data: Record<string, unknown>) =>
     request<{ transform: number[]; locks: Record<string, string | null> }>('POST', `/projects/${id}/frame-preview`, data),
   async blob(project: string, hash: string): Promise<ArrayBuffer> {

@@ -55,7 +55,8 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
       {preview && operation.name === 'add-datum' ? (
         <p>
           {preview.datum.kind === 'cylinder' ? `ø ${(2 * preview.datum.radius).toFixed(2)} mm, ` : ''}fit error{' '}
-          {preview.datum.rms.toFixed(3)} mm over {preview.faces.length} faces
+          {preview.datum.rms.toFixed(3)} mm over {preview.whole ? '' : 'the nearest '}
+          {preview.faces.length} faces{preview.whole ? '' : '; adding takes the whole area'}
         </p>
       ) : null}
       <div className="sticky -bottom-2 z-10 -mx-3 -mb-3 grid gap-1 rounded-b-box bg-base-200 p-3 pt-1">

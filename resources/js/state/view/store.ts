@@ -9,6 +9,7 @@ export type StageName = 'gather' | 'register' | 'fuse' | 'mend' | 'lighten' | 'o
 export interface DatumPreview {
   datum: DatumItem;
   faces: number[];
+  whole: boolean;
   bodyId: string;
 }
 

@@ -1,0 +1,110 @@
+import { expect, type Page, test } from '@playwright/test';
+import { newProject, signIn, violations } from './steps';
+
+/** A box of 120 x 70 x 14 in metres, without its top. */
+const TRAY = ['OFF', '8 10 0', ...[0, 1].flatMap((z) => [0, 1].flatMap((y) => [0, 1].map((x) => `${0.12 * x} ${0.07 * y} ${0.014 * z}`))), '3 0 3 1', '3 0 2 3', '3 0 1 5', '3 0 5 4', '3 2 7 3', '3 2 6 7', '3 0 6 2', '3 0 4 6', '3 1 3 7', '3 1 7 5', ''].join('\n');
+
+async function withTray(page: Page, name: string): Promise<void> {
+  await signIn(page);
+  await newProject(page, name);
+  await page.locator('[data-upload]').setInputFiles({ name: 'tray.off', mimeType: 'text/plain', buffer: Buffer.from(TRAY) });
+  await expect(page.locator('[data-step=import]')).toHaveAttribute('data-state', 'done');
+}
+
+test('the unit is asked with the sizes it gives, and answered in one click', async ({ page }) => {
+  await withTray(page, 'Unit of a tray');
+  const question = page.getByLabel('Unit of the files');
+  await expect(question).toContainText('Read as m: about 120 mm long');
+  expect(await violations(page)).toEqual([]);
+  await question.getByRole('button', { name: /^in 3 mm|^in 3.0 mm/ }).click();
+  await expect(page.locator('[data-step=set-unit]')).toHaveAttribute('data-state', 'done');
+  await expect(question).toBeHidden();
+  await page.getByRole('button', { name: /Undo/ }).click();
+  await expect(question).toBeVisible();
+});
+
+test('a step is changed and run again, and the later ones follow', async ({ page }) => {
+  await withTray(page, 'Tray with a lid');
+  await page.getByLabel('Unit of the files').getByRole('button', { name: /Yes, m/ }).click();
+  await expect(page.locator('[data-step=set-unit]')).toHaveAttribute('data-state', 'done');
+
+  // By keyboard alone: the command box finds the operation, Enter in the form applies it.
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('fill');
+  expect(await violations(page)).toEqual([]);
+  await page.keyboard.press('Enter');
+  await page.getByRole('form', { name: 'Fill holes' }).getByRole('radio', { name: 'flat' }).press('Enter');
+  await page.getByRole('form', { name: 'Fill holes' }).getByRole('button', { name: /^Fill holes/ }).press('Enter');
+  await expect(page.locator('[data-step=fill-holes]')).toHaveAttribute('data-state', 'done');
+  await expect(page.locator('[data-line=closed]')).toHaveAttribute('data-state', 'good');
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('scale');
+  await page.keyboard.press('Enter');
+  await page.getByLabel('Factor').fill('2');
+  await page.getByLabel('Factor').press('Tab');
+  await page.getByRole('form', { name: 'Scale' }).getByRole('button', { name: /^Scale/ }).click();
+  await expect(page.locator('[data-step=scale]')).toHaveAttribute('data-state', 'done');
+
+  await page.locator('[data-step=fill-holes]').getByRole('button', { name: /Fill holes/ }).click();
+  await page.getByRole('button', { name: 'Change and run again' }).click();
+  await page.getByRole('form', { name: 'Change Fill holes' }).getByRole('radio', { name: 'curved' }).click();
+  expect(await violations(page)).toEqual([]);
+  const first = await page.locator('[data-step=scale]').count();
+  await page.getByRole('button', { name: 'Run again from here' }).click();
+  await expect(page.getByLabel('Step details')).toBeHidden();
+  await expect(page.locator('[data-step]').last()).toHaveAttribute('data-step', 'scale');
+  await expect(page.locator('[data-step]').last()).toHaveAttribute('data-state', 'done');
+  await expect(page.locator('[data-step=scale]')).toHaveCount(first);
+
+  await page.locator('[data-step=import]').getByRole('button', { name: /Import/ }).click();
+  await page.getByRole('button', { name: /Undo to here/ }).click();
+  await expect(page.locator('[data-step=scale]')).toHaveAttribute('data-state', 'set-aside');
+});
+
+test('keys turn the view to parallel rays and other colours, and a pick still lands where the part is', async ({ page }) => {
+  await withTray(page, 'Looking at a tray');
+  await page.getByLabel('Unit of the files').getByRole('button', { name: /Yes, m/ }).click();
+  await expect(page.locator('[data-step=set-unit]')).toHaveAttribute('data-state', 'done');
+  const under = () =>
+    page.evaluate(() => {
+      const view = window.emberstoneView;
+      const hit = view?.pick(view.project([60, 0, 7]));
+      return hit ? Math.hypot(hit.pointMm[0] - 60, hit.pointMm[1], hit.pointMm[2] - 7) : null;
+    });
+  await page.getByRole('main').click({ position: { x: 5, y: 5 } });
+  await page.keyboard.press('1');
+  await expect.poll(under).toBeLessThan(0.01);
+  await page.keyboard.press('p');
+  await expect(page.getByRole('button', { name: 'Parallel' })).toHaveAttribute('aria-pressed', 'true');
+  await expect.poll(under).toBeLessThan(0.01);
+  await page.keyboard.press('c');
+  await expect(page.getByLabel('Colours of bodies')).toHaveValue('support');
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog', { name: 'Keys and pointer' })).toBeVisible();
+  expect(await violations(page)).toEqual([]);
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('dialog')).toBeHidden();
+});
+
+test('two browsers see the same project; the owner invites the second', async ({ page, browser }) => {
+  await withTray(page, 'Tray for two');
+  const address = page.url();
+  const other = await browser.newContext();
+  const second = await other.newPage();
+  await second.goto('/');
+  await second.getByLabel('E-mail').fill('otto@orchard-press.example');
+  await second.getByLabel('Password').fill('browser-test-2');
+  await second.getByRole('button', { name: 'Sign in' }).click();
+  await expect(second.getByText('Tray for two')).toBeHidden();
+  await page.getByRole('button', { name: /People on this project/ }).click();
+  await page.getByLabel('Address of the person').fill('otto@orchard-press.example');
+  await page.getByRole('button', { name: 'Invite' }).click();
+  await expect(page.getByRole('dialog')).toContainText('Otto');
+  expect(await violations(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Close' }).click();
+  await second.goto(address);
+  await second.getByLabel('Unit of the files').getByRole('button', { name: /Yes, m/ }).click();
+  await expect(page.locator('[data-step=set-unit]')).toHaveAttribute('data-state', 'done');
+  await expect(page.getByLabel('Unit of the files')).toBeHidden();
+  await other.close();
+});
