@@ -8,6 +8,7 @@ export default defineConfig({
   workers: 1,
   reporter: [['list']],
   use: {
+    actionTimeout: 60_000,
     baseURL: process.env.EMBERSTONE_URL ?? 'http://127.0.0.1:8420',
     viewport: { width: 1280, height: 800 },
     acceptDownloads: true,

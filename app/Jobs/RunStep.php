@@ -25,7 +25,8 @@ final class RunStep implements ShouldQueue
 {
     use Queueable;
 
-    public int $timeout = 7200;
+    /** None: a step ends by itself or by its stop, and StepSweep finds those whose worker died. */
+    public int $timeout = 0;
 
     public int $tries = 0;
 
@@ -116,18 +117,18 @@ final class RunStep implements ShouldQueue
         $progress = new JobProgress($step);
         $before = $step->project->snapshot();
         if ($step->operation === 'import') {
-            $result = $import($step, $before, $progress);
+            $result = $progress->watch(fn () => $import($step, $before, $progress));
 
             return ['snapshot' => $workbench->withFigures($result['snapshot'], $before), 'figures' => ['headline' => $result['headline'], 'before' => [], 'after' => $result['after'], 'notes' => $result['notes'], 'outcome' => 'reached']];
         }
         $operation = Catalogue::operation($step->operation);
         $workpiece = $workbench->workpiece($before, $step->targets, $operation::about()->needs);
-        $result = $operation($workpiece, Catalogue::parameters($step->operation, $step->parameters), $progress);
+        $result = $progress->watch(fn () => $operation($workpiece, Catalogue::parameters($step->operation, $step->parameters), $progress));
         $snapshot = $workbench->merged($before, $workpiece, $result->workpiece, $step->operation);
         $progress->advance('checking', 0.98);
 
         return [
-            'snapshot' => $workbench->withFigures($snapshot, $before),
+            'snapshot' => $progress->watch(fn () => $workbench->withFigures($snapshot, $before)),
             'figures' => ['headline' => $result->headline, 'before' => $result->before, 'after' => $result->after, 'notes' => $result->notes, 'outcome' => $result->outcome->value],
         ];
     }

@@ -22,6 +22,8 @@ use Illuminate\Database\Eloquent\Relations\HasMany;
  * @property int|null $head_step_id
  * @property array{by: string, at: string}|null $scale_confirmed
  * @property array<string, string> $labels names given by hand, by item id
+ * @property list<string> $locked ids of items that registering must not move
+ * @property list<string> $tray_order ids in the order a person gave them; what is not listed comes after
  * @property-read User $owner
  * @property-read Step|null $head
  * @property-read \Illuminate\Support\Carbon|null $updated_at
@@ -30,13 +32,13 @@ final class Project extends Model
 {
     use HasUuids;
 
-    protected $fillable = ['owner_id', 'name', 'brief', 'head_step_id', 'scale_confirmed', 'labels'];
+    protected $fillable = ['owner_id', 'name', 'brief', 'head_step_id', 'scale_confirmed', 'labels', 'locked', 'tray_order'];
 
-    protected $attributes = ['labels' => '{}'];
+    protected $attributes = ['labels' => '{}', 'locked' => '[]', 'tray_order' => '[]'];
 
     protected function casts(): array
     {
-        return ['brief' => 'array', 'scale_confirmed' => 'array', 'labels' => 'array'];
+        return ['brief' => 'array', 'scale_confirmed' => 'array', 'labels' => 'array', 'locked' => 'array', 'tray_order' => 'array'];
     }
 
     /** @return BelongsTo<User, $this> */

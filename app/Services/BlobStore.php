@@ -60,6 +60,12 @@ final class BlobStore
         return $path;
     }
 
+    public function forget(string $hash): void
+    {
+        DB::table('blobs')->where('hash', $hash)->delete();
+        @unlink($this->cachePath($hash));
+    }
+
     private function cachePath(string $hash): string
     {
         return $this->cache.'/'.substr($hash, 0, 2).'/'.$hash;

@@ -108,3 +108,24 @@ test('two browsers see the same project; the owner invites the second', async ({
   await expect(page.getByLabel('Unit of the files')).toBeHidden();
   await other.close();
 });
+
+test('rows of the tray are locked, ordered by keyboard and shown alone', async ({ page }) => {
+  await withTray(page, 'Two trays');
+  await page.getByLabel('Unit of the files').getByRole('button', { name: /Yes, m/ }).click();
+  const points = Array.from({ length: 400 }, (_, k) => `${k % 20} ${Math.floor(k / 20)} 0`).join('\n');
+  for (const name of ['left.xyz', 'right.xyz']) {
+    await page.locator('[data-upload]').setInputFiles({ name, mimeType: 'text/plain', buffer: Buffer.from(points) });
+    await expect(page.getByLabel('Tray').getByRole('button', { name: name.slice(0, -4), exact: true })).toBeVisible();
+  }
+  const row = (name: string) => page.getByLabel('Tray').getByRole('button', { name, exact: true });
+  await row('right').focus();
+  await page.getByRole('button', { name: 'Lock right' }).click();
+  await expect(page.getByRole('button', { name: 'Unlock right' })).toHaveAttribute('aria-pressed', 'true');
+  await row('right').press('Alt+ArrowUp');
+  await expect(page.getByLabel('Tray').getByRole('listitem').first()).toContainText('right');
+  await row('left').focus();
+  await page.getByRole('button', { name: 'Show only left' }).click();
+  await expect(page.getByRole('button', { name: 'Hide left' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Show right' })).toBeVisible();
+  expect(await violations(page)).toEqual([]);
+});

@@ -6,7 +6,10 @@ namespace Tests\Feature;
 
 use App\Models\Project;
 use App\Models\Step;
+use App\Services\BlobStore;
+use App\Services\JobProgress;
 use Emberstone\Core\Exchange\Formats;
+use Emberstone\Core\Operation\OperationCancelled;
 use Emberstone\Core\Tests\Support\MeshBuilder;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Facades\Queue;
@@ -189,6 +192,59 @@ final class LedgerTest extends TestCase
             DB::table('blobs')->delete();
             DB::beginTransaction();
         }
+    }
+
+    #[Test]
+    public function a_stop_is_heard_inside_a_kernel_that_tells_nothing(): void
+    {
+        $project = $this->withOpenBall();
+        $step = $project->steps()->create(['operation' => 'fuse', 'parameters' => [], 'stop_asked' => true]);
+        $rounds = 0;
+        $end = microtime(true) + 60.0;
+        try {
+            (new JobProgress($step))->watch(function () use (&$rounds, $end): void {
+                while (microtime(true) < $end) {
+                    $rounds++;
+                }
+            });
+            self::fail('the work went on to its end');
+        } catch (OperationCancelled) {
+            self::assertGreaterThan(0, $rounds);
+        }
+        self::assertSame(0, pcntl_alarm(0), 'no alarm is left behind');
+    }
+
+    #[Test]
+    public function geometry_that_no_project_uses_is_swept_and_all_else_stays(): void
+    {
+        $kept = $this->withOpenBall();
+        $this->step($kept, 'fill-holes');
+        $this->postJson("/api/projects/$kept->id/undo")->assertOk();
+        $loose = app(BlobStore::class)->put('of a step that failed');
+        $before = DB::table('blobs')->count();
+        $this->artisan('emberstone:sweep', ['--hours' => 1]);
+        self::assertSame($before, DB::table('blobs')->count(), 'young blobs stay');
+        DB::table('blobs')->update(['created_at' => now()->subDays(2)]);
+        $this->artisan('emberstone:sweep');
+        self::assertSame($before - 1, DB::table('blobs')->count());
+        self::assertFalse(DB::table('blobs')->where('hash', $loose)->exists());
+        $this->postJson("/api/projects/$kept->id/redo")->assertOk();
+        self::assertTrue($this->state($kept->refresh())['snapshot']['bodies'][0]['figures']['closed'], 'what was undone is still there');
+    }
+
+    #[Test]
+    public function rows_of_the_tray_are_locked_and_ordered_for_everyone(): void
+    {
+        $project = $this->withOpenBall();
+        $upload = $this->upload($project, 'second.stl', $this->stl(MeshBuilder::icosphere(1, 5.0)));
+        $this->step($project, 'import', ['uploads' => [$upload], 'unit' => 'mm']);
+        $ids = array_column($this->state($project->refresh())['snapshot']['bodies'], 'id');
+        $this->patchJson("/api/projects/$project->id", ['tray_order' => array_reverse($ids), 'locked' => [$ids[0]]])->assertOk();
+        $state = $this->state($project->refresh());
+        self::assertSame(array_reverse($ids), array_column($state['snapshot']['bodies'], 'id'));
+        self::assertSame([false, true], array_column($state['snapshot']['bodies'], 'locked'));
+        self::assertSame($ids[1], $state['readyBody'], 'the order of the tray does not change what is delivered');
+        $this->patchJson("/api/projects/$project->id", ['locked' => ['all of them']])->assertStatus(422);
     }
 
     #[Test]

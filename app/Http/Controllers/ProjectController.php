@@ -68,12 +68,17 @@ final class ProjectController
     {
         $sweep($project);
         $snapshot = $project->snapshot();
+        // The body the ready card speaks of is the last one made, wherever it stands in the tray.
+        $body = $snapshot['bodies'] === [] ? null : $snapshot['bodies'][count($snapshot['bodies']) - 1];
         foreach (['passes', 'bodies', 'datums'] as $kind) {
             foreach ($snapshot[$kind] as $k => $item) {
                 $snapshot[$kind][$k]['name'] = $project->labels[$item['id']] ?? $item['name'];
+                $snapshot[$kind][$k]['locked'] = in_array($item['id'], $project->locked, true);
             }
+            // A stable sort: what nobody has placed by hand keeps its order behind the rest.
+            $rank = array_flip($project->tray_order);
+            usort($snapshot[$kind], fn (array $a, array $b) => ($rank[$a['id']] ?? PHP_INT_MAX) <=> ($rank[$b['id']] ?? PHP_INT_MAX));
         }
-        $body = $snapshot['bodies'] === [] ? null : $snapshot['bodies'][count($snapshot['bodies']) - 1];
         $snapshot = array_diff_key($snapshot, ['suggestionsKey' => 1]);
 
         return response()->json([
@@ -92,7 +97,7 @@ final class ProjectController
 
     public function update(Request $request, Project $project): JsonResponse
     {
-        $data = $request->validate(['name' => ['sometimes', 'string', 'max:120'], 'labels' => ['sometimes', 'array', 'max:500'], 'labels.*' => ['string', 'max:120']] + array_diff_key($this->rules(), ['name' => 1]));
+        $data = $request->validate(['name' => ['sometimes', 'string', 'max:120'], 'labels' => ['sometimes', 'array', 'max:500'], 'labels.*' => ['string', 'max:120'], 'locked' => ['sometimes', 'list', 'max:1000'], 'locked.*' => ['uuid'], 'tray_order' => ['sometimes', 'list', 'max:2000'], 'tray_order.*' => ['string', 'max:120']] + array_diff_key($this->rules(), ['name' => 1]));
         if (isset($data['brief'])) {
             $data['brief'] = Brief::fromArray([...$project->brief, ...$data['brief']])->toArray();
         }

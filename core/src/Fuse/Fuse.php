@@ -50,6 +50,9 @@ final class Fuse implements Operation
     private const MOST_MEMORY_MB = 6000.0;
 
     /** Reach of a point in the volume, in voxels: over sqrt(3), so that all corners of a crossed cell are seen where points are sparse too. */
+    /** So many times the usual bend of a pass halves the weight of a point. */
+    private const BENT = 2.0;
+
     private const REACH = 2.5;
 
     public static function about(): About
@@ -104,7 +107,7 @@ final class Fuse implements Operation
      * Passes in project coordinates with normals.
      *
      * @param  list<Pass>  $passes
-     * @return list<PointCloud>
+     * @return list<array{cloud: PointCloud, bend: array<int, float>}>
      */
     private function orientedClouds(array $passes, Progress $progress): array
     {
@@ -113,14 +116,14 @@ final class Fuse implements Operation
             throw UnsuitableInput::because('All points of the passes are cut away; bring some back first.');
         }
 
-        return array_column(Prepare::oriented($placed, $progress), 'cloud');
+        return Prepare::oriented($placed, $progress);
     }
 
-    /** @param  list<PointCloud>  $clouds */
+    /** @param  list<array{cloud: PointCloud, bend: array<int, float>}>  $clouds */
     private function surface(array $clouds, float $voxel, Progress $progress): TriangleMesh
     {
-        $all = $normals = $quality = [];
-        foreach ($clouds as $cloud) {
+        $all = $normals = $quality = $flat = [];
+        foreach ($clouds as ['cloud' => $cloud, 'bend' => $bend]) {
             $q = self::quality($cloud);
             foreach ($cloud->positions as $v) {
                 $all[] = $v;
@@ -130,6 +133,10 @@ final class Fuse implements Operation
             }
             foreach ($q as $v) {
                 $quality[] = $v;
+            }
+            // At edges points still say that there is a surface, but not where: they count less when vertices are placed.
+            foreach (self::flatness($bend) as $i => $v) {
+                $flat[] = max(0.02, $v * $q[$i]);
             }
         }
         $radius = self::REACH * $voxel;
@@ -141,8 +148,8 @@ final class Fuse implements Operation
         $volume->weight = array_fill(0, $voxels, 0.0);
         $volume->seen = array_fill(0, $voxels, 0);
         for ($k = 0, $from = 0, $n = count($clouds); $k < $n; $k++) {
-            $many = count($clouds[$k]->positions);
-            Splat::add($volume, array_slice($all, $from, $many), array_slice($normals, $from, $many), array_slice($quality, intdiv($from, 3), intdiv($many, 3)), $radius, 1 << ($k % 60));
+            $many = count($clouds[$k]['cloud']->positions);
+            Splat::add($volume, array_slice($all, $from, $many), array_slice($normals, $from, $many), array_slice($flat, intdiv($from, 3), intdiv($many, 3)), $radius, 1 << ($k % 60));
             $from += $many;
             $progress->advance('volume', 0.5 * ($k + 1) / $n);
         }
@@ -154,7 +161,7 @@ final class Fuse implements Operation
         if ($surface['quads'] === []) {
             throw UnsuitableInput::because(sprintf('At a voxel of %.3g mm the points are too thin to carry a surface; choose a larger voxel.', $voxel));
         }
-        $p = $this->sharpened($surface, $all, $normals, $quality, $voxel, new PartProgress($progress, 0.65, 0.95));
+        $p = $this->sharpened($surface, $all, $normals, $flat, $voxel, new PartProgress($progress, 0.65, 0.95));
         $faces = Sharpen::triangles($surface['quads'], $p);
         $support = $surface['support'];
         Topology::splitFans($p, $faces, $support);
@@ -200,7 +207,7 @@ final class Fuse implements Operation
     }
 
     /**
-     * Weight a point: the cosine between normal and ray, squared, less near nothing for grazing points; 1 where the sensor is not known.
+     * Weight a point: the cosine between normal and ray, squared, near nothing for grazing points; 1 where the sensor is not known.
      *
      * @return list<float>
      */
@@ -224,6 +231,22 @@ final class Fuse implements Operation
         }
 
         return $quality;
+    }
+
+    /**
+     * Near an edge the neighbours of a point lie on both sides of it, and its normal is neither's: such points say little of where the
+     * surface is. What is usual in a pass counts as flat.
+     *
+     * @param  array<int, float>  $bend
+     * @return list<float>
+     */
+    private static function flatness(array $bend): array
+    {
+        $sorted = $bend;
+        sort($sorted);
+        $usual = max(1e-9, self::BENT * $sorted[intdiv(count($sorted), 2)]);
+
+        return array_map(fn (float $b) => 1.0 / (1.0 + ($b / $usual) ** 2), array_values($bend));
     }
 
     /** The area of the object, mm2, from the cells of 2 mm or a fiftieth of the size that points occupy. */

@@ -196,25 +196,17 @@ final readonly class Inspection
     {
         $sum = array_fill(0, 3 * $vertices, 0.0);
         $all = array_fill(0, $vertices, 0.0);
+        $crosses = Measure::crosses($p, $f);
         for ($o = 0, $n = count($f); $o < $n; $o += 3) {
-            $a = 3 * $f[$o];
-            $b = 3 * $f[$o + 1];
-            $c = 3 * $f[$o + 2];
-            $ux = $p[$b] - $p[$a];
-            $uy = $p[$b + 1] - $p[$a + 1];
-            $uz = $p[$b + 2] - $p[$a + 2];
-            $vx = $p[$c] - $p[$a];
-            $vy = $p[$c + 1] - $p[$a + 1];
-            $vz = $p[$c + 2] - $p[$a + 2];
-            $x = $uy * $vz - $uz * $vy;
-            $y = $uz * $vx - $ux * $vz;
-            $z = $ux * $vy - $uy * $vx;
+            $x = $crosses[$o];
+            $y = $crosses[$o + 1];
+            $z = $crosses[$o + 2];
             $l = sqrt($x * $x + $y * $y + $z * $z);
-            foreach ([$a, $b, $c] as $v) {
-                $sum[$v] += $x;
-                $sum[$v + 1] += $y;
-                $sum[$v + 2] += $z;
-                $all[intdiv($v, 3)] += $l;
+            foreach ([$f[$o], $f[$o + 1], $f[$o + 2]] as $v) {
+                $sum[3 * $v] += $x;
+                $sum[3 * $v + 1] += $y;
+                $sum[3 * $v + 2] += $z;
+                $all[$v] += $l;
             }
         }
         $spikes = [];

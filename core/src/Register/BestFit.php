@@ -12,7 +12,7 @@ use Emberstone\Core\Register\Kernel\Tighten;
 /**
  * Brings placed passes together: pair by pair along the strongest overlaps, then all of them at once.
  *
- * All at once is one least squares over the six freedoms of every pass but the reference: error does not pile up around a loop
+ * All at once is one least squares over the six freedoms of every pass but those that stay: error does not pile up around a loop
  * (Pulli 1999; here solved jointly over point pairs, renewed each round).
  */
 final class BestFit
@@ -129,9 +129,10 @@ final class BestFit
      * All passes at once.
      *
      * @param  list<array{int, int}>  $pairs  (moving, still) in both directions where they overlap
+     * @param  list<int>  $still  passes that do not move
      * @return array{rounds: int, pairs: list<array{residual: float, overlap: float}>, converged: bool}
      */
-    public function together(array $pairs, int $reference, Progress $progress, int $maxRounds = 32): array
+    public function together(array $pairs, array $still, Progress $progress, int $maxRounds = 32): array
     {
         $n = count($this->passes);
         $converged = false;
@@ -161,17 +162,19 @@ final class BestFit
                 $report[] = ['residual' => sqrt($pair['squares'] / max(1e-300, $pair['weight'])), 'overlap' => $pair['pairs'] / max(1, $used)];
                 $progress->advance('all together', ($round + ($k + 1) / count($pairs)) / $maxRounds);
             }
-            for ($r = 6 * $reference; $r < 6 * $reference + 6; $r++) {
-                for ($c = 0; $c < $size; $c++) {
-                    $h[$r * $size + $c] = $h[$c * $size + $r] = 0.0;
+            foreach ($still as $i) {
+                for ($r = 6 * $i; $r < 6 * $i + 6; $r++) {
+                    for ($c = 0; $c < $size; $c++) {
+                        $h[$r * $size + $c] = $h[$c * $size + $r] = 0.0;
+                    }
+                    $h[$r * $size + $r] = 1.0;
+                    $g[$r] = 0.0;
                 }
-                $h[$r * $size + $r] = 1.0;
-                $g[$r] = 0.0;
             }
             $x = Dense::solve($h, $g, $size);
             $largest = 0.0;
             foreach ($this->passes as $i => $pass) {
-                if ($i === $reference) {
+                if (in_array($i, $still, true)) {
                     continue;
                 }
                 $step = array_slice($x, 6 * $i, 6);

@@ -35,9 +35,10 @@ final class Contradictions
     /**
      * The pass that contradicts the others most, and the one it contradicts most; null when all is in order.
      *
+     * @param  list<int>  $still  passes that do not move
      * @return array{pass: int, with: int, share: float}|null
      */
-    public function worst(int $reference): ?array
+    public function worst(array $still): ?array
     {
         $n = count($this->passes);
         $before = $seen = array_fill(0, $n, array_fill(0, $n, 0));
@@ -59,7 +60,7 @@ final class Contradictions
             $share = array_map(fn (int $of, int $all) => $of >= self::FEWEST ? $of / $all : 0.0, $before[$k], $seen[$k]);
             // Both passes of a pair look bad; the one that more others speak against is the one.
             $against = array_sum($before[$k]) / max(1, array_sum($seen[$k]));
-            if ($k !== $reference && max($share) > self::MOST && $against > $most) {
+            if (! in_array($k, $still, true) && max($share) > self::MOST && $against > $most) {
                 $most = $against;
                 $worst = ['pass' => $k, 'with' => (int) array_search(max($share), $share, true), 'share' => max($share)];
             }

@@ -53,23 +53,24 @@ final class Prepare
      * Normals for many clouds, spread over the cores.
      *
      * @param  list<PointCloud>  $clouds
-     * @return list<array{cloud: PointCloud, spacing: float, lean: array<int, float>, apart: array<int, float>}>
+     * @return list<array{cloud: PointCloud, spacing: float, lean: array<int, float>, apart: array<int, float>, bend: array<int, float>}>
      */
     public static function oriented(array $clouds, Progress $progress): array
     {
         $tasks = array_map(fn (PointCloud $cloud) => function () use ($cloud): string {
             $result = OrientedCloud::of($cloud);
 
-            return pack('e', $result['spacing']).Packed::doubles($result['cloud']->positions).Packed::doubles($result['cloud']->normals).Packed::doubles($result['lean']).Packed::doubles($result['apart']);
+            return pack('e', $result['spacing']).Packed::doubles($result['cloud']->positions).Packed::doubles($result['cloud']->normals).Packed::doubles($result['lean']).Packed::doubles($result['apart']).Packed::doubles($result['bend']);
         }, $clouds);
         $oriented = [];
         foreach (Fork::map($tasks, Cores::count(), $progress, 'normals') as $k => $bytes) {
-            $part = intdiv(strlen($bytes) - 8, 8);
+            $part = intdiv(strlen($bytes) - 8, 9);
             $oriented[] = [
                 'cloud' => PointCloud::fromFlat(Packed::toDoubles(substr($bytes, 8, 3 * $part)), Packed::toDoubles(substr($bytes, 8 + 3 * $part, 3 * $part)), [], $clouds[$k]->sensorOrigin),
                 'spacing' => (unpack('e', $bytes) ?: [1 => 1.0])[1],
                 'lean' => Packed::toDoubles(substr($bytes, 8 + 6 * $part, $part)),
-                'apart' => Packed::toDoubles(substr($bytes, 8 + 7 * $part)),
+                'apart' => Packed::toDoubles(substr($bytes, 8 + 7 * $part, $part)),
+                'bend' => Packed::toDoubles(substr($bytes, 8 + 8 * $part)),
             ];
         }
 

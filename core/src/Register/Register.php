@@ -19,11 +19,11 @@ use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
 
 /**
- * Brings all passes into the coordinates of a reference pass: pairwise along the strongest overlaps, then all together.
+ * Brings all passes into the coordinates of those that stay: pairwise along the strongest overlaps, then all together.
  *
  * Source    Chen & Medioni 1992, Pulli 1999; robust weights after Tukey.
  * Input     two passes or more, placed within `maxDistance` of the truth; units mm.
- * Keeps     the points of every pass; only poses change. The reference stays.
+ * Keeps     the points of every pass; only poses change. The reference and locked passes stay to the last bit.
  * Cost      about 1 s a pass of 75 k points, 400 bytes a point.
  *
  * @implements Operation<RegisterParameters>
@@ -54,7 +54,10 @@ final class Register implements Operation
         if (count($passes) < 2) {
             throw UnsuitableInput::because('Registering needs two passes or more; bring in another.');
         }
-        $reference = $this->referenceIndex($passes, $parameters->reference);
+        $still = $this->still($passes, $parameters);
+        if (count($still) === count($passes)) {
+            throw UnsuitableInput::because('Every pass is locked or the reference; unlock the one that may move.');
+        }
         $maxDistance = $parameters->maxDistance ?? RegisterParameters::suggestMaxDistance($workpiece) ?? 1.0;
         $prepared = Prepare::all($passes, new PartProgress($progress, 0.0, 0.3));
         $spacing = max(array_map(fn (PreparedPass $pass) => $pass->spacing, $prepared));
@@ -62,49 +65,64 @@ final class Register implements Operation
 
         $overlap = $fit->overlaps($maxDistance);
         $progress->advance('pairs', 0.35);
-        $before = $this->figures($fit, $overlap, $maxDistance, $prepared, $reference);
-        $this->placeAlongTree($fit, $overlap, $reference, $passes, new PartProgress($progress, 0.35, 0.55));
+        $before = $this->figures($fit, $overlap, $maxDistance, $prepared, $still);
+        $this->placeAlongTree($fit, $overlap, $still, $passes, new PartProgress($progress, 0.35, 0.55));
 
         // A wide look: pairs that do not meet yet must pull too.
         $pairs = $this->pairsOf($fit->overlaps(max(2.5 * $spacing, 0.6 * $maxDistance)));
-        $joint = $fit->together($pairs, $reference, new PartProgress($progress, 0.55, 0.8));
+        $joint = $fit->together($pairs, $still, new PartProgress($progress, 0.55, 0.8));
 
         $contradictions = new Contradictions($fit, $prepared, $spacing);
-        $doubt = $contradictions->worst($reference);
+        $doubt = $contradictions->worst($still);
         for ($try = 0; $doubt !== null && $try < self::TRIES; $try++) {
             $contradictions->retry($doubt['pass'], $passes[$doubt['pass']]->transform, $maxDistance);
             $pairs = $this->pairsOf($fit->overlaps(max(2.5 * $spacing, 0.3 * $maxDistance)));
-            $joint = $fit->together($pairs, $reference, new PartProgress($progress, 0.8 + 0.2 * $try / self::TRIES, 0.8 + 0.2 * ($try + 1) / self::TRIES));
-            $doubt = $contradictions->worst($reference);
+            $joint = $fit->together($pairs, $still, new PartProgress($progress, 0.8 + 0.2 * $try / self::TRIES, 0.8 + 0.2 * ($try + 1) / self::TRIES));
+            $doubt = $contradictions->worst($still);
         }
 
         return $this->result($workpiece, $prepared, $pairs, $joint, $before, $doubt);
     }
 
-    /** @param  list<Pass>  $passes */
-    private function referenceIndex(array $passes, ?string $wanted): int
+    /**
+     * The passes that do not move: the reference (the first one unless named) and the locked ones.
+     *
+     * @param  list<Pass>  $passes
+     * @return list<int>
+     */
+    private function still(array $passes, RegisterParameters $parameters): array
     {
-        if ($wanted === null) {
-            return 0;
+        $still = $parameters->reference === null && $parameters->locked !== [] ? [] : [$parameters->reference === null ? 0 : $this->index($passes, 'reference', $parameters->reference)];
+        foreach ($parameters->locked as $wanted) {
+            $still[] = $this->index($passes, 'locked', $wanted);
         }
+
+        return array_values(array_unique($still));
+    }
+
+    /** @param  list<Pass>  $passes */
+    private function index(array $passes, string $parameter, mixed $wanted): int
+    {
         foreach ($passes as $k => $pass) {
             if ($pass->id === $wanted || $pass->name === $wanted) {
                 return $k;
             }
         }
-        throw InvalidParameter::of('reference', "names \"$wanted\", but the passes are ".implode(', ', array_map(fn (Pass $pass) => $pass->name, $passes)));
+        throw InvalidParameter::of($parameter, 'names '.json_encode($wanted).', but the passes are '.implode(', ', array_map(fn (Pass $pass) => $pass->name, $passes)));
     }
 
     /**
-     * Best fits outwards from the reference, each pass onto all that it overlaps and that stand already; the strongest overlap next
+     * Best fits outwards from the passes that stay, each pass onto all that it overlaps and that stand already; the strongest overlap next
      * (a maximum spanning tree, Prim 1957).
      *
      * @param  array<int, array<int, float>>  $overlap
+     * @param  list<int>  $still
      * @param  list<Pass>  $passes
      */
-    private function placeAlongTree(BestFit $fit, array $overlap, int $reference, array $passes, Progress $progress): void
+    private function placeAlongTree(BestFit $fit, array $overlap, array $still, array $passes, Progress $progress): void
     {
-        $placed = [$reference => true];
+        $placed = array_fill_keys($still, true);
+        $given = count($placed);
         $n = count($passes);
         while (count($placed) < $n) {
             $best = [0.0, -1];
@@ -124,7 +142,7 @@ final class Register implements Operation
             $onto = array_values(array_filter(array_keys($placed), fn (int $j) => max($overlap[$moving][$j], $overlap[$j][$moving]) >= self::LEAST_OVERLAP));
             $fit->onto($moving, $onto);
             $placed[$moving] = true;
-            $progress->advance('pairs', (count($placed) - 1) / ($n - 1));
+            $progress->advance('pairs', (count($placed) - $given) / ($n - $given));
         }
     }
 
@@ -149,9 +167,10 @@ final class Register implements Operation
     /**
      * @param  array<int, array<int, float>>  $overlap
      * @param  list<PreparedPass>  $prepared
+     * @param  list<int>  $still
      * @return array<string, mixed>
      */
-    private function figures(BestFit $fit, array $overlap, float $reach, array $prepared, int $reference): array
+    private function figures(BestFit $fit, array $overlap, float $reach, array $prepared, array $still): array
     {
         $pairs = $this->pairsOf($overlap);
         if ($pairs === []) {
@@ -160,7 +179,7 @@ final class Register implements Operation
         // A look at the residuals as captured: one round whose step is thrown away.
         $kept = array_map(fn (PreparedPass $pass) => $pass->transform, $prepared);
         $quiet = new \Emberstone\Core\Operation\NoProgress;
-        $report = (new BestFit($prepared, 4.0 * $reach, $reach))->together($pairs, $reference, $quiet, 1);
+        $report = (new BestFit($prepared, 4.0 * $reach, $reach))->together($pairs, $still, $quiet, 1);
         foreach ($prepared as $k => $pass) {
             $pass->transform = $kept[$k];
         }

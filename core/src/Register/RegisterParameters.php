@@ -10,6 +10,7 @@ use Emberstone\Core\Spatial\PointGrid;
 
 final readonly class RegisterParameters
 {
+    /** @param  array<int, mixed>  $locked  names or ids */
     public function __construct(
         #[Param('Rough placing', 'Passes start where the scanner put them.', choices: ['none'])]
         public string $coarse = 'none',
@@ -17,6 +18,8 @@ final readonly class RegisterParameters
         public ?float $maxDistance = null,
         #[Param('Reference', 'The pass that stays where it is; the first one unless named.')]
         public ?string $reference = null,
+        #[Param('Locked', 'Passes that stay where they are, besides the reference.', picks: 'locked')]
+        public array $locked = [],
     ) {
     }
 

@@ -19,6 +19,7 @@ export interface PassItem {
   transform: Matrix;
   residual: number | null;
   overlap: number | null;
+  locked: boolean;
 }
 
 export interface Hole {
@@ -104,7 +105,7 @@ export interface ParameterInfo {
   exclusiveMin: boolean;
   max: number | null;
   choices: string[];
-  picks: 'points' | 'pairs' | 'selection' | 'names' | null;
+  picks: 'points' | 'pairs' | 'selection' | 'names' | 'locked' | null;
   suggested: boolean;
 }
 

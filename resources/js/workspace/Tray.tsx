@@ -1,4 +1,4 @@
-import { Axis3d, Box, Eye, EyeOff, Layers } from 'lucide-react';
+import { Axis3d, Box, Eye, EyeOff, Layers, Lock, LockOpen } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
 import { api } from '../api/client';
 import { count } from '../ui/format';
@@ -7,14 +7,32 @@ import { useView, useWorkspace } from './context';
 
 interface RowProps {
   id: string;
+  /** all ids of the list, in its order */
+  ids: string[];
+  /** null for what cannot be locked */
+  locked: boolean | null;
   name: string;
   swatch: string;
   figure: string;
   hint: string;
 }
 
-function TrayRow({ id, name, swatch, figure, hint }: RowProps) {
-  const { projectId, commands, run } = useWorkspace();
+function TrayRow({ id, ids, locked, name, swatch, figure, hint }: RowProps) {
+  const { projectId, commands, run, data } = useWorkspace();
+  const { passes, bodies, datums } = data.snapshot;
+  const all = [...passes, ...bodies, ...datums].map((i) => i.id);
+  const lock = () => run(() => api.updateProject(projectId, { locked: passes.filter((p) => (p.id === id ? !p.locked : p.locked)).map((p) => p.id) }));
+  /** Puts a row of the same list in this one's place. */
+  const place = (moved: string, at: string) => {
+    if (moved === at || !ids.includes(moved)) return;
+    const list = ids.filter((i) => i !== moved);
+    list.splice(ids.indexOf(at), 0, moved);
+    run(() => api.updateProject(projectId, { tray_order: all.flatMap((i) => (i === ids[0] ? list : ids.includes(i) ? [] : [i])) }));
+  };
+  const shift = (by: number) => {
+    const at = ids[ids.indexOf(id) + by];
+    if (at) place(id, at);
+  };
   const hidden = useView((s) => s.hidden[id] ?? false);
   const [editing, setEditing] = useState(false);
   const rename = (value: string) => {
@@ -22,7 +40,17 @@ function TrayRow({ id, name, swatch, figure, hint }: RowProps) {
     if (value.trim() !== '' && value !== name) run(() => api.updateProject(projectId, { labels: { [id]: value.trim() } }));
   };
   return (
-    <li className={`group flex items-center gap-2 rounded-field px-2 h-7 hover:bg-base-300 ${hidden ? 'opacity-70' : ''}`} title={hint}>
+    <li
+      className={`group flex items-center gap-1.5 rounded-field px-2 h-7 hover:bg-base-300 ${hidden ? 'opacity-70' : ''}`}
+      title={hint}
+      draggable={!editing}
+      onDragStart={(e) => e.dataTransfer.setData('text/plain', id)}
+      onDragOver={(e) => e.preventDefault()}
+      onDrop={(e) => {
+        e.preventDefault();
+        place(e.dataTransfer.getData('text/plain'), id);
+      }}
+    >
       <span className="size-2.5 shrink-0 rounded-sm" style={{ background: swatch }} aria-hidden />
       {editing ? (
         <input
@@ -35,11 +63,25 @@ function TrayRow({ id, name, swatch, figure, hint }: RowProps) {
           onKeyDown={(e) => (e.key === 'Enter' ? rename(e.currentTarget.value) : e.key === 'Escape' ? setEditing(false) : undefined)}
         />
       ) : (
-        <button type="button" className="min-w-0 flex-1 truncate text-left" onDoubleClick={() => setEditing(true)} onKeyDown={(e) => e.key === 'F2' && setEditing(true)}>
+        <button type="button" className="min-w-0 flex-1 truncate text-left" onDoubleClick={() => setEditing(true)} onKeyDown={(e) => {
+            if (e.key === 'F2') setEditing(true);
+            if (e.altKey && (e.key === 'ArrowUp' || e.key === 'ArrowDown')) shift(e.key === 'ArrowUp' ? -1 : 1);
+          }}
+        >
           {name}
         </button>
       )}
       <span className="opacity-75">{figure}</span>
+      {ids.length > 1 ? (
+        <button type="button" className="btn btn-ghost btn-xs hidden px-1 group-focus-within:inline-flex group-hover:inline-flex" aria-label={`Show only ${name}`} onClick={() => commands.showOnly([id], all)}>
+          only
+        </button>
+      ) : null}
+      {locked === null ? null : (
+        <button type="button" className={`btn btn-ghost btn-xs btn-square ${locked ? 'text-warning' : 'hidden group-focus-within:inline-flex group-hover:inline-flex'}`} aria-label={locked ? `Unlock ${name}` : `Lock ${name}`} aria-pressed={locked} title={locked ? 'Locked: registering does not move it' : 'Lock: registering will not move it'} onClick={lock}>
+          {locked ? <Lock size={13} aria-hidden /> : <LockOpen size={13} aria-hidden />}
+        </button>
+      )}
       <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label={hidden ? `Show ${name}` : `Hide ${name}`} aria-pressed={hidden} onClick={() => commands.toggle(id)}>
         {hidden ? <EyeOff size={13} aria-hidden /> : <Eye size={13} aria-hidden />}
       </button>
@@ -77,16 +119,18 @@ export function Tray() {
           <TrayRow
             key={pass.id}
             id={pass.id}
+            ids={passes.map((p) => p.id)}
+            locked={pass.locked}
             name={pass.name}
             swatch={css(passColour(k))}
             figure={count(pass.kept)}
-            hint={`${pass.name}: ${count(pass.kept)} of ${count(pass.points)} points kept${pass.residual === null ? '' : `, residual ${pass.residual.toFixed(3)} mm`}. Double-click or F2 to rename.`}
+            hint={`${pass.name}: ${count(pass.kept)} of ${count(pass.points)} points kept${pass.residual === null ? '' : `, residual ${pass.residual.toFixed(3)} mm`}. Double-click or F2 renames, dragging or Alt+arrow moves.`}
           />
         ))}
       </TrayList>
       <TrayList icon={<Box size={13} aria-hidden />} title="Bodies" number={bodies.length} ids={bodies.map((b) => b.id)}>
         {bodies.map((body) => (
-          <TrayRow key={body.id} id={body.id} name={body.name} swatch={css(MEASURED)} figure={count(body.faces || body.points)} hint={`${body.name}: ${count(body.faces)} faces, ${count(body.points)} points. Double-click or F2 to rename.`} />
+          <TrayRow key={body.id} id={body.id} ids={bodies.map((b) => b.id)} locked={null} name={body.name} swatch={css(MEASURED)} figure={count(body.faces || body.points)} hint={`${body.name}: ${count(body.faces)} faces, ${count(body.points)} points. Double-click or F2 renames, dragging or Alt+arrow moves.`} />
         ))}
       </TrayList>
       <TrayList icon={<Axis3d size={13} aria-hidden />} title="Datums" number={datums.length} ids={datums.map((d) => d.id)}>
@@ -94,6 +138,8 @@ export function Tray() {
           <TrayRow
             key={datum.id}
             id={datum.id}
+            ids={datums.map((d) => d.id)}
+            locked={null}
             name={datum.name}
             swatch={datum.kind === 'cylinder' ? '#d08a74' : '#7fa8d9'}
             figure={datum.kind === 'cylinder' ? `ø ${(2 * datum.radius).toFixed(2)}` : datum.kind === 'point' ? '' : `± ${datum.rms.toFixed(3)}`}

@@ -12,6 +12,7 @@ export const SHORTCUTS: { keys: string; does: string; group: 'View' | 'Picking' 
   { keys: 'Esc', does: 'drop the picks, then leave the tool', group: 'Picking' },
   { keys: 'Ctrl+K', does: 'find an operation, body, pass or datum', group: 'Project' },
   { keys: 'Ctrl+Z, Ctrl+Shift+Z', does: 'undo, redo', group: 'Project' },
+  { keys: 'Alt+Up, Alt+Down', does: 'move in the tray', group: 'Project' },
   { keys: 'F2', does: 'rename in the tray', group: 'Project' },
   { keys: '?', does: 'this sheet', group: 'Project' },
 ];

@@ -607,6 +607,8 @@ final class QuadricCollapse
             $origin[] = $T[$j + 3] - 1;
         }
 
+        FlipEdges::run($P, $Q, $A, $F, $origin);
+
         return ['positions' => array_slice($P, 0, 3 * $nv), 'faces' => $F, 'support' => array_slice($S, 0, $nv), 'origin' => $origin];
     }
 }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Mend\Kernel;
 
+use Emberstone\Core\Mesh\Kernel\Measure;
 use Emberstone\Core\Mesh\Kernel\Topology;
 
 /**
@@ -178,25 +179,16 @@ final class EvenOut
      */
     private static function normals(array $p, array $f): array
     {
-        $normals = [];
-        for ($o = 0, $n = count($f); $o < $n; $o += 3) {
-            $a = 3 * $f[$o];
-            $b = 3 * $f[$o + 1];
-            $c = 3 * $f[$o + 2];
-            $ux = $p[$b] - $p[$a];
-            $uy = $p[$b + 1] - $p[$a + 1];
-            $uz = $p[$b + 2] - $p[$a + 2];
-            $vx = $p[$c] - $p[$a];
-            $vy = $p[$c + 1] - $p[$a + 1];
-            $vz = $p[$c + 2] - $p[$a + 2];
-            $x = $uy * $vz - $uz * $vy;
-            $y = $uz * $vx - $ux * $vz;
-            $z = $ux * $vy - $uy * $vx;
+        $normals = Measure::crosses($p, $f);
+        for ($o = 0, $n = count($normals); $o < $n; $o += 3) {
+            $x = $normals[$o];
+            $y = $normals[$o + 1];
+            $z = $normals[$o + 2];
             $l = sqrt($x * $x + $y * $y + $z * $z);
             $w = $l > 0.0 ? 1.0 / $l : 0.0;
-            $normals[] = $x * $w;
-            $normals[] = $y * $w;
-            $normals[] = $z * $w;
+            $normals[$o] = $x * $w;
+            $normals[$o + 1] = $y * $w;
+            $normals[$o + 2] = $z * $w;
         }
 
         return $normals;

@@ -12,13 +12,15 @@ namespace Emberstone\Core\Mesh\Kernel;
 final class Measure
 {
     /**
+     * The cross product of two edges of each face: its normal, twice its area long.
+     *
      * @param  array<int, float>  $p
      * @param  array<int, int>  $f
-     * @return array<int, float> area of each face
+     * @return list<float> flat xyz
      */
-    public static function areas(array $p, array $f): array
+    public static function crosses(array $p, array $f): array
     {
-        $areas = [];
+        $crosses = [];
         for ($o = 0, $n = count($f); $o < $n; $o += 3) {
             $a = 3 * $f[$o];
             $b = 3 * $f[$o + 1];
@@ -29,9 +31,27 @@ final class Measure
             $vx = $p[$c] - $p[$a];
             $vy = $p[$c + 1] - $p[$a + 1];
             $vz = $p[$c + 2] - $p[$a + 2];
-            $x = $uy * $vz - $uz * $vy;
-            $y = $uz * $vx - $ux * $vz;
-            $z = $ux * $vy - $uy * $vx;
+            $crosses[] = $uy * $vz - $uz * $vy;
+            $crosses[] = $uz * $vx - $ux * $vz;
+            $crosses[] = $ux * $vy - $uy * $vx;
+        }
+
+        return $crosses;
+    }
+
+    /**
+     * @param  array<int, float>  $p
+     * @param  array<int, int>  $f
+     * @return array<int, float> area of each face
+     */
+    public static function areas(array $p, array $f): array
+    {
+        $areas = [];
+        $crosses = self::crosses($p, $f);
+        for ($o = 0, $n = count($crosses); $o < $n; $o += 3) {
+            $x = $crosses[$o];
+            $y = $crosses[$o + 1];
+            $z = $crosses[$o + 2];
             $areas[] = 0.5 * sqrt($x * $x + $y * $y + $z * $z);
         }
 

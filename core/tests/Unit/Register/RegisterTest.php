@@ -59,17 +59,17 @@ final class RegisterTest extends TestCase
         $passes = array_map(fn (int $k) => Pass::of("pass $k", $rig->capture(new BearingPedestal, $k, 5)['cloud']), [4, 5, 6, 7]);
         $right = Prepare::all($passes, new NoProgress);
         $spacing = $right[0]->spacing;
-        self::assertNull((new Contradictions(new BestFit($right, 3.0, 1.0), $right, $spacing))->worst(0));
+        self::assertNull((new Contradictions(new BestFit($right, 3.0, 1.0), $right, $spacing))->worst([0]));
 
         $wrong = Prepare::all($passes, new NoProgress);
         $wrong[2]->transform = Transform::shift(0.0, 5.0, 0.0);
         $contradictions = new Contradictions(new BestFit($wrong, 3.0, 1.0), $wrong, $spacing);
-        $worst = $contradictions->worst(0);
+        $worst = $contradictions->worst([0]);
         self::assertNotNull($worst);
         self::assertSame(2, $worst['pass']);
 
         $contradictions->retry(2, $wrong[2]->transform, 10.0);
-        self::assertNull($contradictions->worst(0));
+        self::assertNull($contradictions->worst([0]));
         self::assertEqualsWithDelta([0.0, 0.0, 0.0], $wrong[2]->transform->point([0.0, 0.0, 0.0]), 0.3);
     }
 
@@ -95,6 +95,23 @@ final class RegisterTest extends TestCase
         $this->expectException(UnsuitableInput::class);
         $this->expectExceptionMessage('elsewhere does not overlap');
         (new Register)(new Workpiece([Pass::of('here', $near), Pass::of('elsewhere', $far)]), new RegisterParameters(maxDistance: 6.0), new NoProgress);
+    }
+
+    #[Test]
+    public function locked_passes_stay_to_the_last_bit_and_the_others_come_to_them(): void
+    {
+        $rig = new HandheldRig(width: 160, height: 120, table: false, driftMm: 0.0, driftDeg: 0.0);
+        $passes = array_map(fn (int $k) => Pass::of("pass $k", $rig->capture(new BearingPedestal, $k, 8)['cloud']), [4, 5, 6]);
+        $away = Transform::turn([0.0, 1.0, 1.0], 0.01)->then(Transform::shift(0.4, 0.3, -0.5));
+        $passes[0] = $passes[0]->moved($away);
+        $result = (new Register)(new Workpiece($passes), new RegisterParameters(maxDistance: 3.0, locked: ['pass 5', 'pass 6']), new NoProgress)->workpiece->passes;
+        self::assertSame($passes[1]->transform->matrix, $result[1]->transform->matrix);
+        self::assertSame($passes[2]->transform->matrix, $result[2]->transform->matrix);
+        self::assertEqualsWithDelta([60.0, 35.0, 0.0], $result[0]->transform->point([60.0, 35.0, 0.0]), 0.3);
+
+        $this->expectException(UnsuitableInput::class);
+        $this->expectExceptionMessage('unlock the one that may move');
+        (new Register)(new Workpiece($passes), new RegisterParameters(locked: ['pass 4', 'pass 5', 'pass 6']), new NoProgress);
     }
 
     #[Test]

@@ -19,8 +19,9 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
   const picks = useView((s) => s.picks);
   const selection = useView((s) => s.selection);
   const preview = useView((s) => s.datumPreview);
+  const locked = data.snapshot.passes.filter((p) => p.locked).map((p) => p.id);
   const busy = data.steps.some((s) => s.state === 'running' || s.state === 'waiting');
-  const parameters = parametersToSend(operation, values, { picks, selection });
+  const parameters = parametersToSend(operation, values, { picks, selection, locked });
   const lack = lacking(operation, parameters, { picks, selection, data });
   const estimate = useEstimate(operation, parameters, lack === null && operation.stage !== 'orient' && selection.length === 0);
   const names = operation.stage === 'register' ? data.snapshot.passes : data.snapshot.datums;
@@ -51,6 +52,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
       {operation.name === 'add-datum' ? <DatumPicks kind={String(values.kind ?? 'plane')} angle={Number(values.angle)} /> : null}
       {operation.name === 'pair-points' ? <PairPicks moving={values.moving as string | undefined} /> : null}
       {operation.parameters.some((p) => p.picks === 'selection') ? <SelectionPicks /> : null}
+      {operation.name === 'register' && locked.length > 0 ? <p>{locked.length === 1 ? '1 pass is' : `${locked.length} passes are`} locked in the tray and will not move.</p> : null}
       {operation.name === 'set-frame' ? <SixLocks parameters={parameters} /> : null}
       {preview && operation.name === 'add-datum' ? (
         <p>

@@ -3,15 +3,17 @@ import type { Hit } from '../../tools/events';
 import type { Selection } from '../../viewport/Viewport';
 
 /** Which parameters the picks of an operation stand for; they have no field of their own. */
-export const PICKED: ReadonlySet<string> = new Set(['seed', 'points', 'pairs', 'selection']);
+export const PICKED: ReadonlySet<string> = new Set(['seed', 'points', 'pairs', 'selection', 'locked']);
 
 interface Gestures {
   picks: readonly Hit[];
   selection: readonly Selection[];
+  /** ids of passes that must not move */
+  locked: readonly string[];
 }
 
 /** The parameters as the server wants them: what is empty is left out, picks and selections are filled in. */
-export function parametersToSend(operation: OperationInfo, values: Record<string, unknown>, { picks, selection }: Gestures): Record<string, unknown> {
+export function parametersToSend(operation: OperationInfo, values: Record<string, unknown>, { picks, selection, locked }: Gestures): Record<string, unknown> {
   const out: Record<string, unknown> = {};
   for (const p of operation.parameters) {
     const value = values[p.name];
@@ -26,12 +28,16 @@ export function parametersToSend(operation: OperationInfo, values: Record<string
   if (operation.name === 'pair-points') {
     out.pairs = picks.flatMap((p, k) => (k % 2 === 1 ? [{ from: picks[k - 1]?.pointMm, to: p.pointMm }] : []));
   }
+  if (operation.parameters.some((p) => p.picks === 'locked')) {
+    delete out.locked;
+    if (locked.length > 0) out.locked = locked;
+  }
   if (selection.length > 0) out.selection = selection.map(({ target, ranges }) => ({ target, ranges }));
   return out;
 }
 
 /** What is missing before the operation can run, in words; null when nothing is. */
-export function lacking(operation: OperationInfo, sent: Record<string, unknown>, { picks, selection, data }: Gestures & { data: ProjectState }): string | null {
+export function lacking(operation: OperationInfo, sent: Record<string, unknown>, { picks, selection, data }: Omit<Gestures, 'locked'> & { data: ProjectState }): string | null {
   const { passes, bodies, datums } = data.snapshot;
   if (operation.needs === 'passes' && passes.length === 0) return 'Bring in a pass first.';
   if (operation.needs === 'meshes' && !bodies.some((b) => b.kind === 'mesh')) return 'There is no mesh yet: fuse the passes first.';

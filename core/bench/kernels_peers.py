@@ -1,0 +1,69 @@
+"""The work of kernels.php in SciPy and VTK, for the ratios: python3 core/bench/kernels_peers.py FOLDER (optional)."""
+import json, resource, sys
+import numpy as np
+from scipy.spatial import cKDTree
+from vtkmodules.vtkIOGeometry import vtkSTLReader, vtkSTLWriter
+from vtkmodules.vtkIOPLY import vtkPLYReader
+from vtkmodules.vtkCommonDataModel import vtkStaticCellLocator
+from vtkmodules.vtkCommonCore import mutable
+
+folder = sys.argv[1]
+
+
+def measure(kernel, work):
+    times = []
+    for _ in range(3):
+        a = resource.getrusage(resource.RUSAGE_SELF)
+        result = work()
+        b = resource.getrusage(resource.RUSAGE_SELF)
+        times.append(b.ru_utime + b.ru_stime - a.ru_utime - a.ru_stime)
+    print(json.dumps({'kernel': kernel, 'theirs': round(sorted(times)[1], 3)}), flush=True)
+    return result
+
+
+points = np.fromfile(folder + '/points.f64').reshape(-1, 3)
+queries = points[:100000]
+tree = measure('point grid, 1 M points', lambda: cKDTree(points))
+measure('kd-tree, 1 M points', lambda: cKDTree(points))
+
+
+def normals():
+    _, near = tree.query(points[400000:600000], k=16)
+    q = points[near]
+    q = q - q.mean(axis=1, keepdims=True)
+    return np.linalg.eigh(np.einsum('nki,nkj->nij', q, q))[1][:, :, 0]
+
+
+measure('16 neighbours and normals of 200 k of 1 M', normals)
+measure('nearest of 1 M, 100 k queries', lambda: tree.query(queries, k=1))
+reader = vtkPLYReader(); reader.SetFileName(folder + '/torus.ply'); reader.Update()
+mesh = reader.GetOutput()
+
+
+def build():
+    locator = vtkStaticCellLocator(); locator.SetDataSet(mesh); locator.BuildLocator()
+    return locator
+
+
+locator = measure('triangle tree, 500 k faces', build)
+
+
+def closest():
+    spot, cell, sub, distance = [0.0] * 3, mutable(0), mutable(0), mutable(0.0)
+    for q in queries:
+        locator.FindClosestPoint(q, spot, cell, sub, distance)
+
+
+measure('closest point on 500 k faces, 100 k queries', closest)
+
+
+def write():
+    writer = vtkSTLWriter(); writer.SetFileName(folder + '/torus-vtk.stl'); writer.SetFileTypeToBinary(); writer.SetInputData(mesh); writer.Write()
+
+
+def read():
+    stl = vtkSTLReader(); stl.SetFileName(folder + '/torus-vtk.stl'); stl.Update()
+
+
+measure('write binary STL, 500 k faces', write)
+measure('read and weld binary STL, 500 k faces', read)

@@ -1,0 +1,153 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Lighten\Kernel;
+
+use Emberstone\Core\Mesh\Kernel\Topology;
+
+/**
+ * Turns edges whose middle lies farther from the planes they stand for than the other diagonal's would: the collapse chooses
+ * vertices well and takes the triangles between them as they come.
+ *
+ * The distance of a point to the planes of a vertex is its quadric (Garland & Heckbert 1997), here asked at the middle of an edge.
+ *
+ * @internal
+ */
+final class FlipEdges
+{
+    /** Faces that would turn by more than this (cosine) stay. */
+    private const TURN = 0.5;
+
+    private const ROUNDS = 2;
+
+    /**
+     * @param  array<int, float>  $P  flat xyz
+     * @param  array<int, float>  $Q  ten numbers a vertex
+     * @param  array<int, float>  $A  area that a quadric was gathered from
+     * @param  array<int, int>  $F  (changed) flat faces
+     * @param  array<int, int>  $origin  a face; edges between measured and filled stay
+     */
+    public static function run(array $P, array $Q, array $A, array &$F, array $origin): void
+    {
+        for ($round = 0; $round < self::ROUNDS; $round++) {
+            $twin = Topology::twins($F);
+            $linked = [];
+            for ($h = 0, $n = count($F); $h < $n; $h++) {
+                $a = $F[$h];
+                $b = $F[$h % 3 === 2 ? $h - 2 : $h + 1];
+                $linked[$a < $b ? $a << 32 | $b : $b << 32 | $a] = true;
+            }
+            $touched = array_fill(0, intdiv($n, 3), 0);
+            $flips = 0;
+            for ($h = 0; $h < $n; $h++) {
+                $g = $twin[$h];
+                if ($g <= $h) {
+                    continue;
+                }
+                $s = intdiv($h, 3);
+                $t = intdiv($g, 3);
+                if ($touched[$s] !== 0 || $touched[$t] !== 0 || $origin[$s] !== $origin[$t]) {
+                    continue;
+                }
+                $a = $F[$h];
+                $b = $F[$g];
+                $c = $F[$h % 3 === 0 ? $h + 2 : $h - 1];
+                $d = $F[$g % 3 === 0 ? $g + 2 : $g - 1];
+                if ($c === $d || isset($linked[$c < $d ? $c << 32 | $d : $d << 32 | $c])
+                    || self::miss($P, $Q, $A, $c, $d) >= 0.7 * self::miss($P, $Q, $A, $a, $b) || ! self::standsWell($P, $a, $b, $c, $d)) {
+                    continue;
+                }
+                // From abc and bad to adc and dbc.
+                $F[3 * $s] = $a;
+                $F[3 * $s + 1] = $d;
+                $F[3 * $s + 2] = $c;
+                $F[3 * $t] = $d;
+                $F[3 * $t + 1] = $b;
+                $F[3 * $t + 2] = $c;
+                $linked[$c < $d ? $c << 32 | $d : $d << 32 | $c] = true;
+                // Their other edges have new twins: left alone for this round.
+                $touched[$s] = $touched[$t] = 1;
+                foreach ([3 * $s, 3 * $s + 1, 3 * $s + 2, 3 * $t, 3 * $t + 1, 3 * $t + 2] as $k) {
+                    if ($twin[$k] >= 0) {
+                        $touched[intdiv($twin[$k], 3)] = 1;
+                    }
+                }
+                $flips++;
+            }
+            if ($flips === 0) {
+                return;
+            }
+        }
+    }
+
+    /**
+     * Mean squared distance of the middle of an edge to the planes of both ends.
+     *
+     * @param  array<int, float>  $P
+     * @param  array<int, float>  $Q
+     * @param  array<int, float>  $A
+     */
+    private static function miss(array $P, array $Q, array $A, int $a, int $b): float
+    {
+        $x = 0.5 * ($P[3 * $a] + $P[3 * $b]);
+        $y = 0.5 * ($P[3 * $a + 1] + $P[3 * $b + 1]);
+        $z = 0.5 * ($P[3 * $a + 2] + $P[3 * $b + 2]);
+        $i = 10 * $a;
+        $j = 10 * $b;
+        $xx = $Q[$i] + $Q[$j];
+        $xy = $Q[$i + 1] + $Q[$j + 1];
+        $xz = $Q[$i + 2] + $Q[$j + 2];
+        $x1 = $Q[$i + 3] + $Q[$j + 3];
+        $yy = $Q[$i + 4] + $Q[$j + 4];
+        $yz = $Q[$i + 5] + $Q[$j + 5];
+        $y1 = $Q[$i + 6] + $Q[$j + 6];
+        $zz = $Q[$i + 7] + $Q[$j + 7];
+        $z1 = $Q[$i + 8] + $Q[$j + 8];
+        $e = $x * ($xx * $x + 2.0 * ($xy * $y + $xz * $z + $x1)) + $y * ($yy * $y + 2.0 * ($yz * $z + $y1)) + $z * ($zz * $z + 2.0 * $z1) + $Q[$i + 9] + $Q[$j + 9];
+
+        return $e / max(1e-300, $A[$a] + $A[$b]);
+    }
+
+    /**
+     * Do the turned faces adc and dbc look where abc and bad look, with no sliver among them?
+     *
+     * @param  array<int, float>  $P
+     */
+    private static function standsWell(array $P, int $a, int $b, int $c, int $d): bool
+    {
+        $old = self::cross($P, $a, $b, $c);
+        $more = self::cross($P, $b, $a, $d);
+        $x = $old[0] + $more[0];
+        $y = $old[1] + $more[1];
+        $z = $old[2] + $more[2];
+        $l = sqrt($x * $x + $y * $y + $z * $z);
+        foreach ([self::cross($P, $a, $d, $c), self::cross($P, $d, $b, $c)] as [$u, $v, $w]) {
+            $m = sqrt($u * $u + $v * $v + $w * $w);
+            if ($m < 0.2 * $l || $u * $x + $v * $y + $w * $z < self::TURN * $m * $l) {
+                return false;
+            }
+        }
+
+        return true;
+    }
+
+    /**
+     * @param  array<int, float>  $P
+     * @return array{float, float, float}
+     */
+    private static function cross(array $P, int $a, int $b, int $c): array
+    {
+        $a *= 3;
+        $b *= 3;
+        $c *= 3;
+        $ux = $P[$b] - $P[$a];
+        $uy = $P[$b + 1] - $P[$a + 1];
+        $uz = $P[$b + 2] - $P[$a + 2];
+        $vx = $P[$c] - $P[$a];
+        $vy = $P[$c + 1] - $P[$a + 1];
+        $vz = $P[$c + 2] - $P[$a + 2];
+
+        return [$uy * $vz - $uz * $vy, $uz * $vx - $ux * $vz, $ux * $vy - $uy * $vx];
+    }
+}
