@@ -136,7 +136,7 @@ final class Fuse implements Operation
             }
             // At edges points still say that there is a surface, but not where: they count less when vertices are placed.
             foreach (self::flatness($bend) as $i => $v) {
-                $flat[] = max(0.02, $v * $q[$i]);
+                $flat[] = $v * $q[$i];
             }
         }
         $radius = self::REACH * $voxel;
@@ -149,7 +149,7 @@ final class Fuse implements Operation
         $volume->seen = array_fill(0, $voxels, 0);
         for ($k = 0, $from = 0, $n = count($clouds); $k < $n; $k++) {
             $many = count($clouds[$k]['cloud']->positions);
-            Splat::add($volume, array_slice($all, $from, $many), array_slice($normals, $from, $many), array_slice($flat, intdiv($from, 3), intdiv($many, 3)), $radius, 1 << ($k % 60));
+            Splat::add($volume, array_slice($all, $from, $many), array_slice($normals, $from, $many), array_slice($quality, intdiv($from, 3), intdiv($many, 3)), $radius, 1 << ($k % 60));
             $from += $many;
             $progress->advance('volume', 0.5 * ($k + 1) / $n);
         }

@@ -16,7 +16,7 @@ use Emberstone\Core\Spatial\PointGrid;
 final class Sharpen
 {
     /**
-     * Minimises sum w (n.(x - p))^2 + pull |x - start|^2 for each vertex, x kept within its cell.
+     * Minimises sum w (n.(x - p))^2 + pull |x - start|^2 for each vertex, x kept near its cell.
      *
      * @param  array<int, float>  $v  (changed) flat xyz of the vertices
      * @param  array<int, float>  $cells  lower corner of each vertex' cell
@@ -124,8 +124,9 @@ final class Sharpen
             $x += $det * ($c0 * $bx + $c1 * $b2 + $c2 * $b3);
             $y += $det * ($c1 * $bx + ($xx * $zz - $xz * $xz) * $b2 + ($xy * $xz - $xx * $yz) * $b3);
             $z += $det * ($c2 * $bx + ($xy * $xz - $xx * $yz) * $b2 + ($xx * $yy - $xy * $xy) * $b3);
-            // A little off the walls of the cell, and not all by the same: vertices of neighbouring cells would meet in one point or lie in one plane there.
-            $margin = $voxel * (0.02 + 0.03 * (($o * 0.2060113296) - floor($o * 0.2060113296)));
+            // Up to three quarters of a voxel out of its own cell, and not all by the same: where planes meet outside the cells that the surface
+            // runs through, the edge is there and not at the wall of the cell. Vertices that pass each other are taken apart afterwards.
+            $margin = $voxel * (-0.7 + 0.03 * (($o * 0.2060113296) - floor($o * 0.2060113296)));
             $room = $voxel - 2.0 * $margin;
             $l = $cells[$o] + $margin;
             if ($x < $l) {
