@@ -57,7 +57,7 @@ final class Repair implements Operation
             }
             for ($round = 0; $round < self::ROUNDS && array_sum($counts) > 0; $round++) {
                 $progress->advance('repairing', ($round + 0.1) / self::ROUNDS);
-                $mesh = $this->once($mesh, $parameters);
+                $mesh = $this->once($mesh, $counts);
                 $counts = $this->counts($mesh, $parameters);
             }
             foreach ($counts as $fault => $count) {
@@ -87,40 +87,43 @@ final class Repair implements Operation
     {
         $report = Inspection::of($mesh);
         $counts = ['openEdges' => count($report->holes), 'necks' => $parameters->wants('necks') ? count(Tidy::necks($mesh->positions, $mesh->faces)) : 0, 'pieces' => count($this->loose($mesh))] + $report->faults;
+        // A closed surface that looks inwards is as wrong as two neighbours that disagree.
+        $counts['inconsistentEdges'] += $report->closed && $report->volume < 0.0 ? 1 : 0;
 
         return array_filter($counts, fn (string $fault) => $parameters->wants($fault), ARRAY_FILTER_USE_KEY);
     }
 
-    private function once(TriangleMesh $mesh, RepairParameters $parameters): TriangleMesh
+    /** @param  array<string, int>  $counts  what there is to do; what one family uncovers for another is done in the next round */
+    private function once(TriangleMesh $mesh, array $counts): TriangleMesh
     {
-        if ($parameters->wants('duplicateFaces')) {
+        if (($counts['duplicateFaces'] ?? 0) > 0) {
             $mesh = $this->narrowed($mesh, Tidy::withoutDuplicates($mesh->faces));
         }
-        if ($parameters->wants('degenerateFaces')) {
+        if (($counts['degenerateFaces'] ?? 0) > 0) {
             $faces = $mesh->faces;
             $keep = Tidy::withoutDegenerates($mesh->positions, $faces, 1e-7 * BoundingBox::of($mesh->positions)->diagonal());
             $mesh = $this->narrowed(TriangleMesh::fromFlat($mesh->positions, $faces, $mesh->support, $mesh->origin), $keep);
         }
-        if ($parameters->wants('inconsistentEdges')) {
+        if (($counts['inconsistentEdges'] ?? 0) > 0) {
             $mesh = $this->facingOut($mesh);
         }
-        if ($parameters->wants('nonManifoldEdges') || $parameters->wants('nonManifoldVertices')) {
+        if (($counts['nonManifoldEdges'] ?? 0) > 0 || ($counts['nonManifoldVertices'] ?? 0) > 0) {
             $mesh = $this->apart($mesh, null);
         }
-        if ($parameters->wants('necks')) {
+        if (($counts['necks'] ?? 0) > 0) {
             $mesh = $this->withoutNecks($mesh);
         }
-        if ($parameters->wants('pieces')) {
+        if (($counts['pieces'] ?? 0) > 0) {
             $loose = $this->loose($mesh);
             $mesh = $loose === [] ? $mesh : $this->narrowed($mesh, array_keys(array_filter(Topology::pieces(Topology::twins($mesh->faces))['of'], fn (int $piece) => ! isset($loose[$piece]))));
         }
-        if ($parameters->wants('spikes')) {
+        if (($counts['spikes'] ?? 0) > 0) {
             $mesh = $this->withoutSpikes($mesh);
         }
-        if ($parameters->wants('selfIntersections')) {
+        if (($counts['selfIntersections'] ?? 0) > 0) {
             $mesh = $this->withoutCrossings($mesh);
         }
-        if ($parameters->wants('openEdges')) {
+        if (($counts['openEdges'] ?? 0) > 0) {
             $mesh = $this->filled($mesh, fn (): bool => true);
         }
 
@@ -220,7 +223,7 @@ final class Repair implements Operation
     private function withoutSpikes(TriangleMesh $mesh): TriangleMesh
     {
         $p = $mesh->positions;
-        for ($round = 0; $round < 4; $round++) {
+        for ($round = 0; $round < 12; $round++) {
             $spikes = array_flip(Inspection::spikes($p, $mesh->faces, $mesh->vertexCount()));
             if ($spikes === []) {
                 break;
@@ -240,7 +243,10 @@ final class Repair implements Operation
             }
         }
 
-        return $mesh->withPositions($p);
+        $mesh = $mesh->withPositions($p);
+        $left = Inspection::spikes($p, $mesh->faces, $mesh->vertexCount());
+
+        return $left === [] ? $mesh : $this->cutAndFilled($mesh, array_fill_keys($left, true));
     }
 
     private function withoutCrossings(TriangleMesh $mesh): TriangleMesh
@@ -249,12 +255,21 @@ final class Repair implements Operation
         if (Untangle::run($p, $mesh->faces)['left'] === 0) {
             return $mesh->withPositions($p);
         }
-        // What cannot be evened out goes, with all faces around it, and is filled.
-        $crossing = Intersections::pairs($mesh->positions, $mesh->faces);
         $touched = [];
-        foreach ($crossing as $t) {
+        foreach (Intersections::pairs($mesh->positions, $mesh->faces) as $t) {
             $touched[$mesh->faces[3 * $t]] = $touched[$mesh->faces[3 * $t + 1]] = $touched[$mesh->faces[3 * $t + 2]] = true;
         }
+
+        return $this->cutAndFilled($mesh, $touched);
+    }
+
+    /**
+     * What cannot be evened out goes, with all faces around it, and is filled.
+     *
+     * @param  array<int, true>  $touched  vertices
+     */
+    private function cutAndFilled(TriangleMesh $mesh, array $touched): TriangleMesh
+    {
         $keep = [];
         for ($t = 0, $n = $mesh->faceCount(); $t < $n; $t++) {
             if (! isset($touched[$mesh->faces[3 * $t]]) && ! isset($touched[$mesh->faces[3 * $t + 1]]) && ! isset($touched[$mesh->faces[3 * $t + 2]])) {

@@ -19,7 +19,7 @@ final class FlipEdges
     /** Faces that would turn by more than this (cosine) stay. */
     private const TURN = 0.5;
 
-    private const ROUNDS = 2;
+    private const ROUNDS = 1;
 
     /**
      * @param  array<int, float>  $P  flat xyz

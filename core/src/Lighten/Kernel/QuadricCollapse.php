@@ -29,7 +29,7 @@ final class QuadricCollapse
      * @param  callable(float): void  $tell  told the share done after each round; may throw to stop
      * @return array{positions: list<float>, faces: list<int>, support: list<int>, origin: list<int>}
      */
-    public static function run(array $P, array $F, array $S, array $origin, int $target, float $limit, float $boundaryWeight, callable $tell, float $frac = 0.15): array
+    public static function run(array $P, array $F, array $S, array $origin, int $target, float $limit, float $boundaryWeight, callable $tell, float $frac = 0.25): array
     {
 
         $nv = intdiv(count($P), 3);

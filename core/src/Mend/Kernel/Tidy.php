@@ -44,7 +44,7 @@ final class Tidy
      *
      * @param  array<int, float>  $p
      * @param  array<int, int>  $f  (changed)
-     * @param  float  $least  edges up to this length have none; faces lower than this no area
+     * @param  float  $least  edges up to this length have none; faces of about its square no area
      * @return list<int> the faces to keep
      */
     public static function withoutDegenerates(array $p, array &$f, float $least): array
@@ -74,7 +74,7 @@ final class Tidy
                     $h = $o + $k;
                 }
             }
-            if ($h < 0 || self::area($p, $f, $o) > 0.5 * $least * $longest || ($g = $twin[$h]) < 0) {
+            if ($h < 0 || self::area($p, $f, $o) > 10.0 * $least * $least || ($g = $twin[$h]) < 0) {
                 continue;
             }
             // a-b is the long edge, c lies on it; d is the corner across. From abc and bad to adc and dbc.

@@ -143,7 +143,6 @@ final class RepairTest extends TestCase
         for ($o = 0; $o < count($f); $o += 3) {
             [$f[$o + 1], $f[$o + 2]] = [$f[$o + 2], $f[$o + 1]];
         }
-        $f[0] ^= $f[1] ^= $f[0] ^= $f[1];
         $mesh = $this->mesh($this->repair(TriangleMesh::fromFlat($ball->positions, $f)));
         self::assertEqualsWithDelta(self::BALL, Inspection::of($mesh)->volume, 0.1);
     }
