@@ -1,4 +1,4 @@
-/** Every key of the window, once: the sheet on "?" and the tooltips are made from this list. */
+/** Every key of the window: the sheet on "?" is made from this list. Tooltips name theirs by themselves. */
 export const SHORTCUTS: { keys: string; does: string; group: 'View' | 'Picking' | 'Project' }[] = [
   { keys: '1 to 6', does: 'front, back, left, right, top, bottom', group: 'View' },
   { keys: 'F', does: 'fit everything', group: 'View' },
