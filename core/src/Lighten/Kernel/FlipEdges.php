@@ -19,7 +19,8 @@ final class FlipEdges
     /** Faces that would turn by more than this (cosine) stay. */
     private const TURN = 0.5;
 
-    private const ROUNDS = 1;
+    /** The other diagonal must miss by less than this share: flips that gain little spoil more around them than they mend. */
+    private const WORTH = 0.7;
 
     /**
      * @param  array<int, float>  $P  flat xyz
@@ -30,53 +31,46 @@ final class FlipEdges
      */
     public static function run(array $P, array $Q, array $A, array &$F, array $origin): void
     {
-        for ($round = 0; $round < self::ROUNDS; $round++) {
-            $twin = Topology::twins($F);
-            $linked = [];
-            for ($h = 0, $n = count($F); $h < $n; $h++) {
-                $a = $F[$h];
-                $b = $F[$h % 3 === 2 ? $h - 2 : $h + 1];
-                $linked[$a < $b ? $a << 32 | $b : $b << 32 | $a] = true;
+        $twin = Topology::twins($F);
+        $linked = [];
+        for ($h = 0, $n = count($F); $h < $n; $h++) {
+            $a = $F[$h];
+            $b = $F[$h % 3 === 2 ? $h - 2 : $h + 1];
+            $linked[$a < $b ? $a << 32 | $b : $b << 32 | $a] = true;
+        }
+        $touched = array_fill(0, intdiv($n, 3), 0);
+        for ($h = 0; $h < $n; $h++) {
+            $g = $twin[$h];
+            if ($g <= $h) {
+                continue;
             }
-            $touched = array_fill(0, intdiv($n, 3), 0);
-            $flips = 0;
-            for ($h = 0; $h < $n; $h++) {
-                $g = $twin[$h];
-                if ($g <= $h) {
-                    continue;
-                }
-                $s = intdiv($h, 3);
-                $t = intdiv($g, 3);
-                if ($touched[$s] !== 0 || $touched[$t] !== 0 || $origin[$s] !== $origin[$t]) {
-                    continue;
-                }
-                $a = $F[$h];
-                $b = $F[$g];
-                $c = $F[$h % 3 === 0 ? $h + 2 : $h - 1];
-                $d = $F[$g % 3 === 0 ? $g + 2 : $g - 1];
-                if ($c === $d || isset($linked[$c < $d ? $c << 32 | $d : $d << 32 | $c])
-                    || self::miss($P, $Q, $A, $c, $d) >= 0.7 * self::miss($P, $Q, $A, $a, $b) || ! self::standsWell($P, $a, $b, $c, $d)) {
-                    continue;
-                }
-                // From abc and bad to adc and dbc.
-                $F[3 * $s] = $a;
-                $F[3 * $s + 1] = $d;
-                $F[3 * $s + 2] = $c;
-                $F[3 * $t] = $d;
-                $F[3 * $t + 1] = $b;
-                $F[3 * $t + 2] = $c;
-                $linked[$c < $d ? $c << 32 | $d : $d << 32 | $c] = true;
-                // Their other edges have new twins: left alone for this round.
-                $touched[$s] = $touched[$t] = 1;
-                foreach ([3 * $s, 3 * $s + 1, 3 * $s + 2, 3 * $t, 3 * $t + 1, 3 * $t + 2] as $k) {
-                    if ($twin[$k] >= 0) {
-                        $touched[intdiv($twin[$k], 3)] = 1;
-                    }
-                }
-                $flips++;
+            $s = intdiv($h, 3);
+            $t = intdiv($g, 3);
+            if ($touched[$s] !== 0 || $touched[$t] !== 0 || $origin[$s] !== $origin[$t]) {
+                continue;
             }
-            if ($flips === 0) {
-                return;
+            $a = $F[$h];
+            $b = $F[$g];
+            $c = $F[$h % 3 === 0 ? $h + 2 : $h - 1];
+            $d = $F[$g % 3 === 0 ? $g + 2 : $g - 1];
+            if ($c === $d || isset($linked[$c < $d ? $c << 32 | $d : $d << 32 | $c])
+                || self::miss($P, $Q, $A, $c, $d) >= self::WORTH * self::miss($P, $Q, $A, $a, $b) || ! self::standsWell($P, $a, $b, $c, $d)) {
+                continue;
+            }
+            // From abc and bad to adc and dbc.
+            $F[3 * $s] = $a;
+            $F[3 * $s + 1] = $d;
+            $F[3 * $s + 2] = $c;
+            $F[3 * $t] = $d;
+            $F[3 * $t + 1] = $b;
+            $F[3 * $t + 2] = $c;
+            $linked[$c < $d ? $c << 32 | $d : $d << 32 | $c] = true;
+            // Their other edges have new twins: left alone.
+            $touched[$s] = $touched[$t] = 1;
+            foreach ([3 * $s, 3 * $s + 1, 3 * $s + 2, 3 * $t, 3 * $t + 1, 3 * $t + 2] as $k) {
+                if ($twin[$k] >= 0) {
+                    $touched[intdiv($twin[$k], 3)] = 1;
+                }
             }
         }
     }
