@@ -12,6 +12,9 @@ use Emberstone\Core\Operation\UnsuitableInput;
 /** STL, ASCII and binary. Corners in exactly the same place are welded while reading. */
 final class Stl implements FileFormat
 {
+    /** -0.0 in single precision, as bytes. */
+    private const MINUS_ZERO = "\0\0\0\x80";
+
     public function name(): string
     {
         return 'stl';
@@ -69,18 +72,27 @@ final class Stl implements FileFormat
         }
         fclose($stream);
         $positions = [];
+        $minusZero = false;
         foreach (array_chunk(array_keys($seen), 4096) as $chunk) {
-            foreach (unpack('g*', implode('', $chunk)) ?: [] as $value) {
-                if (! is_finite($value)) {
-                    throw UnreadableFile::at($path, 'vertex '.intdiv(count($positions), 3), 'a coordinate is not a finite number');
-                }
+            $bytes = implode('', $chunk);
+            foreach (unpack('g*', $bytes) ?: [] as $value) {
                 $positions[] = $value;
+            }
+            for ($at = strpos($bytes, self::MINUS_ZERO); $at !== false && ! $minusZero; $at = strpos($bytes, self::MINUS_ZERO, $at + 1)) {
+                $minusZero = $at % 4 === 0;
+            }
+        }
+        // Infinities and what is no number are all that a sum cannot get rid of.
+        if (! is_finite(array_sum($positions))) {
+            $bad = array_key_first(array_filter($positions, fn (float $value) => ! is_finite($value)));
+            if ($bad !== null) {
+                throw UnreadableFile::at($path, 'vertex '.intdiv($bad, 3), 'a coordinate is not a finite number');
             }
         }
         $mesh = TriangleMesh::fromFlat($positions, $faces);
 
         // The byte keys above hold -0.0 and 0.0 apart.
-        return in_array(0.0, $positions, true) ? Weld::mesh($mesh, 0.0) : $mesh;
+        return $minusZero ? Weld::mesh($mesh, 0.0) : $mesh;
     }
 
     private function readAscii(string $path): TriangleMesh

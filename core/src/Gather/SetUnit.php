@@ -6,10 +6,8 @@ namespace Emberstone\Core\Gather;
 
 use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Operation\About;
-use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Operation;
-use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
@@ -35,12 +33,9 @@ final class SetUnit implements Operation
 
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
     {
+        $workpiece->refuseEmpty();
         $by = Transform::scale(Unit::from($parameters->unit)->inMillimetres() / Unit::from($parameters->was)->inMillimetres());
 
-        return new Result(
-            $workpiece->withPasses(array_map(fn (Pass $pass) => $pass->moved($pass->transform->then($by)), $workpiece->passes))
-                ->withBodies(array_map(fn (Body $body) => $body->moved($by), $workpiece->bodies)),
-            "read as {$parameters->unit}", ['unit' => $parameters->was], ['unit' => $parameters->unit],
-        );
+        return new Result($workpiece->moved($by), "read as {$parameters->unit}", ['unit' => $parameters->was], ['unit' => $parameters->unit]);
     }
 }

@@ -44,10 +44,18 @@ final readonly class Workpiece
     public function moved(Transform $by): self
     {
         return new self(
-            array_map(fn (Pass $pass) => $pass->moved($pass->transform->then($by), $pass->residual, $pass->overlap), $this->passes),
+            array_map(fn (Pass $pass) => $pass->moved($pass->transform->then($by), $pass->residual === null ? null : $pass->residual * $by->scaleFactor(), $pass->overlap), $this->passes),
             array_map(fn (Body $body) => $body->moved($by), $this->bodies),
             array_map(fn (Datum $datum) => $datum->moved($by), $this->datums),
         );
+    }
+
+    /** @throws UnsuitableInput when there is neither a pass nor a body */
+    public function refuseEmpty(): void
+    {
+        if ($this->passes === [] && $this->bodies === []) {
+            throw UnsuitableInput::because('There is nothing here yet: bring in passes or bodies first.');
+        }
     }
 
     /** @return list<Body> those that are meshes */

@@ -35,6 +35,7 @@ final class Scale implements Operation
 
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
     {
+        $workpiece->refuseEmpty();
         $factor = $parameters->value();
         $notes = [];
         foreach (self::UNIT_FACTORS as [$units, $known]) {

@@ -40,7 +40,7 @@ final readonly class PointGrid
 
     /**
      * @param  array<int, float>  $p  flat xyz
-     * @param  float|null  $cell  edge of a cell; by default some four points share a cell of a surface
+     * @param  float|null  $cell  edge of a cell; by default some seven points share a cell of a surface
      */
     public static function of(array $p, ?float $cell = null): self
     {
@@ -103,7 +103,8 @@ final readonly class PointGrid
     }
 
     /**
-     * Twice the typical spacing of points on a surface, found by counting occupied cells of a coarse raster.
+     * 2.6 times the typical spacing of points on a surface, found by counting occupied cells of a coarse raster: 16 neighbours reach 2.3 times
+     * as far, so that most points find theirs in the cells next to their own (measured: a quarter faster than with 2.0).
      *
      * @param  array<int, float>  $p
      */
@@ -124,7 +125,7 @@ final readonly class PointGrid
         // A surface passes about 1.5 times its area in cells.
         $area = count($seen) * ($side / $cells) ** 2 / 1.5;
 
-        return 2.0 * sqrt($area / $n);
+        return 2.6 * sqrt($area / $n);
     }
 
     public function count(): int

@@ -59,6 +59,13 @@ final class MeshBuilder
         return $mesh->withFaces($keep);
     }
 
+    public static function together(TriangleMesh $one, TriangleMesh $other): TriangleMesh
+    {
+        $shift = $one->vertexCount();
+
+        return TriangleMesh::fromFlat([...$one->positions, ...$other->positions], [...$one->faces, ...array_map(fn (int $v) => $v + $shift, $other->faces)]);
+    }
+
     /** Edges that are not shared by exactly two faces running opposite ways. */
     public static function badEdges(TriangleMesh $mesh): int
     {

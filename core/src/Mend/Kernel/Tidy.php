@@ -77,18 +77,12 @@ final class Tidy
             if ($h < 0 || self::area($p, $f, $o) > 10.0 * $least * $least || ($g = $twin[$h]) < 0) {
                 continue;
             }
-            // a-b is the long edge, c lies on it; d is the corner across. From abc and bad to adc and dbc.
-            $a = $f[$h];
-            $b = $f[$g];
-            $c = $f[$h % 3 === 0 ? $h + 2 : $h - 1];
+            // The corner c lies on the long edge; d is the corner across.
+            $c = $h % 3 === 0 ? $h + 2 : $h - 1;
             $d = $f[$g % 3 === 0 ? $g + 2 : $g - 1];
-            $u = 3 * intdiv($g, 3);
-            if ($c === $d || $u === $o || self::linked($f, $c, $d)) {
-                continue;
+            if ($f[$c] !== $d && intdiv($g, 3) !== $t && ! self::linked($f, $twin, $c, $d)) {
+                Topology::flip($f, $twin, $h);
             }
-            [$f[$o], $f[$o + 1], $f[$o + 2]] = [$a, $d, $c];
-            [$f[$u], $f[$u + 1], $f[$u + 2]] = [$d, $b, $c];
-            $twin = Topology::twins($f);
         }
         $keep = [];
         for ($t = 0; $t < $n; $t++) {
@@ -250,11 +244,16 @@ final class Tidy
         return $v;
     }
 
-    /** @param  array<int, int>  $f */
-    private static function linked(array $f, int $a, int $b): bool
+    /**
+     * Does an edge lead from the vertex of corner $h to vertex $v?
+     *
+     * @param  array<int, int>  $f
+     * @param  array<int, int>  $twin
+     */
+    private static function linked(array $f, array $twin, int $h, int $v): bool
     {
-        for ($o = 0, $n = count($f); $o < $n; $o += 3) {
-            if (($f[$o] === $a || $f[$o + 1] === $a || $f[$o + 2] === $a) && ($f[$o] === $b || $f[$o + 1] === $b || $f[$o + 2] === $b)) {
+        foreach (Topology::fan($twin, $h) as $c) {
+            if ($f[$c % 3 === 2 ? $c - 2 : $c + 1] === $v || $f[$c % 3 === 0 ? $c + 2 : $c - 1] === $v) {
                 return true;
             }
         }

@@ -242,4 +242,33 @@ final class Topology
 
         return $corners;
     }
+
+    /**
+     * Turns the edge between two faces: from abc and bad, where half-edge $h leads from a to b, to adc and dbc. Origins and the like stay with the face.
+     *
+     * @param  array<int, int>  $f  (changed)
+     * @param  array<int, int>  $twin  (changed)
+     * @param  int  $h  a half-edge with a twin
+     */
+    public static function flip(array &$f, array &$twin, int $h): void
+    {
+        $g = $twin[$h];
+        $o = $h - $h % 3;
+        $u = $g - $g % 3;
+        $bc = $o + ($h - $o + 1) % 3;
+        $ca = $o + ($h - $o + 2) % 3;
+        $ad = $u + ($g - $u + 1) % 3;
+        $db = $u + ($g - $u + 2) % 3;
+        [$a, $b, $c, $d] = [$f[$h], $f[$g], $f[$ca], $f[$db]];
+        $outside = [$twin[$ad], $twin[$ca], $twin[$db], $twin[$bc]];
+        [$f[$o], $f[$o + 1], $f[$o + 2], $f[$u], $f[$u + 1], $f[$u + 2]] = [$a, $d, $c, $d, $b, $c];
+        $twin[$o + 1] = $u + 2;
+        $twin[$u + 2] = $o + 1;
+        foreach ([$o, $o + 2, $u, $u + 1] as $k => $side) {
+            $twin[$side] = $outside[$k];
+            if ($outside[$k] >= 0) {
+                $twin[$outside[$k]] = $side;
+            }
+        }
+    }
 }

@@ -59,6 +59,25 @@ final class FormatsTest extends TestCase
     }
 
     #[Test]
+    public function zero_and_minus_zero_are_one_place_in_a_binary_stl(): void
+    {
+        $facet = fn (float $zero) => pack('g12v', 0, 0, 1, $zero, 0.0, 1.0, 5.0, $zero, 1.0, 0.0, 7.0, 1.0, 0);
+        file_put_contents("$this->folder/z.stl", str_repeat(' ', 80).pack('V', 2).$facet(0.0).$facet(-0.0));
+        $mesh = Formats::read("$this->folder/z.stl")->geometry;
+        self::assertInstanceOf(TriangleMesh::class, $mesh);
+        self::assertSame(3, $mesh->vertexCount());
+    }
+
+    #[Test]
+    public function a_binary_stl_with_an_infinite_coordinate_is_refused_at_its_vertex(): void
+    {
+        file_put_contents("$this->folder/i.stl", str_repeat(' ', 80).pack('V', 1).pack('g12v', 0, 0, 1, 0, 0, 1, 5, 0, 1, 0, INF, 1, 0));
+        $this->expectException(UnreadableFile::class);
+        $this->expectExceptionMessageMatches('/vertex 2.*not a finite number/');
+        Formats::read("$this->folder/i.stl");
+    }
+
+    #[Test]
     public function a_cloud_keeps_normals_colours_and_sensor_in_ply(): void
     {
         $cloud = PointCloud::fromFlat([1.0, 2.0, 3.0, 4.0, 5.0, 6.0], [0.0, 0.0, 1.0, 1.0, 0.0, 0.0], [0xFF8000, 0x0102FF], [7.0, 8.0, 9.5]);

@@ -19,6 +19,7 @@ use Emberstone\Core\Orient\SetFrame;
 use Emberstone\Core\Orient\SetFrameParameters;
 use Emberstone\Core\Rigs\BearingPedestal;
 use Emberstone\Core\Rigs\ExactSurface;
+use Emberstone\Core\Tests\Support\MeshBuilder;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;
 
@@ -72,7 +73,7 @@ final class OrientTest extends TestCase
     #[Test]
     public function a_factor_of_25_4_smells_of_inches(): void
     {
-        $result = (new Scale)(new Workpiece, new ScaleParameters(measured: 10.0, actual: 254.0), new NoProgress);
+        $result = (new Scale)(new Workpiece([], [Body::of('ball', MeshBuilder::icosphere(0))]), new ScaleParameters(measured: 10.0, actual: 254.0), new NoProgress);
         self::assertStringContainsString('inch and mm', $result->notes[0]);
     }
 }

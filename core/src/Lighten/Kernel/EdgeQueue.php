@@ -1,0 +1,107 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Lighten\Kernel;
+
+/**
+ * The cheapest share of all edges, sorted by the quadric error at the best place for the vertex that would replace them.
+ *
+ * @internal
+ */
+final class EdgeQueue
+{
+    /**
+     * @param  array<int, float>  $P  flat xyz
+     * @param  array<int, float>  $Q  see Quadrics
+     * @param  array<int, float>  $A  area a vertex
+     * @param  array<int, int>  $T  faces of stride four
+     * @param  array<int, int>  $atRim  a vertex, 0 or 1
+     * @param  float  $limit  edges whose mean squared error is above this are left out, mm2
+     * @param  float  $share  of the edges, above 1: all
+     * @return list<int> the half-edge in the low 32 bits; above them what it was sorted by
+     */
+    public static function cheapest(array $P, array $Q, array $A, array $T, Stars $stars, array $atRim, float $limit, float $share): array
+    {
+        $cost = [];
+        $edge = [];
+        for ($j = 0, $e = count($T); $j < $e; $j += 4) {
+            for ($c = 0; $c < 3; $c++) {
+                $a = $T[$j + $c];
+                $b = $T[$c === 2 ? $j : $j + $c + 1];
+                // Each edge once: from its lower end, or from its only face.
+                if ($a > $b && ($atRim[$a] === 0 || $atRim[$b] === 0 || $stars->hold($T, $b, $a))) {
+                    continue;
+                }
+                $i = 10 * $a;
+                $k = 10 * $b;
+                $xx = $Q[$i] + $Q[$k];
+                $xy = $Q[$i + 1] + $Q[$k + 1];
+                $xz = $Q[$i + 2] + $Q[$k + 2];
+                $xd = $Q[$i + 3] + $Q[$k + 3];
+                $yy = $Q[$i + 4] + $Q[$k + 4];
+                $yz = $Q[$i + 5] + $Q[$k + 5];
+                $yd = $Q[$i + 6] + $Q[$k + 6];
+                $zz = $Q[$i + 7] + $Q[$k + 7];
+                $zd = $Q[$i + 8] + $Q[$k + 8];
+                $dd = $Q[$i + 9] + $Q[$k + 9];
+                $cxx = $yy * $zz - $yz * $yz;
+                $cxy = $xz * $yz - $xy * $zz;
+                $cxz = $xy * $yz - $xz * $yy;
+                $det = $xx * $cxx + $xy * $cxy + $xz * $cxz;
+                $trace = $xx + $yy + $zz;
+                if ($det > QuadricCollapse::SINGULAR * $trace * $trace * $trace) {
+                    // Least value of v'Av + 2b'v + d is d - b'A^-1 b (equation 1 of the source).
+                    $cyy = $xx * $zz - $xz * $xz;
+                    $cyz = $xy * $xz - $xx * $yz;
+                    $czz = $xx * $yy - $xy * $xy;
+                    $error = $dd - ($xd * ($cxx * $xd + $cxy * $yd + $cxz * $zd) + $yd * ($cxy * $xd + $cyy * $yd + $cyz * $zd) + $zd * ($cxz * $xd + $cyz * $yd + $czz * $zd)) / $det;
+                } else {
+                    $i = 3 * $a;
+                    $k = 3 * $b;
+                    $x = 0.5 * ($P[$i] + $P[$k]);
+                    $y = 0.5 * ($P[$i + 1] + $P[$k + 1]);
+                    $z = 0.5 * ($P[$i + 2] + $P[$k + 2]);
+                    $error = $x * ($xx * $x + 2.0 * ($xy * $y + $xz * $z + $xd)) + $y * ($yy * $y + 2.0 * ($yz * $z + $yd)) + $z * ($zz * $z + 2.0 * $zd) + $dd;
+                }
+                if ($error <= $limit * ($A[$a] + $A[$b])) {
+                    $cost[] = $error;
+                    $edge[] = $j + $c;
+                }
+            }
+        }
+        if ($share > 1.0) {
+            return $edge;
+        }
+
+        return $cost === [] ? [] : self::sorted($cost, $edge, $share);
+    }
+
+    /**
+     * @param  non-empty-list<float>  $cost
+     * @param  list<int>  $edge
+     * @return list<int>
+     */
+    private static function sorted(array $cost, array $edge, float $share): array
+    {
+        $n = count($cost);
+        $sample = [];
+        for ($i = 0, $step = intdiv($n, 8192) + 1; $i < $n; $i += $step) {
+            $sample[] = $cost[$i];
+        }
+        sort($sample);
+        $most = max(1e-300, $sample[(int) ((count($sample) - 1) * $share)]);
+        // 22 bits of cost over 32 bits of half-edge.
+        $scale = 4194303.0 / $most;
+        $queue = [];
+        for ($i = 0; $i < $n; $i++) {
+            $c = $cost[$i];
+            if ($c <= $most) {
+                $queue[] = ((int) (($c > 0.0 ? $c : 0.0) * $scale) << 32) | $edge[$i];
+            }
+        }
+        sort($queue);
+
+        return $queue;
+    }
+}

@@ -1,0 +1,214 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Tests\Contract;
+
+use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Mesh\TriangleMesh;
+use Emberstone\Core\Operation\Body;
+use Emberstone\Core\Operation\Catalogue;
+use Emberstone\Core\Operation\Datum;
+use Emberstone\Core\Operation\EmberstoneException;
+use Emberstone\Core\Operation\InvalidParameter;
+use Emberstone\Core\Operation\NoProgress;
+use Emberstone\Core\Operation\OperationCancelled;
+use Emberstone\Core\Operation\Outcome;
+use Emberstone\Core\Operation\ParamSpec;
+use Emberstone\Core\Operation\RecordingProgress;
+use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Tests\Support\MeshBuilder;
+use Emberstone\Core\Tests\Support\ScanBuilder;
+use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\Attributes\Test;
+use PHPUnit\Framework\TestCase;
+
+/** What every operation promises, whatever it does. */
+final class OperationsTest extends TestCase
+{
+    /** Parameters with which each operation can be carried out on workpiece(). */
+    private const PARAMETERS = [
+        'set-unit' => ['unit' => 'in', 'was' => 'mm'],
+        'drop-base' => [],
+        'remove-outliers' => [],
+        'cut-away' => ['selection' => [['target' => 'pass 0', 'indices' => [0, 1, 2]]]],
+        'keep-only' => ['selection' => [['target' => 'pass 0', 'indices' => [0, 1, 2]]]],
+        'register' => ['maxDistance' => 3.0],
+        'pair-points' => ['moving' => 'pass 1', 'pairs' => [
+            ['from' => [0.0, 0.0, 0.0], 'to' => [1.0, 0.0, 0.0]], ['from' => [20.0, 0.0, 0.0], 'to' => [21.0, 0.0, 0.0]], ['from' => [0.0, 15.0, 5.0], 'to' => [1.0, 15.0, 5.0]],
+        ]],
+        'fuse' => ['voxel' => 1.5],
+        'repair' => [],
+        'fill-holes' => [],
+        'keep-pieces' => ['largest' => 1],
+        'smooth' => [],
+        'decimate' => ['ratio' => 0.5],
+        'add-datum' => ['name' => 'Top', 'kind' => 'plane', 'points' => [[0.0, 0.0, 1.0], [5.0, 0.0, 1.0], [0.0, 5.0, 1.0]]],
+        'set-frame' => ['first' => 'Base'],
+        'scale' => ['factor' => 1.5],
+    ];
+
+    private static function workpiece(): Workpiece
+    {
+        return new Workpiece(
+            ScanBuilder::passes(3, 30, 0.02, 3, plate: true),
+            [Body::of('ball', MeshBuilder::together(MeshBuilder::without(MeshBuilder::icosphere(3, 10.0), 9.0), MeshBuilder::icosphere(1, 2.0)))],
+            [new Datum('base', 'Base', 'plane', [0.0, 0.0, -1.0], [0.0, 0.0, -1.0])],
+        );
+    }
+
+    /** @return iterable<string, array{string}> but those that may begin with nothing: a datum can be typed */
+    public static function operationsOnSomething(): iterable
+    {
+        foreach (Catalogue::names() as $name) {
+            if ($name !== 'add-datum') {
+                yield $name => [$name];
+            }
+        }
+    }
+
+    /** @return iterable<string, array{string}> */
+    public static function operations(): iterable
+    {
+        foreach (Catalogue::names() as $name) {
+            yield $name => [$name];
+        }
+    }
+
+    #[Test]
+    public function every_operation_of_the_catalogue_is_tried_here(): void
+    {
+        self::assertEqualsCanonicalizing(Catalogue::names(), array_keys(self::PARAMETERS));
+    }
+
+    #[Test]
+    #[DataProvider('operations')]
+    public function the_input_stays_as_it_was_and_the_result_says_what_changed(string $name): void
+    {
+        $workpiece = self::workpiece();
+        $before = serialize($workpiece);
+        $result = Catalogue::operation($name)($workpiece, Catalogue::parameters($name, self::PARAMETERS[$name]), new NoProgress);
+        self::assertSame($before, serialize($workpiece));
+        self::assertNotSame('', $result->headline);
+        self::assertNotSame($before, serialize($result->workpiece), 'it did nothing');
+        self::assertSame(Outcome::Reached, $result->outcome);
+        foreach ($result->workpiece->passes as $k => $pass) {
+            self::assertSame($workpiece->passes[$k]->id, $pass->id);
+            self::assertSame($workpiece->passes[$k]->cloud, $pass->cloud, 'the points of a pass never change');
+        }
+    }
+
+    #[Test]
+    #[DataProvider('operations')]
+    public function twice_the_same_gives_the_same_to_the_last_bit(string $name): void
+    {
+        $once = Catalogue::operation($name)(self::workpiece(), Catalogue::parameters($name, self::PARAMETERS[$name]), new NoProgress);
+        $again = Catalogue::operation($name)(self::workpiece(), Catalogue::parameters($name, self::PARAMETERS[$name]), new NoProgress);
+        self::assertSame(serialize($once->workpiece), serialize($again->workpiece));
+    }
+
+    #[Test]
+    #[DataProvider('operations')]
+    public function progress_never_falls_and_ends_within_the_whole(string $name): void
+    {
+        $progress = new RecordingProgress;
+        Catalogue::operation($name)(self::workpiece(), Catalogue::parameters($name, self::PARAMETERS[$name]), $progress);
+        $sorted = $progress->fractions;
+        sort($sorted);
+        self::assertSame($sorted, $progress->fractions);
+        self::assertLessThanOrEqual(1.0, max([0.0, ...$progress->fractions]));
+        self::assertGreaterThanOrEqual(0.0, min([1.0, ...$progress->fractions]));
+    }
+
+    #[Test]
+    #[DataProvider('operations')]
+    public function whatever_reports_progress_can_be_stopped_at_any_report(string $name): void
+    {
+        $all = new RecordingProgress;
+        $parameters = Catalogue::parameters($name, self::PARAMETERS[$name]);
+        Catalogue::operation($name)(self::workpiece(), $parameters, $all);
+        $stops = 0;
+        foreach (array_unique([0.0, ...array_slice($all->fractions, -1)]) as $at) {
+            try {
+                Catalogue::operation($name)(self::workpiece(), $parameters, new RecordingProgress($at));
+            } catch (OperationCancelled) {
+                $stops++;
+            }
+        }
+        self::assertSame($all->fractions === [] ? 0 : count(array_unique([0.0, ...array_slice($all->fractions, -1)])), $stops);
+    }
+
+    #[Test]
+    #[DataProvider('operations')]
+    public function an_estimate_of_time_and_memory_is_there_before_anything_runs(string $name): void
+    {
+        $estimate = Catalogue::operation($name)->estimate(self::workpiece(), Catalogue::parameters($name, self::PARAMETERS[$name]));
+        self::assertGreaterThan(0.0, $estimate->seconds);
+        self::assertGreaterThan(0.0, $estimate->memoryMb);
+        self::assertLessThan(60.0, $estimate->seconds, 'for so little');
+    }
+
+    #[Test]
+    #[DataProvider('operationsOnSomething')]
+    public function an_empty_workpiece_is_refused_in_words(string $name): void
+    {
+        $this->expectException(EmberstoneException::class);
+        $this->expectExceptionMessageMatches('/(\S+ ){4}/');
+        Catalogue::operation($name)(new Workpiece, Catalogue::parameters($name, self::PARAMETERS[$name]), new NoProgress);
+    }
+
+    #[Test]
+    #[DataProvider('operations')]
+    public function unknown_missing_mistyped_and_excessive_values_are_refused_by_name(string $name): void
+    {
+        $tries = [['surprise' => 1, ...self::PARAMETERS[$name]]];
+        foreach (ParamSpec::ofClass(Catalogue::operation($name)::about()->parameters) as $spec) {
+            $tries[$spec->name] = [$spec->name => new \stdClass] + self::PARAMETERS[$name];
+            if ($spec->required) {
+                $tries["no $spec->name"] = array_diff_key(self::PARAMETERS[$name], [$spec->name => true]);
+            }
+            if ($spec->param->max !== null) {
+                $tries["huge $spec->name"] = [$spec->name => 1e12] + self::PARAMETERS[$name];
+            }
+            if (($spec->param->min !== null || $spec->param->positive) && $spec->type !== 'array') {
+                $tries["tiny $spec->name"] = [$spec->name => -1e12] + self::PARAMETERS[$name];
+            }
+        }
+        foreach ($tries as $try => $values) {
+            try {
+                Catalogue::parameters($name, $values);
+                self::fail("$name took $try");
+            } catch (InvalidParameter $problem) {
+                self::assertStringContainsString(is_string($try) ? str_replace(['no ', 'huge ', 'tiny '], '', $try) : 'surprise', $problem->getMessage());
+            }
+        }
+    }
+
+    #[Test]
+    public function meshes_come_out_of_every_mesh_operation_with_marks_for_each_face_and_vertex(): void
+    {
+        $ball = MeshBuilder::without(MeshBuilder::icosphere(3, 10.0), 9.0);
+        $ball = TriangleMesh::fromFlat($ball->positions, $ball->faces, array_fill(0, $ball->vertexCount(), 4), array_fill(0, $ball->faceCount(), TriangleMesh::MEASURED));
+        foreach (['repair', 'fill-holes', 'keep-pieces', 'smooth', 'decimate', 'scale'] as $name) {
+            $result = Catalogue::operation($name)(new Workpiece([], [Body::of('ball', $ball)]), Catalogue::parameters($name, self::PARAMETERS[$name]), new NoProgress);
+            $mesh = $result->workpiece->bodies[0]->geometry;
+            self::assertInstanceOf(TriangleMesh::class, $mesh);
+            self::assertCount($mesh->vertexCount(), $mesh->support, $name);
+            self::assertCount($mesh->faceCount(), $mesh->origin, $name);
+            self::assertSame(4, max($mesh->support), $name);
+        }
+    }
+
+    #[Test]
+    public function a_cloud_where_a_mesh_is_needed_is_refused_with_the_way_out(): void
+    {
+        foreach (['fill-holes', 'decimate', 'smooth', 'repair', 'keep-pieces'] as $name) {
+            try {
+                Catalogue::operation($name)(new Workpiece([], [Body::of('cloud', PointCloud::fromFlat([0.0, 0.0, 0.0, 1.0, 1.0, 1.0]))]), Catalogue::parameters($name, self::PARAMETERS[$name]), new NoProgress);
+                self::fail("$name took a cloud");
+            } catch (EmberstoneException $problem) {
+                self::assertStringContainsString('fuse the passes first', $problem->getMessage());
+            }
+        }
+    }
+}
