@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Emberstone\Core\Mend;
 
 use Emberstone\Core\Geometry\BoundingBox;
-use Emberstone\Core\Mend\Kernel\Intersections;
 use Emberstone\Core\Mend\Kernel\Tidy;
 use Emberstone\Core\Mend\Kernel\Untangle;
 use Emberstone\Core\Mesh\Kernel\Measure;
@@ -33,9 +32,6 @@ use Emberstone\Core\Operation\Workpiece;
 final class Repair implements Operation
 {
     private const ROUNDS = 3;
-
-    /** A loose piece with less than this share of the largest piece's area is no part of the object. */
-    private const LOOSE = 0.01;
 
     public static function about(): About
     {
@@ -86,7 +82,7 @@ final class Repair implements Operation
     private function counts(TriangleMesh $mesh, RepairParameters $parameters): array
     {
         $report = Inspection::of($mesh);
-        $counts = ['openEdges' => count($report->holes), 'necks' => $parameters->wants('necks') ? count(Tidy::necks($mesh->positions, $mesh->faces)) : 0, 'pieces' => count($this->loose($mesh))] + $report->faults;
+        $counts = ['openEdges' => count($report->holes), 'necks' => $parameters->wants('necks') ? count(Tidy::necks($mesh->positions, $mesh->faces)) : 0, 'pieces' => count(Recut::loose($mesh))] + $report->faults;
         // A closed surface that looks inwards is as wrong as two neighbours that disagree.
         $counts['inconsistentEdges'] += $report->closed && $report->volume < 0.0 ? 1 : 0;
 
@@ -108,23 +104,23 @@ final class Repair implements Operation
             $mesh = $this->facingOut($mesh);
         }
         if (($counts['nonManifoldEdges'] ?? 0) > 0 || ($counts['nonManifoldVertices'] ?? 0) > 0) {
-            $mesh = $this->apart($mesh, null);
+            $mesh = Recut::apart($mesh);
         }
         if (($counts['necks'] ?? 0) > 0) {
             $mesh = $this->withoutNecks($mesh);
         }
         if (($counts['pieces'] ?? 0) > 0) {
-            $loose = $this->loose($mesh);
+            $loose = Recut::loose($mesh);
             $mesh = $loose === [] ? $mesh : $this->narrowed($mesh, array_keys(array_filter(Topology::pieces(Topology::twins($mesh->faces))['of'], fn (int $piece) => ! isset($loose[$piece]))));
         }
         if (($counts['spikes'] ?? 0) > 0) {
             $mesh = $this->withoutSpikes($mesh);
         }
         if (($counts['selfIntersections'] ?? 0) > 0) {
-            $mesh = $this->withoutCrossings($mesh);
+            $mesh = Recut::withoutCrossings($mesh);
         }
         if (($counts['openEdges'] ?? 0) > 0) {
-            $mesh = $this->filled($mesh, fn (): bool => true);
+            $mesh = (new RimFiller)->fill($mesh, 'tangent', fn (): bool => true, new NoProgress)->mesh;
         }
 
         return $mesh;
@@ -134,19 +130,6 @@ final class Repair implements Operation
     private function narrowed(TriangleMesh $mesh, array $keep): TriangleMesh
     {
         return count($keep) === $mesh->faceCount() ? $mesh : $mesh->withFaces($keep);
-    }
-
-    /**
-     * Every fan of faces with vertices of its own.
-     *
-     * @param  array<int, int>|null  $twin
-     */
-    private function apart(TriangleMesh $mesh, ?array $twin): TriangleMesh
-    {
-        [$p, $f, $support] = [$mesh->positions, $mesh->faces, $mesh->support];
-        Topology::splitFans($p, $f, $support, $twin);
-
-        return TriangleMesh::fromFlat($p, $f, $support, $mesh->origin);
     }
 
     /** Neighbours agree, and closed pieces that stand in no other face outwards. */
@@ -198,25 +181,8 @@ final class Repair implements Operation
                 $twin[$h] = -1;
             }
         }
-        $old = $this->rimPlaces($mesh);
 
-        return $this->filled($this->apart($mesh, $twin), fn (array $rim, array $p): bool => ! $this->isAmong($rim, $p, $old));
-    }
-
-    /** @return array<int, true> loose pieces by number */
-    private function loose(TriangleMesh $mesh): array
-    {
-        $pieces = Topology::pieces(Topology::twins($mesh->faces));
-        if ($pieces['count'] < 2) {
-            return [];
-        }
-        $areas = array_fill(0, $pieces['count'], 0.0);
-        foreach (Measure::areas($mesh->positions, $mesh->faces) as $t => $area) {
-            $areas[$pieces['of'][$t]] += $area;
-        }
-        $least = self::LOOSE * max($areas);
-
-        return array_map(fn () => true, array_filter($areas, fn (float $area) => $area < $least));
+        return Recut::filledAnew(Recut::apart($mesh, $twin), $mesh);
     }
 
     /** Needles are put into the middle of their neighbours. */
@@ -246,78 +212,6 @@ final class Repair implements Operation
         $mesh = $mesh->withPositions($p);
         $left = Inspection::spikes($p, $mesh->faces, $mesh->vertexCount());
 
-        return $left === [] ? $mesh : $this->cutAndFilled($mesh, array_fill_keys($left, true));
-    }
-
-    private function withoutCrossings(TriangleMesh $mesh): TriangleMesh
-    {
-        $p = $mesh->positions;
-        if (Untangle::run($p, $mesh->faces)['left'] === 0) {
-            return $mesh->withPositions($p);
-        }
-        $touched = [];
-        foreach (Intersections::pairs($mesh->positions, $mesh->faces) as $t) {
-            $touched[$mesh->faces[3 * $t]] = $touched[$mesh->faces[3 * $t + 1]] = $touched[$mesh->faces[3 * $t + 2]] = true;
-        }
-
-        return $this->cutAndFilled($mesh, $touched);
-    }
-
-    /**
-     * What cannot be evened out goes, with all faces around it, and is filled.
-     *
-     * @param  array<int, true>  $touched  vertices
-     */
-    private function cutAndFilled(TriangleMesh $mesh, array $touched): TriangleMesh
-    {
-        $keep = [];
-        for ($t = 0, $n = $mesh->faceCount(); $t < $n; $t++) {
-            if (! isset($touched[$mesh->faces[3 * $t]]) && ! isset($touched[$mesh->faces[3 * $t + 1]]) && ! isset($touched[$mesh->faces[3 * $t + 2]])) {
-                $keep[] = $t;
-            }
-        }
-        if (2 * count($keep) < $n) {
-            return $mesh;
-        }
-        $old = $this->rimPlaces($mesh);
-        $open = $this->apart($mesh->withFaces($keep), null);
-        // Islands that the cut left standing have nothing to hold on to.
-        $loose = $this->loose($open);
-        $open = $loose === [] ? $open : $this->narrowed($open, array_keys(array_filter(Topology::pieces(Topology::twins($open->faces))['of'], fn (int $piece) => ! isset($loose[$piece]))));
-
-        return $this->filled($open, fn (array $rim, array $p): bool => ! $this->isAmong($rim, $p, $old));
-    }
-
-    /** @param  callable(list<int> $rim, array<int, float> $positions): bool  $wanted */
-    private function filled(TriangleMesh $mesh, callable $wanted): TriangleMesh
-    {
-        $filled = $left = 0;
-
-        return (new RimFiller)->fill($mesh, 'tangent', $wanted, new NoProgress, $filled, $left);
-    }
-
-    /** @return array<string, true> where the rims are that were open before */
-    private function rimPlaces(TriangleMesh $mesh): array
-    {
-        $places = [];
-        foreach (Topology::rims($mesh->faces, Topology::twins($mesh->faces)) as $rim) {
-            foreach ($rim as $v) {
-                $places[pack('e3', ...array_slice($mesh->positions, 3 * $v, 3))] = true;
-            }
-        }
-
-        return $places;
-    }
-
-    /**
-     * @param  list<int>  $rim
-     * @param  array<int, float>  $p
-     * @param  array<string, true>  $places
-     */
-    private function isAmong(array $rim, array $p, array $places): bool
-    {
-        $known = count(array_filter($rim, fn (int $v) => isset($places[pack('e3', $p[3 * $v], $p[3 * $v + 1], $p[3 * $v + 2])])));
-
-        return 2 * $known > count($rim);
+        return $left === [] ? $mesh : Recut::around($mesh, array_fill_keys($left, true));
     }
 }

@@ -21,11 +21,10 @@ final class RimFiller
 {
     /**
      * @param  callable(list<int> $rim, array<int, float> $positions): bool  $wanted  which rims to close
-     * @param  int  $filled  (changed) counts up
-     * @param  int  $left  (changed) counts up
      */
-    public function fill(TriangleMesh $mesh, string $shape, callable $wanted, Progress $progress, int &$filled, int &$left): TriangleMesh
+    public function fill(TriangleMesh $mesh, string $shape, callable $wanted, Progress $progress): Filling
     {
+        $filled = $left = 0;
         $p = $mesh->positions;
         $f = $mesh->faces;
         $support = $mesh->support === [] ? array_fill(0, $mesh->vertexCount(), 1) : $mesh->support;
@@ -33,7 +32,7 @@ final class RimFiller
         Topology::splitFans($p, $f, $support);
         $rims = Topology::rims($f, Topology::twins($f));
         if ($rims === []) {
-            return $mesh;
+            return new Filling($mesh, 0, 0, 0);
         }
         $measured = intdiv(count($p), 3);
         $around = $this->surroundings($f, $rims, count($p));
@@ -62,10 +61,10 @@ final class RimFiller
         }
 
         // Fairing over a bent rim can push the new surface through itself or the old one.
-        Untangle::run($p, $f, $measured);
+        $crossings = $filled === 0 ? 0 : Untangle::run($p, $f, $measured, range($mesh->faceCount(), intdiv(count($f), 3) - 1))['left'];
         $progress->advance('filling', 1.0);
 
-        return TriangleMesh::fromFlat($p, $f, $support, $origin);
+        return new Filling(TriangleMesh::fromFlat($p, $f, $support, $origin), $filled, $left, $crossings);
     }
 
     /**

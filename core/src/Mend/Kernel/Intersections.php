@@ -18,11 +18,12 @@ final class Intersections
      *
      * @param  array<int, float>  $p
      * @param  array<int, int>  $f
+     * @param  list<int>|null  $asked  only pairs with one of these faces; all when null
      * @return list<int> two faces a pair, flat
      */
-    public static function pairs(array $p, array $f): array
+    public static function pairs(array $p, array $f, ?array $asked = null): array
     {
-        if ($f === []) {
+        if ($f === [] || $asked === []) {
             return [];
         }
         $bvh = TriangleBvh::of($p, $f);
@@ -33,7 +34,15 @@ final class Intersections
         $nn = $bvh->inner;
         $stack = array_fill(0, 128, 0);
         $pairs = [];
-        for ($i = 0, $n = count($order); $i < $n; $i++) {
+        $n = count($order);
+        $isAsked = array_fill(0, $n, $asked === null ? 1 : 0);
+        foreach ($asked ?? [] as $t) {
+            $isAsked[$t] = 1;
+        }
+        for ($i = 0; $i < $n; $i++) {
+            if ($isAsked[$order[$i]] === 0) {
+                continue;
+            }
             $o = 9 * $i;
             $x0 = $x1 = $corners[$o];
             $y0 = $y1 = $corners[$o + 1];
@@ -78,7 +87,7 @@ final class Intersections
                 }
                 for ($j = $leaf[$node - $nn], $e = $leaf[$node - $nn + 1]; $j < $e; $j++) {
                     // Each pair once.
-                    if ($j <= $i) {
+                    if ($j <= $i && $isAsked[$order[$j]] === 1) {
                         continue;
                     }
                     $u = 3 * $order[$j];

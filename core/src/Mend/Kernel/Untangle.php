@@ -23,11 +23,12 @@ final class Untangle
      * @param  array<int, float>  $p  (changed)
      * @param  array<int, int>  $f
      * @param  int  $firstMovable  vertices before this one stay where they are
+     * @param  list<int>|null  $asked  only crossings of these faces count; all when null
      * @return array{found: int, left: int} pairs of crossing triangles before and after
      */
-    public static function run(array &$p, array $f, int $firstMovable = 0): array
+    public static function run(array &$p, array $f, int $firstMovable = 0, ?array $asked = null): array
     {
-        $bad = Intersections::pairs($p, $f);
+        $bad = Intersections::pairs($p, $f, $asked);
         $found = intdiv(count($bad), 2);
         if ($found === 0) {
             return ['found' => 0, 'left' => 0];

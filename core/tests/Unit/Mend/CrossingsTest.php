@@ -5,9 +5,15 @@ declare(strict_types=1);
 namespace Emberstone\Core\Tests\Unit\Mend;
 
 use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Mend\FillHoles;
+use Emberstone\Core\Mend\FillHolesParameters;
+use Emberstone\Core\Mend\Inspection;
 use Emberstone\Core\Mend\Kernel\Intersections;
 use Emberstone\Core\Mend\Kernel\Untangle;
 use Emberstone\Core\Mesh\TriangleMesh;
+use Emberstone\Core\Operation\Body;
+use Emberstone\Core\Operation\NoProgress;
+use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -87,5 +93,65 @@ final class CrossingsTest extends TestCase
         $before = $p;
         Untangle::run($p, $ball->faces, $ball->vertexCount());
         self::assertSame($before, $p);
+    }
+
+    #[Test]
+    public function only_pairs_with_a_face_that_was_asked_for_are_found(): void
+    {
+        $ball = MeshBuilder::icosphere(2);
+        $both = MeshBuilder::together($ball, $ball->transformed(Transform::shift(1.2, 0.3, 0.1)));
+        $all = self::asPairs(Intersections::pairs($both->positions, $both->faces));
+        $gen = new Gen(3);
+        $asked = array_values(array_filter(range(0, $both->faceCount() - 1), fn () => $gen->int(0, 9) === 0));
+        $wanted = array_values(array_filter($all, fn (array $pair) => array_intersect($pair, $asked) !== []));
+        self::assertNotSame([], $wanted);
+        self::assertSame($wanted, self::asPairs(Intersections::pairs($both->positions, $both->faces, $asked)));
+        self::assertSame([], Intersections::pairs($both->positions, $both->faces, []));
+    }
+
+    /**
+     * @param  list<int>  $flat
+     * @return list<array{int, int}> sorted
+     */
+    private static function asPairs(array $flat): array
+    {
+        $pairs = array_map(function (array $pair): array {
+            sort($pair);
+
+            return $pair;
+        }, array_chunk($flat, 2));
+        sort($pairs);
+
+        return $pairs;
+    }
+
+    #[Test]
+    public function a_patch_that_meets_a_crumb_is_cut_free_and_the_crumb_goes(): void
+    {
+        // The patch over the missing cap of the ball must pass where a small loose ball sits.
+        $open = MeshBuilder::without(MeshBuilder::icosphere(4, 10.0), 9.0);
+        $mesh = MeshBuilder::together($open, MeshBuilder::icosphere(2, 0.8)->transformed(Transform::shift(0.0, 0.0, 10.0)));
+        $result = (new FillHoles)(new Workpiece([], [Body::of('ball', $mesh)]), new FillHolesParameters, new NoProgress);
+        $closed = $result->workpiece->bodies[0]->geometry;
+        self::assertInstanceOf(TriangleMesh::class, $closed);
+        $inspection = Inspection::of($closed);
+        self::assertTrue($inspection->closed);
+        self::assertSame([1, 0], [$inspection->pieces, $inspection->faults['selfIntersections']]);
+        self::assertEqualsWithDelta(4.0 / 3.0 * M_PI * 1000.0, $inspection->volume, 60.0);
+        self::assertStringContainsString('measured faces at the rims were replaced', $result->notes[0]);
+    }
+
+    #[Test]
+    public function crossings_that_were_there_before_stay_when_a_hole_far_from_them_is_filled(): void
+    {
+        $mesh = MeshBuilder::together(MeshBuilder::without(MeshBuilder::icosphere(3, 10.0), 9.0), MeshBuilder::icosphere(3, 10.0)->transformed(Transform::shift(0.0, 0.0, -15.0)));
+        $before = count(Intersections::pairs($mesh->positions, $mesh->faces));
+        self::assertGreaterThan(0, $before);
+        $result = (new FillHoles)(new Workpiece([], [Body::of('balls', $mesh)]), new FillHolesParameters, new NoProgress);
+        $after = $result->workpiece->bodies[0]->geometry;
+        self::assertInstanceOf(TriangleMesh::class, $after);
+        self::assertCount($before, Intersections::pairs($after->positions, $after->faces));
+        self::assertSame([], $result->notes);
+        self::assertSame($mesh->faces, array_slice($after->faces, 0, count($mesh->faces)));
     }
 }
