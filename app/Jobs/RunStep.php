@@ -15,9 +15,12 @@ use App\Services\Workbench;
 use Emberstone\Core\Operation\Catalogue;
 use Emberstone\Core\Operation\EmberstoneException;
 use Emberstone\Core\Operation\OperationCancelled;
+use Emberstone\Core\Operation\PartProgress;
 use Illuminate\Contracts\Queue\ShouldQueue;
+use Illuminate\Database\QueryException;
 use Illuminate\Foundation\Queue\Queueable;
 use Illuminate\Support\Facades\DB;
+use PDOException;
 use Throwable;
 
 /** Runs one step. Its result and its row appear in one transaction, or not at all. */
@@ -57,26 +60,33 @@ final class RunStep implements ShouldQueue
         $started = microtime(true);
         try {
             $result = $this->compute($step, $workbench, $import);
-            DB::transaction(function () use ($step, $result, $started, $ledger): void {
+            $this->surely(fn () => DB::transaction(function () use ($step, $result, $started, $ledger): void {
                 $project = Project::query()->lockForUpdate()->findOrFail($step->project_id);
-                $step->update(['state' => 'done', 'progress' => 1.0, 'doing' => null, 'snapshot' => $result['snapshot'], 'figures' => $result['figures'], 'seconds' => microtime(true) - $started]);
+                // Tried again after a failed commit, the model would think this written already.
+                $step->refresh()->update(['state' => 'done', 'progress' => 1.0, 'doing' => null, 'snapshot' => $result['snapshot'], 'figures' => $result['figures'], 'seconds' => microtime(true) - $started]);
                 $project->update(['head_step_id' => $step->id]);
                 if ($step->follow_ups !== [] && $step->user !== null) {
                     [$next] = $step->follow_ups;
                     $ledger->add($project, $step->user, $next['operation'], $next['parameters'], $next['targets'], array_slice($step->follow_ups, 1));
                 }
-            });
+            }));
             if ($step->operation === 'import') {
                 $this->forgetUploads($step);
             }
         } catch (OperationCancelled $stopped) {
-            $step->update(['state' => 'stopped', 'doing' => null, 'message' => $stopped->getMessage(), 'seconds' => microtime(true) - $started]);
+            $this->surely(fn () => $step->update(['state' => 'stopped', 'doing' => null, 'message' => $stopped->getMessage(), 'seconds' => microtime(true) - $started]));
         } catch (Throwable $problem) {
             // Blobs written outside the transaction are named by content: the next run finds them again.
             $known = $problem instanceof EmberstoneException;
-            $step->update(['state' => 'failed', 'doing' => null, 'message' => $known ? $problem->getMessage() : 'Something went wrong in Emberstone itself; nothing was changed. Run the step again; if it fails again, tell whoever looks after this installation.', 'seconds' => microtime(true) - $started]);
+            $this->surely(fn () => $step->update(['state' => 'failed', 'doing' => null, 'message' => $known ? $problem->getMessage() : 'Something went wrong in Emberstone itself; nothing was changed. Run the step again; if it fails again, tell whoever looks after this installation.', 'seconds' => microtime(true) - $started]));
             $known || report($problem);
         }
+    }
+
+    /** What was computed is written even if the database is just being restarted. */
+    private function surely(callable $write): void
+    {
+        retry(30, $write, 1000, fn (Throwable $problem) => $problem instanceof QueryException || $problem instanceof PDOException);
     }
 
     /** Marks the step as running if it is its turn; else puts it back for a moment. */
@@ -115,20 +125,21 @@ final class RunStep implements ShouldQueue
     private function compute(Step $step, Workbench $workbench, Import $import): array
     {
         $progress = new JobProgress($step);
+        $working = new PartProgress($progress, 0.0, 0.85);
+        $checking = new PartProgress($progress, 0.85, 1.0);
         $before = $step->project->snapshot();
         if ($step->operation === 'import') {
-            $result = $progress->watch(fn () => $import($step, $before, $progress));
+            $result = $progress->watch(fn () => $import($step, $before, $working));
 
-            return ['snapshot' => $workbench->withFigures($result['snapshot'], $before), 'figures' => ['headline' => $result['headline'], 'before' => [], 'after' => $result['after'], 'notes' => $result['notes'], 'outcome' => 'reached']];
+            return ['snapshot' => $progress->watch(fn () => $workbench->withFigures($result['snapshot'], $before, $checking)), 'figures' => ['headline' => $result['headline'], 'before' => [], 'after' => $result['after'], 'notes' => $result['notes'], 'outcome' => 'reached']];
         }
         $operation = Catalogue::operation($step->operation);
         $workpiece = $workbench->workpiece($before, $step->targets, $operation::about()->needs);
-        $result = $progress->watch(fn () => $operation($workpiece, Catalogue::parameters($step->operation, $step->parameters), $progress));
+        $result = $progress->watch(fn () => $operation($workpiece, Catalogue::parameters($step->operation, $step->parameters), $working));
         $snapshot = $workbench->merged($before, $workpiece, $result->workpiece, $step->operation);
-        $progress->advance('checking', 0.98);
 
         return [
-            'snapshot' => $progress->watch(fn () => $workbench->withFigures($snapshot, $before)),
+            'snapshot' => $progress->watch(fn () => $workbench->withFigures($snapshot, $before, $checking)),
             'figures' => ['headline' => $result->headline, 'before' => $result->before, 'after' => $result->after, 'notes' => $result->notes, 'outcome' => $result->outcome->value],
         ];
     }

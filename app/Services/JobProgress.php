@@ -7,6 +7,7 @@ namespace App\Services;
 use App\Models\Step;
 use Emberstone\Core\Operation\OperationCancelled;
 use Emberstone\Core\Operation\Progress;
+use Illuminate\Database\QueryException;
 use Illuminate\Support\Facades\DB;
 
 /** Writes a step's progress and hears its stop: whenever it is told something, four times a second at most, and once a second in any case. */
@@ -28,8 +29,7 @@ final class JobProgress implements Progress
             return;
         }
         $this->told = $now;
-        $this->listen();
-        DB::table('steps')->where('id', $this->step->id)->update(['progress' => min(0.99, $this->highest), 'doing' => $stage, 'beat_at' => now()]);
+        $this->listen(['progress' => min(0.99, $this->highest), 'doing' => $stage]);
     }
 
     /**
@@ -61,10 +61,21 @@ final class JobProgress implements Progress
         }
     }
 
-    private function listen(): void
+    /**
+     * One sign of life, one look for a stop.
+     *
+     * @param  array<string, mixed>  $report  columns to write besides
+     */
+    private function listen(array $report = []): void
     {
-        $stopped = DB::table('steps')->where('id', $this->step->id)->value('stop_asked');
-        if ($stopped === null || $stopped === true) {
+        try {
+            $found = DB::table('steps')->where('id', $this->step->id)->update([...$report, 'beat_at' => DB::raw('now()')]);
+            $stopped = $found === 0 || DB::table('steps')->where('id', $this->step->id)->value('stop_asked') === true;
+        } catch (QueryException) {
+            // The database is away for a moment, perhaps restarting. The work does not need it before it is done.
+            return;
+        }
+        if ($stopped) {
             throw OperationCancelled::onRequest();
         }
     }

@@ -5,20 +5,25 @@ declare(strict_types=1);
 namespace App\Services;
 
 use App\Models\Project;
+use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Support\Facades\DB;
 
 /**
- * Finds steps whose worker died. A worker holds an advisory lock of the database while it runs a step; the lock goes with its
- * connection, however it ended.
+ * Finds steps whose worker died. A worker holds an advisory lock of the database while it runs a step, and gives a sign of life
+ * every second. The lock goes with its connection, however it ended; a worker that outlived its connection still gives signs.
  */
 final class StepSweep
 {
     /** One class of locks among all that the database may hold. */
     private const LOCK_CLASS = 20261123;
 
+    /** Seconds without a sign of life. */
+    public const SILENCE = 8;
+
     public function __invoke(Project $project): void
     {
-        foreach ($project->steps()->where('state', 'running')->get(['id', 'state', 'project_id']) as $step) {
+        $silent = fn (Builder $query) => $query->whereNull('beat_at')->orWhereRaw("beat_at < now() - interval '".self::SILENCE." seconds'");
+        foreach ($project->steps()->where('state', 'running')->where($silent)->get(['id', 'state', 'project_id']) as $step) {
             if (! self::hold($step->id)) {
                 continue;
             }

@@ -14,6 +14,7 @@ use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Catalogue;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\Pass;
+use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Workpiece;
 use Illuminate\Support\Str;
 
@@ -127,7 +128,7 @@ final class Workbench
      * @param  array<string, mixed>  $previous
      * @return array<string, mixed>
      */
-    public function withFigures(array $snapshot, array $previous): array
+    public function withFigures(array $snapshot, array $previous, Progress $progress): array
     {
         $was = array_column($previous['bodies'], null, 'id');
         $passes = null;
@@ -140,7 +141,7 @@ final class Workbench
             $passes ??= array_map($this->pass(...), $snapshot['passes']);
             $placed = $this->body($row)->placed();
             assert($placed instanceof TriangleMesh);
-            $snapshot['bodies'][$k]['figures'] = Figures::of($placed, $passes);
+            $snapshot['bodies'][$k]['figures'] = Figures::of($placed, $passes, $progress);
             $snapshot['bodies'][$k]['figuresKey'] = $figuresKey;
         }
         $key = array_map(fn (array $row) => [$row['blob'], $row['mask'], $row['transform'][0]], $snapshot['passes']);

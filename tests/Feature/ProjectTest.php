@@ -164,6 +164,18 @@ final class ProjectTest extends TestCase
     }
 
     #[Test]
+    public function a_worker_that_lost_its_lock_with_its_connection_but_gives_signs_of_life_is_left(): void
+    {
+        $project = $this->withOpenBall();
+        $step = $project->steps()->create(['operation' => 'fill-holes', 'state' => 'running', 'beat_at' => now()]);
+        app(StepSweep::class)($project);
+        $this->assertSame('running', $step->refresh()->state);
+        $step->update(['beat_at' => now()->subSeconds(StepSweep::SILENCE + 1)]);
+        app(StepSweep::class)($project);
+        $this->assertSame('failed', $step->refresh()->state);
+    }
+
+    #[Test]
     public function undo_waits_while_a_step_runs(): void
     {
         $project = $this->withOpenBall();

@@ -7,7 +7,10 @@ namespace Emberstone\Core\Deliver;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Mend\Inspection;
 use Emberstone\Core\Mesh\TriangleMesh;
+use Emberstone\Core\Operation\NoProgress;
+use Emberstone\Core\Operation\PartProgress;
 use Emberstone\Core\Operation\Pass;
+use Emberstone\Core\Operation\Progress;
 
 /** What the ready card needs to know of a mesh; computed once a revision. */
 final class Figures
@@ -18,9 +21,9 @@ final class Figures
      * @param  list<Pass>  $passes  registered; their kept points are what the mesh must be faithful to
      * @return array<string, mixed>
      */
-    public static function of(TriangleMesh $placed, array $passes): array
+    public static function of(TriangleMesh $placed, array $passes, Progress $progress = new NoProgress): array
     {
-        $inspection = Inspection::of($placed);
+        $inspection = Inspection::of($placed, new PartProgress($progress, 0.0, 0.8));
         $points = [];
         $all = array_sum(array_map(fn (Pass $pass) => $pass->keptCount(), $passes));
         foreach ($passes as $pass) {

@@ -166,7 +166,7 @@ final class Fuse implements Operation
         $support = $surface['support'];
         Topology::splitFans($p, $faces, $support);
         $progress->advance('surface', 0.97);
-        Untangle::run($p, $faces);
+        Untangle::run($p, $faces, breathe: fn (float $done) => $progress->advance('surface', 0.97 + 0.03 * $done));
         $progress->advance('surface', 1.0);
 
         return TriangleMesh::fromFlat($p, $faces, $support)->withFaces(range(0, intdiv(count($faces), 3) - 1));

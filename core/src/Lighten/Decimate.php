@@ -31,6 +31,9 @@ use Emberstone\Core\Spatial\TriangleBvh;
  */
 final class Decimate implements Operation
 {
+    /** Numbers of points measured between two reports. */
+    private const PORTION = 90000;
+
     private const TRIES = 7;
 
     public static function about(): About
@@ -57,8 +60,7 @@ final class Decimate implements Operation
             } else {
                 $target = $this->target($mesh->faceCount(), $parameters) ?? 4;
                 $result = $this->collapse($mesh, $target, INF, $parameters->keepBoundary, new PartProgress($progress, 0.0, 0.8));
-                $moved = self::distance($mesh, $result);
-                $progress->advance('verifying', 1.0);
+                $moved = self::distance($mesh, $result, new PartProgress($progress, 0.8, 1.0));
                 if ($result->faceCount() > 1.02 * $target + 4) {
                     $outcome = Outcome::StoppedEarly;
                 }
@@ -119,9 +121,8 @@ final class Decimate implements Operation
         $root = 0.35 * $bound;
         for ($try = 0; $try < self::TRIES; $try++) {
             $part = new PartProgress($progress, $try / self::TRIES, ($try + 1) / self::TRIES);
-            $result = $this->collapse($mesh, 4, $root * $root, $parameters->keepBoundary, new PartProgress($part, 0.0, 0.7));
-            $moved = self::distance($mesh, $result);
-            $part->advance('verifying', 1.0);
+            $result = $this->collapse($mesh, 4, $root * $root, $parameters->keepBoundary, new PartProgress($part, 0.0, 0.4));
+            $moved = self::distance($mesh, $result, new PartProgress($part, 0.4, 1.0));
             if ($moved <= $bound) {
                 if ($result->faceCount() < $best[0]->faceCount()) {
                     $best = [$result, $moved];
@@ -148,20 +149,28 @@ final class Decimate implements Operation
     }
 
     /** The largest distance between two surfaces, both ways. */
-    private static function distance(TriangleMesh $a, TriangleMesh $b): float
+    private static function distance(TriangleMesh $a, TriangleMesh $b, Progress $progress): float
     {
         if ($a->faces === [] || $b->faces === []) {
             return 0.0;
         }
 
-        return max(self::oneWay($a, $b), self::oneWay($b, $a));
+        return max(self::oneWay($a, $b, new PartProgress($progress, 0.0, 0.75)), self::oneWay($b, $a, new PartProgress($progress, 0.75, 1.0)));
     }
 
-    private static function oneWay(TriangleMesh $from, TriangleMesh $to): float
+    private static function oneWay(TriangleMesh $from, TriangleMesh $to, Progress $progress): float
     {
-        $face = $distanceSq = [];
-        TriangleBvh::of($to->positions, $to->faces)->closest(SurfaceDistance::densePoints($from), $face, $distanceSq);
+        $tree = TriangleBvh::of($to->positions, $to->faces);
+        $points = SurfaceDistance::densePoints($from);
+        $worst = 0.0;
+        for ($o = 0, $n = count($points); $o < $n; $o += self::PORTION) {
+            $progress->advance('verifying', $o / $n);
+            $face = $distanceSq = [];
+            $tree->closest(array_slice($points, $o, self::PORTION), $face, $distanceSq);
+            $worst = max($worst, max($distanceSq));
+        }
+        $progress->advance('verifying', 1.0);
 
-        return sqrt(max($distanceSq));
+        return sqrt($worst);
     }
 }

@@ -9,6 +9,8 @@ use Emberstone\Core\Mend\Kernel\Intersections;
 use Emberstone\Core\Mesh\Kernel\Measure;
 use Emberstone\Core\Mesh\Kernel\Topology;
 use Emberstone\Core\Mesh\TriangleMesh;
+use Emberstone\Core\Operation\NoProgress;
+use Emberstone\Core\Operation\Progress;
 
 /** What there is to say about a mesh: size, closedness, holes and faults. */
 final readonly class Inspection
@@ -29,16 +31,20 @@ final readonly class Inspection
     ) {
     }
 
-    public static function of(TriangleMesh $mesh): self
+    public static function of(TriangleMesh $mesh, Progress $progress = new NoProgress): self
     {
         $p = $mesh->positions;
         $f = $mesh->faces;
         $twin = Topology::twins($f);
+        $progress->advance('looking for faults', 0.1);
         $edges = self::edges($f, $mesh->vertexCount());
+        $progress->advance('looking for faults', 0.2);
         $areas = Measure::areas($p, $f);
         $rims = Topology::rims($f, $twin);
         $pieces = Topology::pieces($twin)['count'];
+        $progress->advance('looking for faults', 0.3);
         $fans = self::nonManifoldVertices($f, $twin, $mesh->vertexCount());
+        $progress->advance('looking for faults', 0.4);
         $faults = [
             'openEdges' => $edges['open'],
             'nonManifoldEdges' => $edges['nonManifold'],
@@ -46,9 +52,10 @@ final readonly class Inspection
             'degenerateFaces' => self::degenerate($f, $areas, BoundingBox::of($p)->diagonal()),
             'duplicateFaces' => self::duplicates($f),
             'inconsistentEdges' => $edges['inconsistent'],
-            'selfIntersections' => intdiv(count(Intersections::pairs($p, $f)), 2),
+            'selfIntersections' => intdiv(count(Intersections::pairs($p, $f, null, fn (float $done) => $progress->advance('looking for faults', 0.4 + 0.5 * $done))), 2),
             'spikes' => count(self::spikes($p, $f, $mesh->vertexCount())),
         ];
+        $progress->advance('looking for faults', 1.0);
         $closed = $f !== [] && $edges['open'] + $edges['nonManifold'] + $edges['inconsistent'] + $fans['bad'] === 0;
         $euler = $fans['used'] - $edges['all'] + $mesh->faceCount();
         $filled = 0.0;

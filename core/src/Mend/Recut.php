@@ -10,6 +10,7 @@ use Emberstone\Core\Mesh\Kernel\Measure;
 use Emberstone\Core\Mesh\Kernel\Topology;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\NoProgress;
+use Emberstone\Core\Operation\Progress;
 
 /**
  * Cuts faulty places out of a surface and spans them anew. Rims that were open before stay open.
@@ -22,10 +23,10 @@ final class Recut
     private const LOOSE = 0.01;
 
     /** Crossings are evened out where that is enough; else they are cut out. */
-    public static function withoutCrossings(TriangleMesh $mesh): TriangleMesh
+    public static function withoutCrossings(TriangleMesh $mesh, Progress $progress): TriangleMesh
     {
         $p = $mesh->positions;
-        if (Untangle::run($p, $mesh->faces)['left'] === 0) {
+        if (Untangle::run($p, $mesh->faces, breathe: fn (float $done) => $progress->advance('evening out', $done))['left'] === 0) {
             return $mesh->withPositions($p);
         }
 

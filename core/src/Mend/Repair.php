@@ -13,9 +13,9 @@ use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Estimate;
-use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Operation;
 use Emberstone\Core\Operation\Outcome;
+use Emberstone\Core\Operation\PartProgress;
 use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
@@ -47,14 +47,14 @@ final class Repair implements Operation
     {
         $before = $after = array_fill_keys(RepairParameters::FAULTS, 0);
         $result = $workpiece->reshapedMeshes(function (TriangleMesh $mesh, Body $body, Progress $progress) use ($parameters, &$before, &$after): TriangleMesh {
-            $counts = $this->counts($mesh, $parameters);
+            $counts = $this->counts($mesh, $parameters, new PartProgress($progress, 0.0, 0.2));
             foreach ($counts as $fault => $count) {
                 $before[$fault] += $count;
             }
             for ($round = 0; $round < self::ROUNDS && array_sum($counts) > 0; $round++) {
-                $progress->advance('repairing', ($round + 0.1) / self::ROUNDS);
-                $mesh = $this->once($mesh, $counts);
-                $counts = $this->counts($mesh, $parameters);
+                $part = new PartProgress($progress, 0.2 + 0.8 * $round / self::ROUNDS, 0.2 + 0.8 * ($round + 1) / self::ROUNDS);
+                $mesh = $this->once($mesh, $counts, new PartProgress($part, 0.0, 0.5));
+                $counts = $this->counts($mesh, $parameters, new PartProgress($part, 0.5, 1.0));
             }
             foreach ($counts as $fault => $count) {
                 $after[$fault] += $count;
@@ -79,9 +79,9 @@ final class Repair implements Operation
     }
 
     /** @return array<string, int> faults of the wanted families; the rims, not the edges, of openings */
-    private function counts(TriangleMesh $mesh, RepairParameters $parameters): array
+    private function counts(TriangleMesh $mesh, RepairParameters $parameters, Progress $progress): array
     {
-        $report = Inspection::of($mesh);
+        $report = Inspection::of($mesh, $progress);
         $counts = ['openEdges' => count($report->holes), 'necks' => $parameters->wants('necks') ? count(Tidy::necks($mesh->positions, $mesh->faces)) : 0, 'pieces' => count(Recut::loose($mesh))] + $report->faults;
         // A closed surface that looks inwards is as wrong as two neighbours that disagree.
         $counts['inconsistentEdges'] += $report->closed && $report->volume < 0.0 ? 1 : 0;
@@ -90,7 +90,7 @@ final class Repair implements Operation
     }
 
     /** @param  array<string, int>  $counts  what there is to do; what one family uncovers for another is done in the next round */
-    private function once(TriangleMesh $mesh, array $counts): TriangleMesh
+    private function once(TriangleMesh $mesh, array $counts, Progress $progress): TriangleMesh
     {
         if (($counts['duplicateFaces'] ?? 0) > 0) {
             $mesh = $this->narrowed($mesh, Tidy::withoutDuplicates($mesh->faces));
@@ -113,14 +113,16 @@ final class Repair implements Operation
             $loose = Recut::loose($mesh);
             $mesh = $loose === [] ? $mesh : $this->narrowed($mesh, array_keys(array_filter(Topology::pieces(Topology::twins($mesh->faces))['of'], fn (int $piece) => ! isset($loose[$piece]))));
         }
+        $progress->advance('repairing', 0.2);
         if (($counts['spikes'] ?? 0) > 0) {
             $mesh = $this->withoutSpikes($mesh);
         }
         if (($counts['selfIntersections'] ?? 0) > 0) {
-            $mesh = Recut::withoutCrossings($mesh);
+            $mesh = Recut::withoutCrossings($mesh, new PartProgress($progress, 0.3, 0.8));
         }
+        $progress->advance('repairing', 0.8);
         if (($counts['openEdges'] ?? 0) > 0) {
-            $mesh = (new RimFiller)->fill($mesh, 'tangent', fn (): bool => true, new NoProgress)->mesh;
+            $mesh = (new RimFiller)->fill($mesh, 'tangent', fn (): bool => true, new PartProgress($progress, 0.8, 1.0))->mesh;
         }
 
         return $mesh;

@@ -61,7 +61,7 @@ final class RimFiller
         }
 
         // Fairing over a bent rim can push the new surface through itself or the old one.
-        $crossings = $filled === 0 ? 0 : Untangle::run($p, $f, $measured, range($mesh->faceCount(), intdiv(count($f), 3) - 1))['left'];
+        $crossings = $filled === 0 ? 0 : Untangle::run($p, $f, $measured, range($mesh->faceCount(), intdiv(count($f), 3) - 1), fn (float $done) => $progress->advance('filling', 0.9 + 0.1 * $done))['left'];
         $progress->advance('filling', 1.0);
 
         return new Filling(TriangleMesh::fromFlat($p, $f, $support, $origin), $filled, $left, $crossings);

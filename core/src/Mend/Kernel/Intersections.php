@@ -19,9 +19,10 @@ final class Intersections
      * @param  array<int, float>  $p
      * @param  array<int, int>  $f
      * @param  list<int>|null  $asked  only pairs with one of these faces; all when null
+     * @param  (callable(float): void)|null  $breathe  told the share done; may throw to stop
      * @return list<int> two faces a pair, flat
      */
-    public static function pairs(array $p, array $f, ?array $asked = null): array
+    public static function pairs(array $p, array $f, ?array $asked = null, ?callable $breathe = null): array
     {
         if ($f === [] || $asked === []) {
             return [];
@@ -40,6 +41,9 @@ final class Intersections
             $isAsked[$t] = 1;
         }
         for ($i = 0; $i < $n; $i++) {
+            if (($i & 8191) === 0 && $breathe !== null) {
+                $breathe($i / $n);
+            }
             if ($isAsked[$order[$i]] === 0) {
                 continue;
             }

@@ -24,11 +24,12 @@ final class Untangle
      * @param  array<int, int>  $f
      * @param  int  $firstMovable  vertices before this one stay where they are
      * @param  list<int>|null  $asked  only crossings of these faces count; all when null
+     * @param  (callable(float): void)|null  $breathe  told the share done; may throw to stop
      * @return array{found: int, left: int} pairs of crossing triangles before and after
      */
-    public static function run(array &$p, array $f, int $firstMovable = 0, ?array $asked = null): array
+    public static function run(array &$p, array $f, int $firstMovable = 0, ?array $asked = null, ?callable $breathe = null): array
     {
-        $bad = Intersections::pairs($p, $f, $asked);
+        $bad = Intersections::pairs($p, $f, $asked, $breathe === null ? null : fn (float $done) => $breathe(0.7 * $done));
         $found = intdiv(count($bad), 2);
         if ($found === 0) {
             return ['found' => 0, 'left' => 0];
@@ -63,6 +64,9 @@ final class Untangle
             }
             foreach ($next as $v => $to) {
                 [$p[3 * $v], $p[3 * $v + 1], $p[3 * $v + 2]] = $to;
+            }
+            if ($breathe !== null) {
+                $breathe(0.7 + 0.3 * $round / self::ROUNDS);
             }
             $bad = Intersections::pairs($p, $f);
             if ($bad === []) {
