@@ -49,8 +49,8 @@ export const createViewStore = () => createStore<ViewState>(() => initialView);
 const gestureState = { picks: [], selection: [], drawing: false, datumPreview: null, framePreview: null } as const;
 
 export const commands = (store: ViewStore) => ({
-  goTo: (stage: StageName) => store.setState({ stage, openOperation: null, ...gestureState }),
-  openOperation: (name: string | null, stage?: StageName) => store.setState({ openOperation: name, ...(stage ? { stage } : {}), ...gestureState }),
+  goTo: (stage: StageName) => store.setState({ stage, openOperation: null, openStep: null, ...gestureState }),
+  openOperation: (name: string | null, stage?: StageName) => store.setState({ openOperation: name, openStep: null, ...(stage ? { stage } : {}), ...gestureState }),
   toggle: (id: string) => store.setState((s) => ({ hidden: { ...s.hidden, [id]: !s.hidden[id] } })),
   showOnly: (ids: readonly string[], all: readonly string[]) => store.setState({ hidden: Object.fromEntries(all.map((id) => [id, !ids.includes(id)])) }),
   setHidden: (hidden: Record<string, boolean>) => store.setState((s) => ({ hidden: { ...s.hidden, ...hidden } })),
