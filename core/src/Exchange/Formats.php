@@ -15,7 +15,7 @@ final class Formats
     /** @return list<FileFormat> */
     public static function all(): array
     {
-        return [new Ply, new Stl, new Obj, new Off, new Xyz];
+        return [new Ply, new Stl, new Obj, new ThreeMf, new Off, new Xyz];
     }
 
     public static function named(string $name): FileFormat
@@ -42,6 +42,9 @@ final class Formats
             throw UnreadableFile::at($path, '', 'the file is empty; copy it again from the scanner');
         }
         $ending = pathinfo($path, PATHINFO_EXTENSION);
+        if (strtolower($ending) === 'gz') {
+            return Gzip::read($path);
+        }
         try {
             $format = self::named($ending);
         } catch (InvalidParameter $unknown) {

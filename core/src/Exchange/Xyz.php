@@ -11,6 +11,7 @@ use Emberstone\Core\Operation\UnreadableFile;
 /**
  * Plain text points: three columns or more, split by blanks, commas, semicolons or tabs. Further columns are recognised
  * from the first lines: three whole numbers 0 to 255 are a colour, three numbers of length 1 a normal; others are passed over.
+ * PTS files are of this kind: blocks of points, each after a line with its count, an intensity before the colour.
  */
 final class Xyz implements FileFormat
 {
@@ -21,7 +22,7 @@ final class Xyz implements FileFormat
 
     public function endings(): array
     {
-        return ['xyz', 'txt', 'csv', 'asc'];
+        return ['xyz', 'txt', 'csv', 'asc', 'pts'];
     }
 
     public function read(string $path): Loaded
@@ -31,6 +32,7 @@ final class Xyz implements FileFormat
         $rows = [];
         $positions = $normals = $colours = [];
         $layout = null;
+        $blocks = strtolower(pathinfo($path, PATHINFO_EXTENSION)) === 'pts';
         $line = 0;
         $skipped = 0;
         while (($text = fgets($stream)) !== false || $rows !== []) {
@@ -42,6 +44,9 @@ final class Xyz implements FileFormat
                 }
                 $row = preg_split('/[\s,;]+/', $text) ?: [];
                 if (count($row) < 3 || ! is_numeric($row[0]) || ! is_numeric($row[1]) || ! is_numeric($row[2])) {
+                    if ($blocks && count($row) === 1 && ctype_digit($row[0])) {
+                        continue;
+                    }
                     // A heading, or a count on the first line, is not an error.
                     if ($positions === [] && $rows === [] && ++$skipped <= 5) {
                         continue;
@@ -53,7 +58,7 @@ final class Xyz implements FileFormat
                     continue;
                 }
             }
-            $layout ??= self::layout($rows);
+            $layout ??= self::layout($rows, $blocks ? 4 : 3);
             foreach ($rows as $row) {
                 for ($k = 0; $k < 3; $k++) {
                     if (! is_finite((float) $row[$k])) {
@@ -86,13 +91,14 @@ final class Xyz implements FileFormat
 
     /**
      * @param  list<array<int, string>>  $rows
+     * @param  int  $first  column that may be something else than a place
      * @return array{normal: int, colour: int} first column of each, 0 when absent
      */
-    private static function layout(array $rows): array
+    private static function layout(array $rows, int $first): array
     {
         $layout = ['normal' => 0, 'colour' => 0];
         $columns = min(array_map(count(...), $rows));
-        for ($k = 3; $k + 3 <= $columns; $k++) {
+        for ($k = $first; $k + 3 <= $columns; $k++) {
             $isColour = $isNormal = true;
             foreach ($rows as $row) {
                 [$a, $b, $c] = [$row[$k], $row[$k + 1], $row[$k + 2]];

@@ -37,7 +37,7 @@ final class FormatsTest extends TestCase
     /** @return array<string, array{string, bool}> */
     public static function meshFormats(): array
     {
-        return ['ply binary' => ['ply', false], 'ply ascii' => ['ply', true], 'stl binary' => ['stl', false], 'stl ascii' => ['stl', true], 'obj' => ['obj', false], 'off' => ['off', false]];
+        return ['ply binary' => ['ply', false], 'ply ascii' => ['ply', true], 'stl binary' => ['stl', false], 'stl ascii' => ['stl', true], 'obj' => ['obj', false], 'off' => ['off', false], '3mf' => ['3mf', false]];
     }
 
     #[Test]
@@ -133,7 +133,7 @@ final class FormatsTest extends TestCase
             'short stl' => ['a.stl', str_repeat(' ', 80).pack('V', 12).'xx', 'promises 12 facets'],
             'obj index' => ['a.obj', "v 0 0 0\nf 1 2 3\n", 'line 2'],
             'no numbers' => ['a.xyz', "once upon a time\n", 'no line holds three numbers'],
-            'ending' => ['a.doc', 'x', 'Emberstone knows ply, stl, obj, off, xyz'],
+            'ending' => ['a.doc', 'x', 'Emberstone knows ply, stl, obj, 3mf, off, xyz'],
         ];
     }
 
@@ -159,7 +159,7 @@ final class FormatsTest extends TestCase
         Formats::write("$this->folder/a.$ending", MeshBuilder::icosphere(1), new WriteOptions($ascii));
         $whole = (string) file_get_contents("$this->folder/a.$ending");
         $gen = new Gen(crc32($ending.($ascii ? 'a' : 'b')));
-        set_error_handler(fn (int $level, string $message) => throw new \ErrorException("seed {$gen->seed}: $message"));
+        set_error_handler(fn (int $level, string $message) => (error_reporting() & $level) === 0 ? false : throw new \ErrorException("seed {$gen->seed}: $message"));
         $answers = 0;
         try {
             for ($k = 0; $k < 120; $k++) {

@@ -70,7 +70,8 @@ final class RegisterTest extends TestCase
 
         $contradictions->retry(2, $wrong[2]->transform, 10.0);
         self::assertNull($contradictions->worst([0]));
-        self::assertEqualsWithDelta([0.0, 0.0, 0.0], $wrong[2]->transform->point([0.0, 0.0, 0.0]), 0.3);
+        self::assertEqualsWithDelta([0.0, 0.0, 0.0], $wrong[2]->transform->point([0.0, 0.0, 0.0]), $spacing, 'within the distance of two points: near enough for tightening');
+        self::assertLessThan(1.0, $spacing);
     }
 
     #[Test]

@@ -72,7 +72,7 @@ export function UploadPanel() {
       <button type="button" className="btn btn-sm btn-primary w-full" onClick={() => input.current?.click()}>
         <FileUp size={15} aria-hidden /> Bring in passes
       </button>
-      <p className="mt-2 opacity-80">or drop files here: PLY, STL, OBJ, OFF, text.</p>
+      <p className="mt-2 opacity-80">or drop files here: PLY, STL, OBJ, 3MF, OFF, PTS, text, also packed as gz.</p>
       <label className="mt-2 flex items-center gap-2">
         <span className="flex-1">Unit, where a file does not say</span>
         <select className="select select-sm w-20" value={unit} onChange={(e) => setUnit(e.target.value)}>

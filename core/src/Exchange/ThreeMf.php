@@ -1,0 +1,117 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Exchange;
+
+use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Mesh\TriangleMesh;
+use Emberstone\Core\Operation\Unit;
+use Emberstone\Core\Operation\UnreadableFile;
+use Emberstone\Core\Operation\UnsuitableInput;
+use ZipArchive;
+
+/**
+ * 3MF: meshes with their unit in a zip container. All objects of the build become one mesh, each where its item places it.
+ *
+ * Source    3MF Core Specification 1.3 (objects, components, build, units) and Production Extension 1.1 (objects in other parts).
+ * Departs   materials, colours and textures are passed over.
+ */
+final class ThreeMf implements FileFormat
+{
+    private const UNITS = ['millimeter' => 'mm', 'centimeter' => 'cm', 'meter' => 'm', 'inch' => 'in', 'foot' => 'ft'];
+
+    private const RELATION = 'http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel';
+
+    private const CORE = 'http://schemas.microsoft.com/3dmanufacturing/core/2015/02';
+
+    private const CONTENT_TYPES = '<?xml version="1.0" encoding="UTF-8"?><Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types">'
+        .'<Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/>'
+        .'<Default Extension="model" ContentType="application/vnd.ms-package.3dmanufacturing-3dmodel+xml"/></Types>';
+
+    public function name(): string
+    {
+        return '3mf';
+    }
+
+    public function endings(): array
+    {
+        return ['3mf'];
+    }
+
+    public function read(string $path): Loaded
+    {
+        $package = ThreeMfPackage::open($path);
+        try {
+            $unit = $package->model($package->root())['unit'];
+            $mesh = $package->built();
+        } finally {
+            $package->close();
+        }
+        if ($mesh->faces === []) {
+            throw UnreadableFile::at($path, '', 'the build holds no mesh');
+        }
+        if ($unit === 'micron') {
+            // No unit of ours: a thousandth of a millimetre.
+            return new Loaded('3mf', $mesh->withPositions(array_map(fn (float $v) => $v * 0.001, $mesh->positions)), Unit::Millimetre);
+        }
+        if (! isset(self::UNITS[$unit])) {
+            throw UnreadableFile::at($path, 'model', "the unit \"$unit\" is not one of 3MF");
+        }
+
+        return new Loaded('3mf', $mesh, Unit::from(self::UNITS[$unit]));
+    }
+
+    public function write($stream, TriangleMesh|PointCloud $geometry, WriteOptions $options): void
+    {
+        if ($geometry instanceof PointCloud) {
+            throw UnsuitableInput::because('3MF holds meshes only; write a cloud as PLY or XYZ.');
+        }
+        $model = (string) tempnam(sys_get_temp_dir(), 'emberstone');
+        $container = (string) tempnam(sys_get_temp_dir(), 'emberstone');
+        try {
+            $this->writeModel($model, $geometry, (string) array_search($options->unit->value, self::UNITS, true));
+            $zip = new ZipArchive;
+            $zip->open($container, ZipArchive::OVERWRITE);
+            $zip->addFromString('[Content_Types].xml', self::CONTENT_TYPES);
+            $zip->addFromString('_rels/.rels', '<?xml version="1.0" encoding="UTF-8"?><Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships">'
+                .'<Relationship Target="/3D/3dmodel.model" Id="rel0" Type="'.self::RELATION.'"/></Relationships>');
+            $zip->addFile($model, '3D/3dmodel.model');
+            $zip->close();
+            $packed = fopen($container, 'rb');
+            assert($packed !== false);
+            stream_copy_to_stream($packed, $stream);
+            fclose($packed);
+        } finally {
+            @unlink($model);
+            @unlink($container);
+        }
+    }
+
+    private function writeModel(string $path, TriangleMesh $mesh, string $unit): void
+    {
+        $out = fopen($path, 'wb');
+        assert($out !== false);
+        fwrite($out, '<?xml version="1.0" encoding="UTF-8"?>'."\n".'<model unit="'.$unit.'" xml:lang="en-US" xmlns="'.self::CORE.'"><resources><object id="1" type="model"><mesh><vertices>');
+        $p = $mesh->positions;
+        $f = $mesh->faces;
+        $buffer = '';
+        for ($o = 0, $n = count($p); $o < $n; $o += 3) {
+            $buffer .= sprintf("<vertex x=\"%.9g\" y=\"%.9g\" z=\"%.9g\"/>\n", $p[$o], $p[$o + 1], $p[$o + 2]);
+            if (strlen($buffer) > 100000) {
+                fwrite($out, $buffer);
+                $buffer = '';
+            }
+        }
+        $buffer .= '</vertices><triangles>';
+        for ($o = 0, $n = count($f); $o < $n; $o += 3) {
+            $buffer .= "<triangle v1=\"{$f[$o]}\" v2=\"{$f[$o + 1]}\" v3=\"{$f[$o + 2]}\"/>\n";
+            if (strlen($buffer) > 100000) {
+                fwrite($out, $buffer);
+                $buffer = '';
+            }
+        }
+        fwrite($out, $buffer.'</triangles></mesh></object></resources><build><item objectid="1"/></build></model>');
+        fclose($out);
+    }
+}

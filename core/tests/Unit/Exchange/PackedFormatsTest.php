@@ -1,0 +1,209 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Tests\Unit\Exchange;
+
+use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Exchange\Formats;
+use Emberstone\Core\Exchange\WriteOptions;
+use Emberstone\Core\Mesh\Kernel\Measure;
+use Emberstone\Core\Mesh\TriangleMesh;
+use Emberstone\Core\Operation\Unit;
+use Emberstone\Core\Operation\UnreadableFile;
+use Emberstone\Core\Tests\Support\MeshBuilder;
+use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\Attributes\Test;
+use PHPUnit\Framework\TestCase;
+use ZipArchive;
+
+/** 3MF containers, gzip, and PTS text. */
+final class PackedFormatsTest extends TestCase
+{
+    private const TETRAHEDRON = '<vertices><vertex x="0" y="0" z="0"/><vertex x="6" y="0" z="0"/><vertex x="0" y="6" z="0"/><vertex x="0" y="0" z="6"/></vertices>'
+        .'<triangles><triangle v1="0" v2="2" v3="1"/><triangle v1="0" v2="1" v3="3"/><triangle v1="1" v2="2" v3="3"/><triangle v1="2" v2="0" v3="3"/></triangles>';
+
+    private string $folder;
+
+    protected function setUp(): void
+    {
+        $this->folder = sys_get_temp_dir().'/emberstone-packed-'.bin2hex(random_bytes(6));
+        mkdir($this->folder);
+    }
+
+    protected function tearDown(): void
+    {
+        exec('rm -rf '.escapeshellarg($this->folder));
+    }
+
+    /** @param  array<string, string>  $parts  path => text; a string alone is the root model */
+    private function container(array|string $parts, string $name = 'a.3mf'): string
+    {
+        $zip = new ZipArchive;
+        $zip->open("$this->folder/$name", ZipArchive::CREATE | ZipArchive::OVERWRITE);
+        foreach (is_string($parts) ? ['3D/3dmodel.model' => $parts] : $parts as $path => $text) {
+            $zip->addFromString($path, $text);
+        }
+        $zip->close();
+
+        return "$this->folder/$name";
+    }
+
+    private function model(string $resources, string $build, string $unit = 'millimeter'): string
+    {
+        return '<?xml version="1.0" encoding="UTF-8"?><model unit="'.$unit.'" xmlns="http://schemas.microsoft.com/3dmanufacturing/core/2015/02" '
+            .'xmlns:p="http://schemas.microsoft.com/3dmanufacturing/production/2015/06"><resources>'.$resources.'</resources><build>'.$build.'</build></model>';
+    }
+
+    private function mesh(string $path): TriangleMesh
+    {
+        $mesh = Formats::read($path)->geometry;
+        self::assertInstanceOf(TriangleMesh::class, $mesh);
+
+        return $mesh;
+    }
+
+    #[Test]
+    public function items_are_placed_by_their_transforms_and_a_mirrored_one_still_faces_outwards(): void
+    {
+        $path = $this->container($this->model('<object id="1" type="model"><mesh>'.self::TETRAHEDRON.'</mesh></object>', '<item objectid="1"/><item objectid="1" transform="1 0 0 0 1 0 0 0 1 100 0 0"/><item objectid="1" transform="-1 0 0 0 1 0 0 0 1 -50 0 0"/>'));
+        $mesh = $this->mesh($path);
+        self::assertSame(12, $mesh->faceCount());
+        // Three tetrahedra of 36 each, none of them inside out.
+        self::assertEqualsWithDelta(108.0, Measure::volume($mesh->positions, $mesh->faces), 1e-9);
+        self::assertSame(106.0, max($mesh->positions));
+        self::assertSame(-56.0, min($mesh->positions));
+    }
+
+    #[Test]
+    public function components_stand_in_each_other_and_in_other_parts(): void
+    {
+        $far = $this->model('<object id="7" type="model"><mesh>'.self::TETRAHEDRON.'</mesh></object>', '');
+        $root = $this->model(
+            '<object id="2" type="model"><components><component objectid="7" p:path="/3D/far.model" transform="2 0 0 0 2 0 0 0 2 0 0 1"/></components></object>',
+            '<item objectid="2" transform="1 0 0 0 1 0 0 0 1 10 0 0"/>',
+        );
+        $mesh = $this->mesh($this->container(['_rels/.rels' => '<Relationships><Relationship Target="/3D/root.model" Id="a" Type="http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel"/></Relationships>', '3D/far.model' => $far, '3D/root.model' => $root]));
+        self::assertEqualsWithDelta(8 * 36.0, Measure::volume($mesh->positions, $mesh->faces), 1e-9);
+        // Inner first: doubled and lifted by 1, then moved by 10.
+        self::assertSame([10.0, 0.0, 1.0, 22.0, 0.0, 1.0], array_slice($mesh->positions, 0, 6));
+    }
+
+    #[Test]
+    public function the_unit_is_kept_and_microns_become_millimetres(): void
+    {
+        $object = '<object id="1" type="model"><mesh>'.self::TETRAHEDRON.'</mesh></object>';
+        self::assertSame(Unit::Inch, Formats::read($this->container($this->model($object, '<item objectid="1"/>', 'inch')))->unit);
+        $micron = Formats::read($this->container($this->model($object, '<item objectid="1"/>', 'micron')));
+        self::assertSame(Unit::Millimetre, $micron->unit);
+        self::assertEqualsWithDelta(0.006, max($micron->geometry->positions), 1e-15);
+        Formats::write("$this->folder/w.3mf", MeshBuilder::icosphere(1), new WriteOptions(unit: Unit::Foot));
+        self::assertSame(Unit::Foot, Formats::read("$this->folder/w.3mf")->unit);
+    }
+
+    #[Test]
+    public function what_is_written_is_a_container_of_three_named_parts(): void
+    {
+        Formats::write("$this->folder/w.3mf", MeshBuilder::icosphere(0));
+        $zip = new ZipArchive;
+        $zip->open("$this->folder/w.3mf");
+        self::assertSame(['[Content_Types].xml', '_rels/.rels', '3D/3dmodel.model'], array_map($zip->getNameIndex(...), [0, 1, 2]));
+        self::assertSame(20, substr_count((string) $zip->getFromName('3D/3dmodel.model'), '<triangle '));
+    }
+
+    /** @return iterable<string, array{array<string, string>|string, string}> */
+    public static function hostile(): iterable
+    {
+        $wrap = fn (string $resources, string $build = '<item objectid="1"/>') => '<model unit="millimeter"><resources>'.$resources.'</resources><build>'.$build.'</build></model>';
+        $object = fn (string $mesh) => '<object id="1"><mesh>'.$mesh.'</mesh></object>';
+        yield 'entities' => ['<?xml version="1.0"?><!DOCTYPE m [<!ENTITY a "aaaa"><!ENTITY b "&a;&a;&a;">]>'.$wrap($object('&b;')), 'declares a document type'];
+        yield 'an entity from outside' => ['<!DOCTYPE m [<!ENTITY x SYSTEM "file:///etc/hostname">]>'.$wrap($object('&x;')), 'declares a document type'];
+        yield 'a circle of components' => [$wrap('<object id="1"><components><component objectid="1"/></components></object>'), 'in a circle'];
+        yield 'a vertex that is not there' => [$wrap($object('<vertices><vertex x="0" y="0" z="0"/></vertices><triangles><triangle v1="0" v2="0" v3="9"/></triangles>')), 'triangle 0: it names a vertex that is not there; there are 1'];
+        yield 'a negative vertex' => [$wrap($object('<vertices><vertex x="0" y="0" z="0"/></vertices><triangles><triangle v1="-1" v2="0" v3="0"/></triangles>')), 'not there'];
+        yield 'no number' => [$wrap($object('<vertices><vertex x="zero" y="0" z="0"/></vertices>')), 'vertex 0: x is not a finite number'];
+        yield 'an endless number' => [$wrap($object('<vertices><vertex x="1e999" y="0" z="0"/></vertices>')), 'x is not a finite number'];
+        yield 'a short transform' => [$wrap($object(self::TETRAHEDRON), '<item objectid="1" transform="1 2 3"/>'), 'twelve numbers'];
+        yield 'an object that is not there' => [$wrap('', '<item objectid="4"/>'), 'object 4 is named but is not there'];
+        yield 'nothing to build' => [$wrap($object(self::TETRAHEDRON), ''), 'the build holds no mesh'];
+        yield 'a strange unit' => [str_replace('millimeter', 'cubit', $wrap($object(self::TETRAHEDRON))), 'the unit "cubit"'];
+        yield 'cut off' => [substr($wrap($object(self::TETRAHEDRON)), 0, 200), 'the XML is damaged'];
+        yield 'no XML' => ['hello', 'there is no model element'];
+        yield 'no model' => [['readme.txt' => 'hello'], 'holds no model'];
+        yield 'a path out of the container' => [['_rels/.rels' => '<Relationship Target="/../../../../etc/passwd" Type="http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel"/>', '3D/3dmodel.model' => $wrap('')], 'is named but is not there'];
+        yield 'a bomb' => [$wrap($object(str_repeat(' ', 4_000_000))), 'far larger than what it was packed from'];
+    }
+
+    /** @param  array<string, string>|string  $parts */
+    #[Test]
+    #[DataProvider('hostile')]
+    public function a_hostile_or_damaged_container_is_refused_with_its_reason(array|string $parts, string $reason): void
+    {
+        $path = $this->container($parts);
+        try {
+            Formats::read($path);
+            self::fail('it was read');
+        } catch (UnreadableFile $problem) {
+            self::assertStringContainsString($reason, $problem->getMessage());
+            self::assertStringStartsWith('a.3mf', $problem->getMessage());
+        }
+        self::assertSame([], glob(sys_get_temp_dir().'/emberstone??????') ?: [], 'unpacked parts are put away');
+    }
+
+    #[Test]
+    public function every_truncation_of_a_container_or_a_packed_file_is_refused(): void
+    {
+        Formats::write("$this->folder/w.3mf", MeshBuilder::icosphere(1));
+        Formats::write("$this->folder/w.ply", MeshBuilder::icosphere(1));
+        file_put_contents("$this->folder/w.ply.gz", gzencode((string) file_get_contents("$this->folder/w.ply")));
+        foreach (['w.3mf' => 'cut.3mf', 'w.ply.gz' => 'cut.ply.gz'] as $name => $cut) {
+            $whole = (string) file_get_contents("$this->folder/$name");
+            $refused = 0;
+            for ($k = 1; $k <= 20; $k++) {
+                file_put_contents("$this->folder/$cut", substr($whole, 0, intdiv(strlen($whole) * $k, 21)));
+                clearstatcache();
+                try {
+                    Formats::read("$this->folder/$cut");
+                } catch (UnreadableFile) {
+                    $refused++;
+                }
+            }
+            self::assertSame(20, $refused, $name);
+        }
+    }
+
+    #[Test]
+    public function a_file_packed_with_gzip_is_the_file_in_it(): void
+    {
+        Formats::write("$this->folder/w.stl", MeshBuilder::icosphere(2));
+        file_put_contents("$this->folder/w.stl.gz", gzencode((string) file_get_contents("$this->folder/w.stl")));
+        $packed = Formats::read("$this->folder/w.stl.gz");
+        self::assertSame('stl', $packed->format);
+        self::assertEquals(Formats::read("$this->folder/w.stl")->geometry, $packed->geometry);
+    }
+
+    #[Test]
+    public function a_gzip_bomb_and_a_file_that_is_no_gzip_are_refused(): void
+    {
+        file_put_contents("$this->folder/b.xyz.gz", gzencode(str_repeat("0 0 0\n", 2_000_000), 9));
+        file_put_contents("$this->folder/n.xyz.gz", '1 2 3');
+        foreach (['b.xyz.gz' => 'no scan', 'n.xyz.gz' => 'damaged'] as $name => $reason) {
+            try {
+                Formats::read("$this->folder/$name");
+                self::fail("$name was read");
+            } catch (UnreadableFile $problem) {
+                self::assertStringContainsString($reason, $problem->getMessage());
+            }
+        }
+    }
+
+    #[Test]
+    public function pts_blocks_follow_their_counts_with_intensity_before_colour(): void
+    {
+        file_put_contents("$this->folder/s.pts", "2\r\n1 2 3 -512 255 128 0\r\n4 5 6 100 1 2 3\r\n1\r\n7 8 9 7 10 20 30\r\n");
+        $cloud = Formats::read("$this->folder/s.pts")->geometry;
+        self::assertInstanceOf(PointCloud::class, $cloud);
+        self::assertSame([1.0, 2.0, 3.0, 4.0, 5.0, 6.0, 7.0, 8.0, 9.0], $cloud->positions);
+        self::assertSame([0xFF8000, 0x010203, 0x0A141E], $cloud->colours);
+    }
+}
