@@ -53,6 +53,14 @@ final class Project extends Model
         return $this->belongsToMany(User::class);
     }
 
+    /** Lets somebody else work on it; the owner does already. */
+    public function welcome(User $user): void
+    {
+        if ($user->id !== $this->owner_id) {
+            $this->members()->syncWithoutDetaching([$user->id]);
+        }
+    }
+
     /** @return HasMany<Step, $this> */
     public function steps(): HasMany
     {

@@ -243,6 +243,7 @@ final class LedgerTest extends TestCase
         $state = $this->state($project->refresh());
         self::assertSame(array_reverse($ids), array_column($state['snapshot']['bodies'], 'id'));
         self::assertSame([false, true], array_column($state['snapshot']['bodies'], 'locked'));
+        self::assertSame([1, 0], array_column($state['snapshot']['bodies'], 'nth'), 'colours stay with what they were given to');
         self::assertSame($ids[1], $state['readyBody'], 'the order of the tray does not change what is delivered');
         $this->patchJson("/api/projects/$project->id", ['locked' => ['all of them']])->assertStatus(422);
     }

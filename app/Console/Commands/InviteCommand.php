@@ -25,7 +25,7 @@ final class InviteCommand extends Command
 
             return self::INVALID;
         }
-        $project->members()->syncWithoutDetaching([$user->id]);
+        $project->welcome($user);
         $this->info("{$user->name} can work on \"{$project->name}\".");
 
         return self::SUCCESS;

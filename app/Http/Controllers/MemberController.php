@@ -21,9 +21,7 @@ final class MemberController
         if ($user === null) {
             throw ValidationException::withMessages(['email' => "Nobody here has the address {$data['email']}; whoever looks after this installation makes users with emberstone:user."]);
         }
-        if ($user->id !== $project->owner_id) {
-            $project->members()->syncWithoutDetaching([$user->id]);
-        }
+        $project->welcome($user);
 
         return response()->json(['members' => self::list($project)], 201);
     }

@@ -73,6 +73,8 @@ final class ProjectController
         foreach (['passes', 'bodies', 'datums'] as $kind) {
             foreach ($snapshot[$kind] as $k => $item) {
                 $snapshot[$kind][$k]['name'] = $project->labels[$item['id']] ?? $item['name'];
+                // Passes are coloured by the order they came in, wherever they stand in the tray.
+                $snapshot[$kind][$k]['nth'] = $k;
                 $snapshot[$kind][$k]['locked'] = in_array($item['id'], $project->locked, true);
             }
             // A stable sort: what nobody has placed by hand keeps its order behind the rest.

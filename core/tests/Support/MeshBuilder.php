@@ -59,6 +59,24 @@ final class MeshBuilder
         return $mesh->withFaces($keep);
     }
 
+    /** A ring around z: closed, genus 1, two faces a quad. */
+    public static function ring(float $radius, float $thickness, int $around, int $across): TriangleMesh
+    {
+        $p = $f = [];
+        for ($i = 0; $i < $around; $i++) {
+            for ($j = 0; $j < $across; $j++) {
+                [$u, $v] = [2.0 * M_PI * $i / $around, 2.0 * M_PI * $j / $across];
+                $r = $radius + $thickness * cos($v);
+                array_push($p, $r * cos($u), $r * sin($u), $thickness * sin($v));
+                [$a, $b] = [$i * $across + $j, ($i + 1) % $around * $across + $j];
+                [$c, $d] = [($i + 1) % $around * $across + ($j + 1) % $across, $i * $across + ($j + 1) % $across];
+                array_push($f, $a, $b, $c, $a, $c, $d);
+            }
+        }
+
+        return TriangleMesh::fromFlat($p, $f);
+    }
+
     public static function together(TriangleMesh $one, TriangleMesh $other): TriangleMesh
     {
         $shift = $one->vertexCount();

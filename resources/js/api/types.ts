@@ -16,6 +16,8 @@ export interface PassItem {
   mask: string | null;
   points: number;
   kept: number;
+  /** In the order the passes came in. */
+  nth: number;
   transform: Matrix;
   residual: number | null;
   overlap: number | null;

@@ -115,14 +115,14 @@ export function Tray() {
   return (
     <aside className="min-h-0 overflow-y-auto border-r border-neutral bg-base-100 p-1" aria-label="Tray">
       <TrayList icon={<Layers size={13} aria-hidden />} title="Passes" number={passes.length} ids={passes.map((p) => p.id)}>
-        {passes.map((pass, k) => (
+        {passes.map((pass) => (
           <TrayRow
             key={pass.id}
             id={pass.id}
             ids={passes.map((p) => p.id)}
             locked={pass.locked}
             name={pass.name}
-            swatch={css(passColour(k))}
+            swatch={css(passColour(pass.nth))}
             figure={count(pass.kept)}
             hint={`${pass.name}: ${count(pass.kept)} of ${count(pass.points)} points kept${pass.residual === null ? '' : `, residual ${pass.residual.toFixed(3)} mm`}. Double-click or F2 renames, dragging or Alt+arrow moves.`}
           />

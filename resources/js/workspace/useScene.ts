@@ -28,7 +28,7 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
     const view = viewport.current;
     if (!view) return;
     const wanted: Wanted[] = [
-      ...passes.map((p, k) => ({ key: `${p.id}:${p.blob}:${p.mask}`, id: p.id, kind: 'pass' as const, blob: p.blob, mask: p.mask, transform: p.transform, colour: passColour(k) })),
+      ...passes.map((p) => ({ key: `${p.id}:${p.blob}:${p.mask}`, id: p.id, kind: 'pass' as const, blob: p.blob, mask: p.mask, transform: p.transform, colour: passColour(p.nth) })),
       ...bodies.map((b) => ({ key: `${b.id}:${b.blob}`, id: b.id, kind: 'body' as const, blob: b.blob, mask: null, transform: b.transform, colour: 0xb9ac99 })),
     ];
     let live = true;
