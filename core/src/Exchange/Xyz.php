@@ -15,6 +15,9 @@ use Emberstone\Core\Operation\UnreadableFile;
  */
 final class Xyz implements FileFormat
 {
+    /** Numbers such as 1,5 split by blanks or semicolons: there the comma is a point. */
+    private const DECIMAL_COMMAS = '/^(?=[^,]*,\d)[+-]?\d+(,\d+)?([eE][+-]?\d+)?([\s;]+[+-]?\d+(,\d+)?([eE][+-]?\d+)?)+$/';
+
     public function name(): string
     {
         return 'xyz';
@@ -38,11 +41,13 @@ final class Xyz implements FileFormat
         while (($text = fgets($stream)) !== false || $rows !== []) {
             if ($text !== false) {
                 $line++;
-                $text = trim($text);
+                // A byte order mark would hide the first point.
+                $text = trim($line === 1 && str_starts_with($text, "\xEF\xBB\xBF") ? substr($text, 3) : $text);
                 if ($text === '' || $text[0] === '#' || str_starts_with($text, '//')) {
                     continue;
                 }
-                $row = preg_split('/[\s,;]+/', $text) ?: [];
+                $decimal = str_contains($text, ',') && preg_match(self::DECIMAL_COMMAS, $text) === 1;
+                $row = preg_split($decimal ? '/[\s;]+/' : '/[\s,;]+/', $decimal ? str_replace(',', '.', $text) : $text) ?: [];
                 if (count($row) < 3 || ! is_numeric($row[0]) || ! is_numeric($row[1]) || ! is_numeric($row[2])) {
                     if ($blocks && count($row) === 1 && ctype_digit($row[0])) {
                         continue;
