@@ -53,8 +53,12 @@ final class Recut
     public static function around(TriangleMesh $mesh, array $vertices, string $shape = 'tangent'): TriangleMesh
     {
         $keep = [];
+        $cut = [];
         for ($t = 0, $n = $mesh->faceCount(); $t < $n; $t++) {
-            if (! isset($vertices[$mesh->faces[3 * $t]]) && ! isset($vertices[$mesh->faces[3 * $t + 1]]) && ! isset($vertices[$mesh->faces[3 * $t + 2]])) {
+            [$a, $b, $c] = [$mesh->faces[3 * $t], $mesh->faces[3 * $t + 1], $mesh->faces[3 * $t + 2]];
+            if (isset($vertices[$a]) || isset($vertices[$b]) || isset($vertices[$c])) {
+                $cut[$a] = $cut[$b] = $cut[$c] = true;
+            } else {
                 $keep[] = $t;
             }
         }
@@ -62,10 +66,18 @@ final class Recut
             return $mesh;
         }
         $open = self::apart($mesh->withFaces($keep));
-        // Islands that the cut left standing have nothing to hold on to.
+        // Crumbs that the cut left standing have nothing to hold on to. Loose pieces that it did not touch are not its business.
         $loose = self::loose($open);
         if ($loose !== []) {
-            $open = $open->withFaces(array_keys(array_filter(Topology::pieces(Topology::twins($open->faces))['of'], fn (int $piece) => ! isset($loose[$piece]))));
+            $of = Topology::pieces(Topology::twins($open->faces))['of'];
+            $crumbs = [];
+            foreach ($of as $k => $piece) {
+                $o = 3 * $keep[$k];
+                if (isset($loose[$piece]) && (isset($cut[$mesh->faces[$o]]) || isset($cut[$mesh->faces[$o + 1]]) || isset($cut[$mesh->faces[$o + 2]]))) {
+                    $crumbs[$piece] = true;
+                }
+            }
+            $open = $open->withFaces(array_keys(array_filter($of, fn (int $piece) => ! isset($crumbs[$piece]))));
         }
 
         return self::filledAnew($open, $mesh, $shape);

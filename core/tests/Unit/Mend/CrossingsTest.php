@@ -131,12 +131,15 @@ final class CrossingsTest extends TestCase
         // The patch over the missing cap of the ball must pass where a small loose ball sits.
         $open = MeshBuilder::without(MeshBuilder::icosphere(4, 10.0), 9.0);
         $mesh = MeshBuilder::together($open, MeshBuilder::icosphere(2, 0.8)->transformed(Transform::shift(0.0, 0.0, 10.0)));
+        // Another loose ball far from it, as small, is not touched.
+        $mesh = MeshBuilder::together($mesh, MeshBuilder::icosphere(2, 0.8)->transformed(Transform::shift(0.0, 0.0, 30.0)));
         $result = (new FillHoles)(new Workpiece([], [Body::of('ball', $mesh)]), new FillHolesParameters, new NoProgress);
         $closed = $result->workpiece->bodies[0]->geometry;
         self::assertInstanceOf(TriangleMesh::class, $closed);
         $inspection = Inspection::of($closed);
         self::assertTrue($inspection->closed);
-        self::assertSame([1, 0], [$inspection->pieces, $inspection->faults['selfIntersections']]);
+        self::assertSame([2, 0], [$inspection->pieces, $inspection->faults['selfIntersections']]);
+        self::assertEqualsWithDelta(30.8, max($closed->positions), 1e-9);
         self::assertEqualsWithDelta(4.0 / 3.0 * M_PI * 1000.0, $inspection->volume, 60.0);
         self::assertStringContainsString('measured faces at the rims were replaced', $result->notes[0]);
     }
