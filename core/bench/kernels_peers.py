@@ -36,6 +36,45 @@ def normals():
 
 measure('16 neighbours and normals of 200 k of 1 M', normals)
 measure('nearest of 1 M, 100 k queries', lambda: tree.query(queries, k=1))
+moving, moving_normals, still, still_normals = (np.fromfile(f'{folder}/{name}.f64').reshape(-1, 3) for name in ('moving', 'moving-normals', 'still', 'still-normals'))
+still_tree = cKDTree(still)
+
+
+def turn(axis_angle):
+    angle = np.linalg.norm(axis_angle)
+    if angle == 0.0:
+        return np.eye(3)
+    x, y, z = axis_angle / angle
+    k = np.array([[0, -z, y], [z, 0, -x], [-y, x, 0]])
+    return np.eye(3) + np.sin(angle) * k + (1.0 - np.cos(angle)) * k @ k
+
+
+def best_fit():
+    r, t = turn(np.array([0.0, 0.0, 0.004])), np.array([0.03, -0.02, 0.04])
+    for _ in range(30):
+        p = moving @ r.T + t
+        distance, near = still_tree.query(p, k=1, distance_upper_bound=0.3)
+        ok = np.flatnonzero(np.isfinite(distance))
+        n = still_normals[near[ok]]
+        facing = np.einsum('ij,ij->i', n, moving_normals[ok] @ r.T) >= 0.75
+        ok, n = ok[facing], n[facing]
+        q = p[ok]
+        e = np.einsum('ij,ij->i', n, q - still[near[ok]])
+        cut = 4.685 * max(1e-4, 1.4826 * np.median(np.abs(e)))
+        inside = np.abs(e) <= cut
+        q, n, e = q[inside], n[inside], e[inside]
+        w = (1.0 - (e / cut) ** 2) ** 2
+        j = np.hstack([np.cross(q, n), n])
+        step = np.linalg.solve(j.T @ (w[:, None] * j), -j.T @ (w * e))
+        d = turn(step[:3])
+        r, t = d @ r, d @ t + step[3:]
+    return np.sqrt((w * e * e).sum() / w.sum())
+
+
+residual = measure('best fit, 200 k onto 200 k points, 30 rounds', best_fit)
+print(json.dumps({'best fit, residual': round(residual, 6)}), flush=True)
+
+
 reader = vtkPLYReader(); reader.SetFileName(folder + '/torus.ply'); reader.Update()
 mesh = reader.GetOutput()
 
