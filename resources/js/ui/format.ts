@@ -1,6 +1,7 @@
 /** 214000 becomes "214 k". */
 export function count(n: number): string {
-  if (n >= 1e6) return `${+(n / 1e6).toFixed(2)} M`;
+  // 999 600 would be "1000 k".
+  if (n >= 999_500) return `${+(n / 1e6).toFixed(2)} M`;
   if (n >= 1e4) return `${Math.round(n / 1e3)} k`;
   if (n >= 1e3) return `${+(n / 1e3).toFixed(1)} k`;
   return String(n);
@@ -8,7 +9,8 @@ export function count(n: number): string {
 
 export function seconds(s: number): string {
   if (s < 9.95) return `${s.toFixed(1)} s`;
-  return s < 90 ? `${Math.round(s)} s` : `${Math.floor(s / 60)} min ${Math.round(s % 60)} s`;
+  const whole = Math.round(s);
+  return whole < 90 ? `${whole} s` : `${Math.floor(whole / 60)} min ${whole % 60} s`;
 }
 
 export const UNITS: Record<string, number> = { mm: 1, cm: 10, m: 1000, in: 25.4, ft: 304.8 };

@@ -142,7 +142,7 @@ export function Tray() {
             locked={null}
             name={datum.name}
             swatch={datum.kind === 'cylinder' ? '#d08a74' : '#7fa8d9'}
-            figure={datum.kind === 'cylinder' ? `ø ${(2 * datum.radius).toFixed(2)}` : datum.kind === 'point' ? '' : `± ${datum.rms.toFixed(3)}`}
+            figure={datum.kind === 'cylinder' ? `ø ${(2 * datum.radius).toFixed(2)} mm` : datum.kind === 'point' ? '' : `± ${datum.rms.toFixed(3)} mm`}
             hint={`${datum.name}: ${datum.kind}, fit error ${datum.rms.toFixed(4)} mm over ${count(datum.points)} places`}
           />
         ))}

@@ -1,0 +1,105 @@
+import { describe, expect, it } from 'vitest';
+import { aDatum, aMesh, anOperation, aParameter, aPass, aProject } from '../../test/project';
+import type { Hit } from '../../tools/events';
+import type { Selection } from '../../viewport/Viewport';
+import { lacking, parametersToSend } from './request';
+
+const pick = (x: number): Hit => ({ pointMm: [x, 0, 0] }) as unknown as Hit;
+const none = { picks: [], selection: [], locked: [] };
+const outline = [{ target: 'p', ranges: [[0, 4]], count: 5, name: 'p' }] as unknown as Selection[];
+
+describe('what is sent', () => {
+  const fuse = anOperation('fuse', 'fuse', { parameters: [aParameter('voxel'), aParameter('closeHoles'), aParameter('name')] });
+  it('leaves out what is empty', () => {
+    expect(parametersToSend(fuse, { voxel: 0.8, closeHoles: '', name: null }, none)).toEqual({ voxel: 0.8 });
+    expect(parametersToSend(fuse, { voxel: 0 }, none)).toEqual({ voxel: 0 });
+  });
+  it.each([['none', 'none'], ['all', 'all'], ['12.5', 12.5]])('holes to close: typed %s is %s', (typed, sent) => {
+    expect(parametersToSend(fuse, { closeHoles: typed }, none).closeHoles).toBe(sent);
+  });
+  it('knows nothing of fields the operation does not have', () => {
+    expect(parametersToSend(fuse, { surprise: 1 }, none)).toEqual({});
+  });
+
+  const datum = anOperation('add-datum', 'orient', { parameters: [aParameter('name'), aParameter('kind')] });
+  it('spreads a plane from one click, lays it through three', () => {
+    expect(parametersToSend(datum, { kind: 'plane' }, { ...none, picks: [pick(1)] })).toEqual({ kind: 'plane', seed: [1, 0, 0] });
+    expect(parametersToSend(datum, { kind: 'plane' }, { ...none, picks: [pick(1), pick(2), pick(3)] }).points).toEqual([[1, 0, 0], [2, 0, 0], [3, 0, 0]]);
+  });
+  it('takes a point as it was clicked', () => {
+    expect(parametersToSend(datum, { kind: 'point' }, { ...none, picks: [pick(1)] })).toEqual({ kind: 'point', points: [[1, 0, 0]] });
+  });
+
+  const pairs = anOperation('pair-points', 'register', { parameters: [aParameter('moving'), aParameter('pairs', { picks: 'pairs' })] });
+  it('pairs picks in their order and leaves a half pair out', () => {
+    const sent = parametersToSend(pairs, { moving: 'p' }, { ...none, picks: [1, 2, 3, 4, 5].map(pick) });
+    expect(sent.pairs).toEqual([{ from: [1, 0, 0], to: [2, 0, 0] }, { from: [3, 0, 0], to: [4, 0, 0] }]);
+  });
+  it('adds the selection without its counts', () => {
+    expect(parametersToSend(anOperation('cut-away', 'gather'), {}, { ...none, selection: outline })).toEqual({ selection: [{ target: 'p', ranges: [[0, 4]] }] });
+  });
+  it('names locked passes only to operations that may not move them', () => {
+    const register = anOperation('register', 'register', { parameters: [aParameter('locked', { picks: 'locked' })] });
+    expect(parametersToSend(register, { locked: ['old'] }, { ...none, locked: ['p'] })).toEqual({ locked: ['p'] });
+    expect(parametersToSend(register, { locked: ['old'] }, none)).toEqual({});
+    expect(parametersToSend(fuse, {}, { ...none, locked: ['p'] })).toEqual({});
+  });
+});
+
+describe('what is missing, in words', () => {
+  const lack = (name: string, sent: Record<string, unknown> = {}, more: { picks?: Hit[]; selection?: Selection[]; needs?: 'passes' | 'meshes' | 'any'; data?: Parameters<typeof aProject>[0]; parameters?: ReturnType<typeof aParameter>[] } = {}) =>
+    lacking(anOperation(name, 'any', { needs: more.needs ?? 'any', parameters: more.parameters ?? [] }), sent, { picks: more.picks ?? [], selection: more.selection ?? [], data: aProject(more.data) });
+
+  it('passes and meshes', () => {
+    expect(lack('drop-base', {}, { needs: 'passes' })).toBe('Bring in a pass first.');
+    expect(lack('repair', {}, { needs: 'meshes' })).toContain('fuse the passes first');
+    expect(lack('repair', {}, { needs: 'meshes', data: { bodies: [aMesh('m')] } })).toBeNull();
+    expect(lack('register', {}, { needs: 'passes', data: { passes: [aPass('a')] } })).toBe('Bring in a second pass.');
+    expect(lack('register', {}, { needs: 'passes', data: { passes: [aPass('a'), aPass('b')] } })).toBeNull();
+  });
+  it('rims to fill', () => {
+    expect(lack('fill-holes', {}, { data: { bodies: [aMesh('m', 0)] } })).toBe('Every rim is closed already.');
+    expect(lack('fill-holes', {}, { data: { bodies: [aMesh('m', 0), aMesh('n', 2)] } })).toBeNull();
+  });
+  it('a selection', () => {
+    const parameters = [aParameter('selection', { picks: 'selection', required: true })];
+    expect(lack('cut-away', {}, { parameters })).toContain('Draw an outline');
+    expect(lack('cut-away', {}, { parameters, selection: outline })).toBeNull();
+  });
+  it.each([[0, '3 more pairs'], [3, '2 more pairs'], [4, '1 more pair:'], [6, null]])('%i picks of pairs', (n, words) => {
+    const said = lack('pair-points', { moving: 'p' }, { picks: Array.from({ length: n }, (_, k) => pick(k)) });
+    if (words === null) expect(said).toBeNull();
+    else expect(said).toContain(words);
+  });
+  it('the pass that moves', () => expect(lack('pair-points')).toBe('Choose the pass that moves.'));
+  it.each([['plane', 0, 'Click a place'], ['plane', 2, '1 more point'], ['cylinder', 2, 'spreads from one click'], ['plane', 1, null], ['plane', 3, null], ['point', 1, null]])('a %s with %i picks', (kind, n, words) => {
+    const said = lack('add-datum', { kind, name: 'Bore' }, { picks: Array.from({ length: n }, (_, k) => pick(k)) });
+    if (words === null) expect(said).toBeNull();
+    else expect(said).toContain(words);
+  });
+  it('a name of its own for a datum', () => {
+    expect(lack('add-datum', { kind: 'point', name: 'Bore' }, { picks: [pick(0)], data: { datums: [aDatum('Bore')] } })).toContain('choose another');
+  });
+  it('datums for a frame', () => {
+    expect(lack('set-frame')).toContain('Add a datum first');
+    expect(lack('set-frame', {}, { data: { datums: [aDatum('Base')] } })).toBe('Choose the first datum.');
+    expect(lack('set-frame', { first: 'Base' }, { data: { datums: [aDatum('Base')] } })).toBeNull();
+  });
+  it('exactly one measure of lightness', () => {
+    expect(lack('decimate')).toContain('one of share');
+    expect(lack('decimate', { ratio: 0.1, faces: 100 })).toContain('one of share');
+    expect(lack('decimate', { deviation: 0.1 })).toBeNull();
+    expect(lack('keep-pieces', { largest: 1, minArea: 2 })).toBe('Fill in one of the two.');
+    expect(lack('keep-pieces', { largest: 1 })).toBeNull();
+  });
+  it('a factor or two lengths', () => {
+    expect(lack('scale', { measured: 10 })).toContain('Type a factor');
+    expect(lack('scale', { measured: 10, actual: 11 })).toBeNull();
+    expect(lack('scale', { factor: 2 })).toBeNull();
+  });
+  it('fields that must be filled in, by their labels', () => {
+    const parameters = [aParameter('voxel', { required: true, label: 'Voxel' })];
+    expect(lack('fuse', {}, { parameters })).toBe('Fill in: voxel.');
+    expect(lack('fuse', { voxel: 1 }, { parameters })).toBeNull();
+  });
+});

@@ -1,0 +1,60 @@
+import { describe, expect, it } from 'vitest';
+import type { Hit } from '../../tools/events';
+import { COLOURS, commands, createViewStore, initialView } from './store';
+
+function workspace() {
+  const store = createViewStore();
+  return { store, does: commands(store), now: () => store.getState() };
+}
+
+const gesture = { picks: [{} as Hit], drawing: true, framePreview: { transform: [], locks: {} } };
+
+describe('commands of the window', () => {
+  it.each([
+    ['another stage', (w: ReturnType<typeof workspace>) => w.does.goTo('mend')],
+    ['a tool', (w: ReturnType<typeof workspace>) => w.does.openOperation('fuse')],
+    ['no tool', (w: ReturnType<typeof workspace>) => w.does.openOperation(null)],
+  ])('%s puts step details and half-made gestures away', (_, act) => {
+    const w = workspace();
+    w.store.setState({ openStep: 7, ...gesture });
+    act(w);
+    expect(w.now()).toMatchObject({ openStep: null, picks: [], selection: [], drawing: false, framePreview: null, datumPreview: null });
+  });
+  it('another stage closes the tool, a tool may bring its stage', () => {
+    const w = workspace();
+    w.does.openOperation('fuse', 'fuse');
+    expect(w.now()).toMatchObject({ openOperation: 'fuse', stage: 'fuse' });
+    w.does.openOperation('repair');
+    expect(w.now().stage).toBe('fuse');
+    w.does.goTo('mend');
+    expect(w.now()).toMatchObject({ openOperation: null, stage: 'mend' });
+  });
+  it('hiding twice shows again, and showing one hides all others', () => {
+    const w = workspace();
+    w.does.toggle('a');
+    expect(w.now().hidden).toEqual({ a: true });
+    w.does.toggle('a');
+    expect(w.now().hidden.a).toBe(false);
+    w.does.showOnly(['b'], ['a', 'b', 'c']);
+    expect(w.now().hidden).toEqual({ a: true, b: false, c: true });
+    w.does.setHidden({ c: false });
+    expect(w.now().hidden).toEqual({ a: true, b: false, c: false });
+  });
+  it('colours go round through all there are', () => {
+    const w = workspace();
+    const seen = COLOURS.map(() => {
+      w.does.nextColours();
+      return w.now().colours;
+    });
+    expect(new Set(seen).size).toBe(COLOURS.length);
+    expect(w.now().colours).toBe(initialView.colours);
+  });
+  it('a cleared gesture leaves the open tool and what is hidden', () => {
+    const w = workspace();
+    w.does.openOperation('add-datum', 'orient');
+    w.does.toggle('a');
+    w.store.setState(gesture);
+    w.does.clearGesture();
+    expect(w.now()).toMatchObject({ openOperation: 'add-datum', stage: 'orient', hidden: { a: true }, picks: [], drawing: false });
+  });
+});
