@@ -10,6 +10,7 @@ use Emberstone\Core\Exchange\WriteOptions;
 use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Linear\Dense;
 use Emberstone\Core\Mend\Inspection;
+use Emberstone\Core\Register\Kernel\Partners;
 use Emberstone\Core\Register\Kernel\Tighten;
 use Emberstone\Core\Spatial\KdTree;
 use Emberstone\Core\Spatial\PointGrid;
@@ -105,9 +106,10 @@ foreach ($tree->order as $i) {
 $quality = array_fill(0, intdiv(count($moving), 3), 1.0);
 $residual = measure('best fit, 200 k onto 200 k points, 30 rounds', function () use ($moving, $movingNormals, $quality, $tree, $treeNormals): float {
     $identity = Transform::identity();
+    $partners = new Partners($tree);
     $at = Transform::turn([0.0, 0.0, 1.0], 0.004)->then(Transform::shift(0.03, -0.02, 0.04));
     for ($round = 0; $round < 30; $round++) {
-        $pair = Tighten::pair($moving, $movingNormals, $quality, $at->matrix, $tree, $treeNormals, $identity->matrix, $identity->matrix, 0.3, 1e-4);
+        $pair = Tighten::pair($moving, $movingNormals, $quality, $at->matrix, $partners, $treeNormals, $identity->matrix, $identity->matrix, 0.3, 1e-4);
         $h = [];
         for ($r = 0; $r < 6; $r++) {
             for ($c = 0; $c < 6; $c++) {

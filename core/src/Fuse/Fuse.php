@@ -10,6 +10,7 @@ use Emberstone\Core\Fuse\Kernel\Sharpen;
 use Emberstone\Core\Fuse\Kernel\Splat;
 use Emberstone\Core\Fuse\Kernel\Volume;
 use Emberstone\Core\Geometry\BoundingBox;
+use Emberstone\Core\Linear\Median;
 use Emberstone\Core\Mend\FillHoles;
 use Emberstone\Core\Mend\FillHolesParameters;
 use Emberstone\Core\Mend\Kernel\Untangle;
@@ -242,11 +243,10 @@ final class Fuse implements Operation
      */
     private static function flatness(array $bend): array
     {
-        $sorted = $bend;
-        sort($sorted);
-        $usual = max(1e-9, self::BENT * $sorted[intdiv(count($sorted), 2)]);
+        $bend = array_values($bend);
+        $usual = max(1e-9, self::BENT * Median::of($bend));
 
-        return array_map(fn (float $b) => 1.0 / (1.0 + ($b / $usual) ** 2), array_values($bend));
+        return array_map(fn (float $b) => 1.0 / (1.0 + ($b / $usual) ** 2), $bend);
     }
 
     /** The area of the object, mm2, from the cells of 2 mm or a fiftieth of the size that points occupy. */

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Gather;
 
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Linear\Median;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Format;
@@ -82,18 +83,15 @@ final class RemoveOutliers implements Operation
         }
         $grid = PointGrid::of($cloud->positions);
         $spacing = $grid->neighbourhoods($parameters->neighbours + 1)['spacing'];
-        $sorted = $spacing;
-        sort($sorted);
-        $cap = 10.0 * $sorted[intdiv($n, 2)];
+        $cap = 10.0 * Median::of($spacing);
         $sum = $squares = 0.0;
         $count = 0;
-        foreach ($sorted as $d) {
-            if ($d > $cap) {
-                break;
+        foreach ($spacing as $d) {
+            if ($d <= $cap) {
+                $sum += $d;
+                $squares += $d * $d;
+                $count++;
             }
-            $sum += $d;
-            $squares += $d * $d;
-            $count++;
         }
         $mean = $sum / $count;
         $limit = $mean + $parameters->deviations * sqrt(max(0.0, $squares / $count - $mean * $mean));

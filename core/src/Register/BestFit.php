@@ -7,6 +7,7 @@ namespace Emberstone\Core\Register;
 use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Linear\Dense;
 use Emberstone\Core\Operation\Progress;
+use Emberstone\Core\Register\Kernel\Partners;
 use Emberstone\Core\Register\Kernel\Tighten;
 
 /**
@@ -17,6 +18,12 @@ use Emberstone\Core\Register\Kernel\Tighten;
  */
 final class BestFit
 {
+    /** Partners are remembered for so many samples in all, some 80 bytes each; further pairs are searched anew in every round. */
+    private const REMEMBERED = 3_000_000;
+
+    /** @var array<string, array{every: int, samples: int, partners: Partners}> by pair of passes */
+    private array $remembered = [];
+
     /**
      * @param  list<PreparedPass>  $passes
      * @param  float  $least  finest distance between partners in the last rounds, mm
@@ -209,7 +216,21 @@ final class BestFit
             }
         }
 
-        return Tighten::pair($p, $n, $q, $a->transform->matrix, $b->tree, $b->treeNormals, $b->transform->matrix, $b->transform->inverse()->matrix, $reach, max($leastScale, 0.02 * $b->spacing));
+        return Tighten::pair($p, $n, $q, $a->transform->matrix, $this->partners($moving, $still, $every, count($q)), $b->treeNormals, $b->transform->matrix, $b->transform->inverse()->matrix, $reach, max($leastScale, 0.02 * $b->spacing));
+    }
+
+    private function partners(int $moving, int $still, int $every, int $samples): Partners
+    {
+        $pair = "$moving-$still";
+        if (($this->remembered[$pair]['every'] ?? $every) !== $every) {
+            unset($this->remembered[$pair]);
+        }
+        $partners = $this->remembered[$pair]['partners'] ?? new Partners($this->passes[$still]->tree);
+        if (array_sum(array_column($this->remembered, 'samples')) + $samples <= self::REMEMBERED) {
+            $this->remembered[$pair] = ['every' => $every, 'samples' => $samples, 'partners' => $partners];
+        }
+
+        return $partners;
     }
 
     /**

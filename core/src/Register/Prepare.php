@@ -6,6 +6,7 @@ namespace Emberstone\Core\Register;
 
 use Emberstone\Core\Cloud\OrientedCloud;
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Linear\Median;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\UnsuitableInput;
@@ -100,9 +101,7 @@ final class Prepare
         // One point a cell of such a size that about SAMPLES remain: spread over the surface, not over the density.
         $w = 1.0 / (1.6 * max(1.0, sqrt(count($p) / 3.0 / self::SAMPLES)) * $spacing);
         $seen = $samples = $normals = $quality = [];
-        $typical = $apart;
-        sort($typical);
-        $lonely = self::LONELY * $typical[intdiv(count($typical), 2)];
+        $lonely = self::LONELY * Median::of($apart);
         for ($o = 0, $e = count($p); $o < $e; $o += 3) {
             if ($apart[intdiv($o, 3)] > $lonely) {
                 continue;

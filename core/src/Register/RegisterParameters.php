@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
+use Emberstone\Core\Linear\Median;
 use Emberstone\Core\Operation\Param;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Spatial\PointGrid;
@@ -33,12 +34,10 @@ final readonly class RegisterParameters
                 $spacings[] = PointGrid::of($cloud->positions)->medianSpacing(300) * $pass->transform->scaleFactor();
             }
         }
-        sort($spacings);
-
         if ($spacings === []) {
             return null;
         }
-        $reach = 10.0 * $spacings[intdiv(count($spacings), 2)];
+        $reach = 10.0 * Median::of($spacings);
         // Three figures are all that a median is worth.
         $unit = 10.0 ** (floor(log10($reach)) - 2.0);
 

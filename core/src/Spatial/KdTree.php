@@ -204,4 +204,76 @@ final readonly class KdTree
         $nearest = $found;
         $distanceSq = $dist;
     }
+
+    /**
+     * For each query the nearest point nearer than the limit, and how far it is to any other: the limit at most.
+     *
+     * @param  array<int, float>  $q  flat xyz
+     * @param  array<int, int>  $nearest  (changed) offsets into `sorted`, -1 for none
+     * @param  array<int, float>  $clear  (changed) no point but the nearest is nearer than this
+     */
+    public function nearestAndClear(array $q, float $limit, array &$nearest, array &$clear): void
+    {
+        $sd = $this->axis;
+        $sv = $this->value;
+        $ls = $this->leaf;
+        $s = $this->sorted;
+        $nn = $this->inner;
+        $n = intdiv(count($q), 3);
+        $limitSq = $limit * $limit;
+        $found = array_fill(0, $n, -1);
+        $free = array_fill(0, $n, 0.0);
+        $stack = array_fill(0, 64, 0);
+        $bound = array_fill(0, 64, 0.0);
+        for ($i = 0, $j = 0; $i < $n; $i++, $j += 3) {
+            $x = $q[$j];
+            $y = $q[$j + 1];
+            $z = $q[$j + 2];
+            $best = $next = $limitSq;
+            $bi = -1;
+            $sp = 1;
+            $stack[0] = 1;
+            $bound[0] = 0.0;
+            while ($sp > 0) {
+                $sp--;
+                if ($bound[$sp] >= $next) {
+                    continue;
+                }
+                $v = $stack[$sp];
+                while ($v < $nn) {
+                    $d = $sd[$v];
+                    $df = ($d === 0 ? $x : ($d === 1 ? $y : $z)) - $sv[$v];
+                    $v += $v;
+                    if ($df >= 0.0) {
+                        $stack[$sp] = $v;
+                        $v++;
+                    } else {
+                        $stack[$sp] = $v + 1;
+                    }
+                    $bound[$sp] = $df * $df;
+                    $sp++;
+                }
+                $v -= $nn;
+                for ($o = $ls[$v], $e = $ls[$v + 1]; $o < $e; $o += 3) {
+                    $dx = $s[$o] - $x;
+                    $dy = $s[$o + 1] - $y;
+                    $dz = $s[$o + 2] - $z;
+                    $d2 = $dx * $dx + $dy * $dy + $dz * $dz;
+                    if ($d2 < $next) {
+                        if ($d2 < $best) {
+                            $next = $best;
+                            $best = $d2;
+                            $bi = $o;
+                        } else {
+                            $next = $d2;
+                        }
+                    }
+                }
+            }
+            $found[$i] = $bi;
+            $free[$i] = sqrt($next);
+        }
+        $nearest = $found;
+        $clear = $free;
+    }
 }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Spatial;
 
 use Emberstone\Core\Geometry\BoundingBox;
+use Emberstone\Core\Linear\Median;
 
 /**
  * Points sorted into cubic cells: a dense table of 8x8x8-cell blocks, cells filled by counting sort.
@@ -388,8 +389,7 @@ final readonly class PointGrid
         }
         // Among the two nearest one is the point itself.
         $nearest = $this->neighbourhoods(2, range(0, $n - 1, max(1, intdiv($n, $sample))))['spacing'];
-        sort($nearest);
 
-        return max(1e-9, $nearest[intdiv(count($nearest), 2)]);
+        return max(1e-9, Median::of($nearest));
     }
 }

@@ -49,3 +49,9 @@ $bvh = TriangleBvh::of($filled->positions, $filled->faces);
 $distanceSq = $face = [];
 $bvh->closest(array_slice($passes[1]->cloud->positions, 0, 9000), $face, $distanceSq);
 $say('closest', $distanceSq, $face);
+$rays = [];
+foreach (array_chunk(array_slice($passes[1]->cloud->positions, 0, 9000), 3) as $point) {
+    array_push($rays, 0.0, 0.0, 500.0, $point[0], $point[1], $point[2] - 500.0);
+}
+$bvh->firstAlong($rays, $face, $distanceSq);
+$say('rays', $distanceSq, $face);

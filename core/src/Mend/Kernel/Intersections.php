@@ -30,9 +30,8 @@ final class Intersections
         $bvh = TriangleBvh::of($p, $f);
         $boxes = $bvh->boxes;
         $corners = $bvh->corners;
-        $leaf = $bvh->leaf;
+        $link = $bvh->link;
         $order = $bvh->order;
-        $nn = $bvh->inner;
         $stack = array_fill(0, 128, 0);
         $pairs = [];
         $n = count($order);
@@ -76,20 +75,23 @@ final class Intersections
             $b = $f[$t + 1];
             $c = $f[$t + 2];
             $sp = 1;
-            $stack[0] = 1;
+            $stack[0] = 0;
             while ($sp > 0) {
                 $node = $stack[--$sp];
                 $q = 6 * $node;
                 if ($boxes[$q] > $x1 || $boxes[$q + 3] < $x0 || $boxes[$q + 1] > $y1 || $boxes[$q + 4] < $y0 || $boxes[$q + 2] > $z1 || $boxes[$q + 5] < $z0) {
                     continue;
                 }
-                if ($node < $nn) {
-                    $stack[$sp++] = 2 * $node;
-                    $stack[$sp++] = 2 * $node + 1;
+                $k = $link[$node];
+                if ($k >= 0) {
+                    $stack[$sp++] = $k;
+                    $stack[$sp++] = $k + 1;
 
                     continue;
                 }
-                for ($j = $leaf[$node - $nn], $e = $leaf[$node - $nn + 1]; $j < $e; $j++) {
+                $k = -1 - $k;
+                $e = ($k >> 3) + ($k & 7);
+                for ($j = $k >> 3; $j < $e; $j++) {
                     // Each pair once.
                     if ($j <= $i && $isAsked[$order[$j]] === 1) {
                         continue;

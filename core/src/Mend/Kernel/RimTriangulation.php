@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Mend\Kernel;
 
+use Emberstone\Core\Linear\Median;
+
 /**
  * Spans a rim with triangles of least total area.
  *
@@ -60,9 +62,7 @@ final class RimTriangulation
             $vz = $p[$c + 2] - $p[$b + 2];
             $cosines[] = ($ux * $vx + $uy * $vy + $uz * $vz) / (sqrt(($ux * $ux + $uy * $uy + $uz * $uz) * ($vx * $vx + $vy * $vy + $vz * $vz)) ?: 1.0);
         }
-        $sorted = $cosines;
-        sort($sorted);
-        $limit = $sorted[intdiv($n, 2)];
+        $limit = Median::of($cosines);
         $kept = [];
         $clipped = false;
         for ($i = 0; $i < $n; $i++) {

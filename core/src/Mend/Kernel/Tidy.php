@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Mend\Kernel;
 
+use Emberstone\Core\Linear\Median;
 use Emberstone\Core\Mesh\Kernel\Topology;
 
 /**
@@ -167,8 +168,7 @@ final class Tidy
         for ($h = 0, $step = 3 * (intdiv($n, 30000) + 1); $h < $n; $h += $step) {
             $lengths[] = self::distance($p, $f[$h], $f[$h + 1]);
         }
-        sort($lengths);
-        $longest = 3.0 * $lengths[intdiv(count($lengths), 2)];
+        $longest = 3.0 * Median::of($lengths);
         $necks = [];
         $twin = null;
         foreach ($around as $a => $above) {

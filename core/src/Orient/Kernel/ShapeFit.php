@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Orient\Kernel;
 
 use Emberstone\Core\Linear\Dense;
+use Emberstone\Core\Linear\Median;
 use Emberstone\Core\Linear\Symmetric3;
 
 /**
@@ -207,9 +208,7 @@ final class ShapeFit
      */
     private static function reweight(array $w, array $e): array
     {
-        $sizes = array_map(abs(...), $e);
-        sort($sizes);
-        $cut = 4.685 * max(1e-9, 1.4826 * $sizes[intdiv(count($sizes), 2)]);
+        $cut = 4.685 * max(1e-9, 1.4826 * Median::of(array_map(abs(...), $e)));
 
         return array_map(fn (float $k, float $v) => abs($v) < $cut ? $k * (1.0 - ($v / $cut) ** 2) ** 2 : 0.0, $w, $e);
     }

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register\Kernel;
 
-use Emberstone\Core\Spatial\KdTree;
+use Emberstone\Core\Linear\Median;
 
 /**
  * The normal equations of point-to-plane best fit between two placed passes.
@@ -24,12 +24,13 @@ final class Tighten
      * @param  array<int, float>  $n  their normals
      * @param  array<int, float>  $quality  weight a sample
      * @param  array<int, float>  $m  the moving pass' matrix (16)
+     * @param  Partners  $partners  of these samples in the still pass
      * @param  array<int, float>  $targetNormals  in the tree's leaf order
      * @param  array<int, float>  $t  the still pass' matrix (16)
      * @param  array<int, float>  $inverse  the inverse of $t
      * @return array{a: list<float>, b: list<float>, pairs: int, weight: float, squares: float, scale: float} a: upper triangle of J^T W J, 21 numbers by rows; squares: sum of w e^2
      */
-    public static function pair(array $p, array $n, array $quality, array $m, KdTree $tree, array $targetNormals, array $t, array $inverse, float $maxDistance, float $leastScale): array
+    public static function pair(array $p, array $n, array $quality, array $m, Partners $partners, array $targetNormals, array $t, array $inverse, float $maxDistance, float $leastScale): array
     {
         $count = intdiv(count($p), 3);
         // Straight into the still pass' own coordinates, where the tree stands.
@@ -43,10 +44,8 @@ final class Tighten
             $q[$o + 1] = $a4 * $x + $a5 * $y + $a6 * $z + $a7;
             $q[$o + 2] = $a8 * $x + $a9 * $y + $a10 * $z + $a11;
         }
-        $nearest = [];
-        $distanceSq = [];
-        $tree->nearest($q, $maxDistance, $nearest, $distanceSq);
-        $s = $tree->sorted;
+        $nearest = $partners->of($q, $maxDistance);
+        $s = $partners->tree->sorted;
         $errors = array_fill(0, $count, 1e300);
         $sizes = [];
         for ($i = 0, $o = 0; $i < $count; $i++, $o += 3) {
@@ -68,8 +67,7 @@ final class Tighten
             $errors[$i] = $e;
             $sizes[] = $e < 0.0 ? -$e : $e;
         }
-        sort($sizes);
-        $scale = $sizes === [] ? $maxDistance : 1.4826 * $sizes[intdiv(count($sizes), 2)];
+        $scale = $sizes === [] ? $maxDistance : 1.4826 * Median::of($sizes);
         if ($scale < $leastScale) {
             $scale = $leastScale;
         }

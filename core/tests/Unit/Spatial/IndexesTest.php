@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Spatial;
 
+use Emberstone\Core\Linear\Median;
+use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Spatial\KdTree;
 use Emberstone\Core\Spatial\PointGrid;
 use Emberstone\Core\Spatial\TriangleBvh;
@@ -105,6 +107,93 @@ final class IndexesTest extends TestCase
         foreach ($distanceSq as $i => $d) {
             $r = sqrt($q[3 * $i] ** 2 + $q[3 * $i + 1] ** 2 + $q[3 * $i + 2] ** 2);
             self::assertEqualsWithDelta(abs($r - 2.0), sqrt($d), 0.004);
+        }
+    }
+
+    #[Test]
+    public function rays_meet_the_face_that_brute_force_says(): void
+    {
+        $mesh = MeshBuilder::icosphere(3, 2.0);
+        $gen = new Gen(12);
+        $rays = [];
+        for ($i = 0; $i < 300; $i++) {
+            array_push($rays, ...$gen->points(1, 3.0), ...$gen->points(1));
+        }
+        // Straight along the axes, from within and from outside, and past it.
+        array_push($rays, 0.01, 0.02, 0.0, 0.0, 0.0, 1.0, 0.01, 0.02, 5.0, 0.0, 0.0, -2.0, 3.0, 0.0, 0.0, 0.0, 1.0, 0.0);
+        $face = $way = [];
+        TriangleBvh::of($mesh->positions, $mesh->faces)->firstAlong($rays, $face, $way);
+        $met = 0;
+        for ($i = 0; $i < 303; $i++) {
+            [$best, $which] = [INF, -1];
+            for ($t = 0; $t < $mesh->faceCount(); $t++) {
+                $along = $this->along($mesh, $t, array_slice($rays, 6 * $i, 3), array_slice($rays, 6 * $i + 3, 3));
+                if ($along > 0.0 && $along < $best) {
+                    [$best, $which] = [$along, $t];
+                }
+            }
+            self::assertSame($which, $face[$i], "ray $i");
+            self::assertEqualsWithDelta($best, $way[$i], 1e-9, "ray $i");
+            $met += $which >= 0 ? 1 : 0;
+        }
+        self::assertGreaterThan(80, $met);
+        self::assertSame(-1, $face[302], 'past it');
+        self::assertEqualsWithDelta(1.5, $way[301], 0.02, 'counted in directions');
+    }
+
+    /**
+     * How many directions from the origin the plane of a face is met, inside the face; INF where it is not.
+     *
+     * @param  array<int, float>  $origin
+     * @param  array<int, float>  $direction
+     */
+    private function along(TriangleMesh $mesh, int $face, array $origin, array $direction): float
+    {
+        $corner = fn (int $k): array => array_slice($mesh->positions, 3 * $mesh->faces[3 * $face + $k], 3);
+        [$a, $b, $c] = [$corner(0), $corner(1), $corner(2)];
+        $minus = fn (array $u, array $v): array => [$u[0] - $v[0], $u[1] - $v[1], $u[2] - $v[2]];
+        $volume = fn (array $u, array $v, array $w): float => $u[0] * ($v[1] * $w[2] - $v[2] * $w[1]) + $u[1] * ($v[2] * $w[0] - $v[0] * $w[2]) + $u[2] * ($v[0] * $w[1] - $v[1] * $w[0]);
+        // Cramer's rule for origin + t direction = a + u (b - a) + v (c - a).
+        [$e, $f, $d, $s] = [$minus($b, $a), $minus($c, $a), array_map(fn (float $x) => -$x, $direction), $minus($origin, $a)];
+        $all = $volume($d, $e, $f);
+        if ($all === 0.0) {
+            return INF;
+        }
+        [$t, $u, $v] = [$volume($s, $e, $f) / $all, $volume($d, $s, $f) / $all, $volume($d, $e, $s) / $all];
+
+        return $u >= 0.0 && $v >= 0.0 && $u + $v <= 1.0 ? $t : INF;
+    }
+
+    #[Test]
+    public function a_thousand_faces_in_one_place_and_one_far_away_make_a_tree_too(): void
+    {
+        $p = [0.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0, 1.0, 0.0, 1e6, 0.0, 0.0, 1e6, 1.0, 0.0, 1e6, 0.0, 1.0];
+        $f = [...array_merge(...array_fill(0, 1000, [0, 1, 2])), 3, 4, 5];
+        $tree = TriangleBvh::of($p, $f);
+        self::assertSame(range(0, 1000), array_values(array_unique((function (array $order) {
+            sort($order);
+
+            return $order;
+        })($tree->order))), 'every face once');
+        $face = $distanceSq = [];
+        $tree->closest([0.25, 0.25, 2.0, 1e6 - 3.0, 0.2, 0.2], $face, $distanceSq);
+        self::assertEqualsWithDelta([4.0, 9.0], $distanceSq, 1e-9);
+        self::assertSame(1000, $face[1]);
+    }
+
+    #[Test]
+    public function the_median_is_the_middle_of_the_sorted(): void
+    {
+        $gen = new Gen(21);
+        foreach ([1, 2, 3, 10, 999, 1000] as $n) {
+            $values = [];
+            for ($i = 0; $i < $n; $i++) {
+                // Many that are equal among them.
+                $values[] = (float) $gen->int(0, 40);
+            }
+            $sorted = $values;
+            sort($sorted);
+            self::assertSame($sorted[$n >> 1], Median::of($values), "$n values");
         }
     }
 
