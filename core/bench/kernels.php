@@ -3,7 +3,7 @@
 declare(strict_types=1);
 
 // CPU seconds of the kernels, one line of JSON each: core/bin/php-jit core/bench/kernels.php FOLDER. kernels_peers.py does the same work.
-require __DIR__.'/../../vendor/autoload.php';
+require __DIR__.'/lib.php';
 
 use Emberstone\Core\Exchange\Formats;
 use Emberstone\Core\Exchange\WriteOptions;
@@ -18,21 +18,14 @@ use Emberstone\Core\Spatial\TriangleBvh;
 
 $folder = $argv[1] ?? sys_get_temp_dir();
 
-function cpuSeconds(): float
-{
-    $u = getrusage();
-
-    return $u['ru_utime.tv_sec'] + $u['ru_stime.tv_sec'] + ($u['ru_utime.tv_usec'] + $u['ru_stime.tv_usec']) * 1e-6;
-}
-
 /** The median of three runs; the first also warms the JIT up. */
 function measure(string $kernel, callable $work): mixed
 {
     $times = [];
     for ($k = 0; $k < 3; $k++) {
-        $start = cpuSeconds();
+        $start = cpu();
         $result = $work();
-        $times[] = cpuSeconds() - $start;
+        $times[] = cpu() - $start;
     }
     sort($times);
     printf("{\"kernel\": \"%s\", \"ours\": %.3f}\n", $kernel, $times[1]);
@@ -131,6 +124,32 @@ measure('closest point on 500 k faces, 100 k queries', function () use ($bvh, $q
     $face = $distanceSq = [];
     $bvh->closest($queries, $face, $distanceSq);
 });
+// From everywhere around towards points of the surface, and half as far again.
+$rays = [];
+for ($i = 0; $i < 100000; $i++) {
+    $to = 3 * $random->getInt(0, 999999);
+    $from = [];
+    for ($k = 0; $k < 3; $k++) {
+        $from[] = $random->getInt(-20000, 20000) * 1e-3;
+    }
+    array_push($rays, ...$from);
+    for ($k = 0; $k < 3; $k++) {
+        $rays[] = 1.5 * ($p[$to + $k] - $from[$k]);
+    }
+}
+$out = fopen("$folder/rays.f64", 'wb');
+foreach (array_chunk($rays, 30000) as $piece) {
+    fwrite($out, pack('e*', ...$piece));
+}
+fclose($out);
+$met = measure('100 k rays onto 500 k faces', function () use ($bvh, $rays): int {
+    $face = $way = [];
+    $bvh->firstAlong($rays, $face, $way);
+
+    return count(array_filter($way, fn (float $w) => $w <= 1.0));
+});
+printf("{\"rays that meet a face\": %d}\n", $met);
+unset($rays);
 measure('write binary STL, 500 k faces', fn () => Formats::write("$folder/torus.stl", $mesh, new WriteOptions));
 measure('read and weld binary STL, 500 k faces', fn () => Formats::read("$folder/torus.stl"));
 measure('inspect, 500 k faces', fn () => Inspection::of($mesh));

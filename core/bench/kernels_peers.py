@@ -95,6 +95,16 @@ def closest():
 
 measure('closest point on 500 k faces, 100 k queries', closest)
 
+rays = np.fromfile(folder + '/rays.f64').reshape(-1, 6)
+
+
+def cast():
+    t, spot, parametric, sub, cell = mutable(0.0), [0.0] * 3, [0.0] * 3, mutable(0), mutable(0)
+    return sum(locator.IntersectWithLine(ray[:3], ray[:3] + ray[3:], 0.0, t, spot, parametric, sub, cell) for ray in rays)
+
+
+print(json.dumps({'rays that meet a face': measure('100 k rays onto 500 k faces', cast)}), flush=True)
+
 
 def write():
     writer = vtkSTLWriter(); writer.SetFileName(folder + '/torus-vtk.stl'); writer.SetFileTypeToBinary(); writer.SetInputData(mesh); writer.Write()

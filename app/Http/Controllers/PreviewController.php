@@ -7,7 +7,7 @@ namespace App\Http\Controllers;
 use App\Models\Project;
 use App\Services\BlobStore;
 use App\Services\Workbench;
-use Emberstone\Core\Exchange\Blob;
+use Emberstone\Core\Exchange\OpenBlob;
 use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Operation\Catalogue;
 use Emberstone\Core\Operation\Datum;
@@ -31,19 +31,18 @@ final class PreviewController
         return response()->json(get_object_vars($operation->estimate($workpiece, Catalogue::parameters($data['operation'], $data['parameters'] ?? []))));
     }
 
-    /** Reads only the sections and faces it needs straight from the blob. */
+    /** Reads only the faces it needs straight from the blob. */
     public function datum(Request $request, Project $project, BlobStore $blobs): JsonResponse
     {
         $data = $request->validate(['body' => ['required', 'uuid'], 'face' => ['required', 'integer', 'min:0'], 'kind' => ['required', Rule::in(['plane', 'cylinder'])], 'angle' => ['required', 'numeric', 'min:1', 'max:60']]);
         $row = array_column($project->snapshot()['bodies'], null, 'id')[$data['body']] ?? null;
         abort_if($row === null, 404, 'That body is not there any more; pick again.');
-        $blob = (string) file_get_contents($blobs->path($row['blob']));
-        $head = Blob::head($blob);
-        if ($data['face'] >= ($head['faces'] ?? 0)) {
+        $blob = OpenBlob::file($blobs->path($row['blob']));
+        if ($data['face'] >= ($blob->head['faces'] ?? 0)) {
             throw UnsuitableInput::because('That face is not there any more; pick again.');
         }
-        $placement = Transform::shift(...$head['origin'])->then(Transform::fromMatrix($row['transform']));
-        $fit = FitDatum::spread(Blob::section($blob, $head, 'positions'), Blob::section($blob, $head, 'faces'), Blob::section($blob, $head, 'adjacency'), $placement, $data['face'], $data['kind'], (float) $data['angle'], 'preview', preview: true);
+        $placement = Transform::shift(...$blob->head['origin'])->then(Transform::fromMatrix($row['transform']));
+        $fit = FitDatum::spread($blob, $placement, $data['face'], $data['kind'], (float) $data['angle'], 'preview', preview: true);
 
         return response()->json(['datum' => $fit['datum']->toArray(), 'faces' => $fit['faces'], 'whole' => $fit['whole']]);
     }

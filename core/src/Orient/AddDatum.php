@@ -4,8 +4,9 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Orient;
 
+use Emberstone\Core\Exchange\Blob;
+use Emberstone\Core\Exchange\OpenBlob;
 use Emberstone\Core\Geometry\Transform;
-use Emberstone\Core\Mesh\Kernel\Topology;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Datum;
@@ -17,7 +18,6 @@ use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
-use Emberstone\Core\Parallel\Packed;
 use Emberstone\Core\Spatial\TriangleBvh;
 
 /**
@@ -77,10 +77,9 @@ final class AddDatum implements Operation
         if ($body === null) {
             throw UnsuitableInput::because('There is no mesh to spread over; fuse the passes first, or pick points.');
         }
-        $mesh = $body->placed();
-        assert($mesh instanceof TriangleMesh);
-        $adjacency = array_map(fn (int $h) => $h < 0 ? 0xFFFFFFFF : intdiv($h, 3), Topology::twins($mesh->faces));
-        $fit = FitDatum::spread(Packed::singles($mesh->positions), Packed::ints($mesh->faces), Packed::ints($adjacency), Transform::identity(), $face, $parameters->kind, $parameters->angle, $parameters->name)['datum'];
+        $blob = OpenBlob::bytes(Blob::encode($body->geometry));
+        $placement = Transform::shift(...$blob->head['origin'])->then($body->transform);
+        $fit = FitDatum::spread($blob, $placement, $face, $parameters->kind, $parameters->angle, $parameters->name)['datum'];
 
         return Datum::fromArray([...$fit->toArray(), 'bodyId' => $body->id]);
     }

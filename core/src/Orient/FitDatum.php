@@ -4,13 +4,14 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Orient;
 
+use Emberstone\Core\Exchange\OpenBlob;
 use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Orient\Kernel\ShapeFit;
 use Emberstone\Core\Orient\Kernel\Spread;
 
-/** Fits a datum to the area around a face; works on the bytes of a blob, so that a web request can ask for it. */
+/** Fits a datum to the area around a face; works on an open blob, so that a web request can ask for it. */
 final class FitDatum
 {
     /** What a step takes: whole features of heavy bodies. */
@@ -30,9 +31,9 @@ final class FitDatum
      *
      * @throws UnsuitableInput when the area is too small or no such shape
      */
-    public static function spread(string $positions, string $faces, string $adjacency, Transform $placement, int $seedFace, string $kind, float $angleDeg, string $name, bool $preview = false): array
+    public static function spread(OpenBlob $blob, Transform $placement, int $seedFace, string $kind, float $angleDeg, string $name, bool $preview = false): array
     {
-        $area = Spread::from($positions, $faces, $adjacency, $seedFace, deg2rad($angleDeg), $kind === 'plane', $preview ? self::PREVIEW_FACES : self::MOST_FACES);
+        $area = Spread::from($blob, $seedFace, deg2rad($angleDeg), $kind === 'plane', $preview ? self::PREVIEW_FACES : self::MOST_FACES);
         if (count($area['faces']) < 8) {
             throw UnsuitableInput::because('The area around the click has only '.count($area['faces']).' faces; click a smoother place or raise the spread angle.');
         }

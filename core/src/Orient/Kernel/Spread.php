@@ -4,8 +4,10 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Orient\Kernel;
 
+use Emberstone\Core\Exchange\OpenBlob;
+
 /**
- * Grows an area over a mesh from one face, straight from the bytes of a blob: reads only the faces it visits.
+ * Grows an area over a mesh from one face, straight from its blob: reads only the faces it visits.
  *
  * @internal
  */
@@ -15,25 +17,22 @@ final class Spread
      * A neighbour joins when its normal turns by less than the angle: from the face it is reached from (round areas), or from
      * the mean of the area so far (flat ones).
      *
-     * @param  string  $positions  f32 x 3 a vertex
-     * @param  string  $faces  u32 x 3 a face
-     * @param  string  $adjacency  u32 x 3 a face: the face across each edge, 0xFFFFFFFF for none
      * @return array{faces: list<int>, points: list<float>, normals: list<float>, weights: list<float>} the corners of each face (its centre lies inside a
      *                                                                                                 round surface, its corners on it), the face's unit normal for each, a third of its area for each
      */
-    public static function from(string $positions, string $faces, string $adjacency, int $seed, float $angleRad, bool $flat, int $most): array
+    public static function from(OpenBlob $blob, int $seed, float $angleRad, bool $flat, int $most): array
     {
         $least = cos($angleRad);
         $seen = [$seed => true];
         $queue = [$seed];
-        [$sx, $sy, $sz] = self::face($positions, $faces, $seed);
+        [$sx, $sy, $sz] = self::face($blob, $seed);
         // The seed's own normal may be noisy: the mean over its neighbours starts the area.
         $mean = [$sx[0], $sx[1], $sx[2]];
-        foreach (unpack('V3', $adjacency, 12 * $seed) ?: [] as $near) {
+        foreach ($blob->ints('adjacency', $seed) as $near) {
             if ($near === 0xFFFFFFFF) {
                 continue;
             }
-            [$n] = self::face($positions, $faces, $near);
+            [$n] = self::face($blob, $near);
             if ($n[0] * $sx[0] + $n[1] * $sx[1] + $n[2] * $sx[2] > 0.7) {
                 $mean[0] += $n[0];
                 $mean[1] += $n[1];
@@ -47,7 +46,7 @@ final class Spread
         $list = $points = $normals = $weights = [];
         for ($head = 0; $head < count($queue) && count($list) < $most; $head++) {
             $t = $queue[$head];
-            [$n, $c, $area] = self::face($positions, $faces, $t);
+            [$n, $c, $area] = self::face($blob, $t);
             $reference = $from[$t];
             if ($flat) {
                 $l = sqrt($sum[0] ** 2 + $sum[1] ** 2 + $sum[2] ** 2) ?: 1.0;
@@ -65,7 +64,7 @@ final class Spread
             $sum[0] += $area * $n[0];
             $sum[1] += $area * $n[1];
             $sum[2] += $area * $n[2];
-            foreach (unpack('V3', $adjacency, 12 * $t) ?: [] as $near) {
+            foreach ($blob->ints('adjacency', $t) as $near) {
                 if ($near !== 0xFFFFFFFF && ! isset($seen[$near])) {
                     $seen[$near] = true;
                     $queue[] = $near;
@@ -80,12 +79,12 @@ final class Spread
     /**
      * @return array{list<float>, list<float>, float} unit normal, nine coordinates of the corners, area
      */
-    private static function face(string $positions, string $faces, int $t): array
+    private static function face(OpenBlob $blob, int $t): array
     {
-        [1 => $i, 2 => $j, 3 => $k] = unpack('V3', $faces, 12 * $t) ?: [1 => 0, 2 => 0, 3 => 0];
-        [1 => $ax, 2 => $ay, 3 => $az] = unpack('g3', $positions, 12 * $i) ?: [];
-        [1 => $bx, 2 => $by, 3 => $bz] = unpack('g3', $positions, 12 * $j) ?: [];
-        [1 => $cx, 2 => $cy, 3 => $cz] = unpack('g3', $positions, 12 * $k) ?: [];
+        [1 => $i, 2 => $j, 3 => $k] = $blob->ints('faces', $t);
+        [1 => $ax, 2 => $ay, 3 => $az] = $blob->position($i);
+        [1 => $bx, 2 => $by, 3 => $bz] = $blob->position($j);
+        [1 => $cx, 2 => $cy, 3 => $cz] = $blob->position($k);
         $x = ($by - $ay) * ($cz - $az) - ($bz - $az) * ($cy - $ay);
         $y = ($bz - $az) * ($cx - $ax) - ($bx - $ax) * ($cz - $az);
         $z = ($bx - $ax) * ($cy - $ay) - ($by - $ay) * ($cx - $ax);

@@ -7,6 +7,7 @@ namespace Emberstone\Core\Tests\Unit\Exchange;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Exchange\Blob;
 use Emberstone\Core\Exchange\Formats;
+use Emberstone\Core\Exchange\OpenBlob;
 use Emberstone\Core\Exchange\WriteOptions;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\EmberstoneException;
@@ -202,5 +203,31 @@ final class FormatsTest extends TestCase
         foreach (Blob::head($bytes)['sections'] as $section) {
             self::assertSame(0, $section['offset'] % 8);
         }
+    }
+
+    #[Test]
+    public function an_open_blob_reads_the_records_that_the_whole_one_holds(): void
+    {
+        $mesh = MeshBuilder::icosphere(4, 5.0);
+        $bytes = Blob::encode($mesh);
+        file_put_contents("$this->folder/a.blob", $bytes);
+        $head = Blob::head($bytes);
+        $file = OpenBlob::file("$this->folder/a.blob");
+        self::assertSame($head, $file->head);
+        $records = fn (string $section, string $format, int $size): array => array_chunk(array_values(unpack($format, Blob::section($bytes, $head, $section)) ?: []), $size);
+        foreach ([$file, OpenBlob::bytes($bytes)] as $blob) {
+            foreach (['faces', 'adjacency'] as $section) {
+                $all = $records($section, 'V*', 3);
+                self::assertCount(5120, $all);
+                foreach ($all as $k => $record) {
+                    self::assertSame($record, array_values($blob->ints($section, $k)), "$section $k");
+                }
+            }
+            foreach ($records('positions', 'g*', 3) as $k => $record) {
+                self::assertSame($record, array_values($blob->position($k)), "vertex $k");
+            }
+        }
+        $this->expectException(UnreadableFile::class);
+        OpenBlob::file("$this->folder/gone.blob");
     }
 }
