@@ -61,47 +61,65 @@ final class BestFit
      *
      * @return array{agree: int, before: int} nothing at all where the other's sensor is not known
      */
-    public function judged(int $pass, int $by, float $tolerance): array
+    public function judged(int $pass, int $by, float $tolerance, int $every = 3): array
     {
         $sight = $this->passes[$by]->sight;
 
-        return $sight === null ? ['agree' => 0, 'before' => 0] : $sight->judge($this->passes[$pass]->samplesIn($this->passes[$by]->transform, 3), $tolerance);
+        return $sight === null ? ['agree' => 0, 'before' => 0] : $sight->judge($this->passes[$pass]->samplesIn($this->passes[$by]->transform, $every), $tolerance);
     }
 
     /**
-     * Places one pass onto others that stay, coarse to fine.
+     * How samples of one pass lie on another: near it and facing the same way, and of those the ones that fit as well as most do.
      *
+     * @return array{near: int, tight: int, scale: float} scale: robust spread of their distances, mm
+     */
+    public function lies(int $pass, int $on, float $reach, int $every = 3): array
+    {
+        $pair = $this->equations($pass, $on, $reach, $every, 0.0);
+
+        return ['near' => $pair['near'], 'tight' => $pair['pairs'], 'scale' => $pair['scale']];
+    }
+
+    /**
+     * Places passes, as one piece, onto others that stay, coarse to fine.
+     *
+     * @param  list<int>  $moving
      * @param  list<int>  $still
+     * @param  float|null  $from  the reach to begin with; that of the whole fit unless given
      * @return array{residual: float, rounds: int}
      */
-    public function onto(int $moving, array $still, int $every = 3): array
+    public function onto(array $moving, array $still, int $every = 3, ?float $from = null): array
     {
-        $pass = $this->passes[$moving];
         $residual = 0.0;
         $rounds = 0;
-        for ($reach = $this->maxDistance; ; $reach = max($this->least, 0.5 * $reach)) {
+        for ($reach = max($this->least, $from ?? $this->maxDistance); ; $reach = max($this->least, 0.5 * $reach)) {
             for ($k = 0; $k < 10; $k++) {
                 $a = array_fill(0, 21, 0.0);
                 $b = array_fill(0, 6, 0.0);
                 $pairs = 0;
                 $weight = $squares = 0.0;
-                foreach ($still as $other) {
-                    $pair = $this->equations($moving, $other, $reach, $every, 0.2 * $reach);
-                    foreach ($pair['a'] as $i => $v) {
-                        $a[$i] += $v;
+                foreach ($moving as $one) {
+                    foreach ($still as $other) {
+                        $pair = $this->equations($one, $other, $reach, $every, 0.2 * $reach);
+                        foreach ($pair['a'] as $i => $v) {
+                            $a[$i] += $v;
+                        }
+                        foreach ($pair['b'] as $i => $v) {
+                            $b[$i] += $v;
+                        }
+                        $pairs += $pair['pairs'];
+                        $weight += $pair['weight'];
+                        $squares += $pair['squares'];
                     }
-                    foreach ($pair['b'] as $i => $v) {
-                        $b[$i] += $v;
-                    }
-                    $pairs += $pair['pairs'];
-                    $weight += $pair['weight'];
-                    $squares += $pair['squares'];
                 }
                 if ($pairs < 12) {
                     break;
                 }
                 $step = self::solve(self::damped($a, $weight), $b);
-                $pass->transform = $pass->transform->then(self::motion($step));
+                foreach ($moving as $one) {
+                    $pass = $this->passes[$one];
+                    $pass->transform = $pass->transform->then(self::motion($step));
+                }
                 $residual = sqrt($squares / max(1e-300, $weight));
                 $rounds++;
                 if (self::size($step) < 0.02 * $reach) {
@@ -196,7 +214,7 @@ final class BestFit
         return ['rounds' => $round, 'pairs' => $report, 'converged' => $converged];
     }
 
-    /** @return array{a: list<float>, b: list<float>, pairs: int, weight: float, squares: float, scale: float} */
+    /** @return array{a: list<float>, b: list<float>, pairs: int, near: int, weight: float, squares: float, scale: float} */
     private function equations(int $moving, int $still, float $reach, int $every, float $leastScale): array
     {
         $a = $this->passes[$moving];

@@ -90,7 +90,7 @@ final class Contradictions
                     ->then(Transform::turn($turn, $angle))
                     ->then(Transform::shift($centre[0] + $even(0.7 * $maxDistance), $centre[1] + $even(0.7 * $maxDistance), $centre[2] + $even(0.7 * $maxDistance)));
             }
-            $this->fit->onto($pass, $others, 9);
+            $this->fit->onto([$pass], $others, 9);
             $score = $this->score($pass, $others);
             if ($score > $bestScore) {
                 $bestScore = $score;

@@ -22,7 +22,7 @@ use Emberstone\Core\Operation\Workpiece;
  * Brings all passes into the coordinates of those that stay: pairwise along the strongest overlaps, then all together.
  *
  * Source    Chen & Medioni 1992, Pulli 1999; robust weights after Tukey.
- * Input     two passes or more, placed within `maxDistance` of the truth; units mm.
+ * Input     two passes or more, placed within `maxDistance` of the truth, or anywhere with `coarse: auto` (RoughPlacing); units mm.
  * Keeps     the points of every pass; only poses change. The reference and locked passes stay to the last bit.
  * Cost      about 1 s a pass of 75 k points, 400 bytes a point.
  *
@@ -45,7 +45,10 @@ final class Register implements Operation
     {
         $points = $workpiece->pointCount();
 
-        return new Estimate(2.0 + 5e-5 * $points, 60 + 4e-4 * $points);
+        // Every pass is looked for on those that stand, in some four rounds.
+        $matching = $parameters->coarse === 'auto' ? 2.0 * count($workpiece->passes) : 0.0;
+
+        return new Estimate(2.0 + $matching + 5e-5 * $points, 60 + 4e-4 * $points);
     }
 
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
@@ -63,10 +66,14 @@ final class Register implements Operation
         $spacing = max(array_map(fn (PreparedPass $pass) => $pass->spacing, $prepared));
         $fit = new BestFit($prepared, $maxDistance, min($maxDistance, 2.5 * $spacing));
 
-        $overlap = $fit->overlaps($maxDistance);
-        $progress->advance('pairs', 0.35);
-        $before = $this->figures($fit, $overlap, $maxDistance, $prepared, $still);
-        $this->placeAlongTree($fit, $overlap, $still, $passes, new PartProgress($progress, 0.35, 0.55));
+        $before = $this->figures($fit, $fit->overlaps($maxDistance), $maxDistance, $prepared, $still);
+        $progress->advance('pairs', 0.32);
+        $notes = [];
+        if ($parameters->coarse === 'auto') {
+            $notes = (new RoughPlacing($fit, $prepared, $spacing, $maxDistance))->place($still, new PartProgress($progress, 0.32, 0.5));
+        }
+        $start = array_map(fn (PreparedPass $pass) => $pass->transform, $prepared);
+        $this->placeAlongTree($fit, $fit->overlaps($maxDistance), $still, $passes, new PartProgress($progress, 0.5, 0.55));
 
         // A wide look: pairs that do not meet yet must pull too.
         $pairs = $this->pairsOf($fit->overlaps(max(2.5 * $spacing, 0.6 * $maxDistance)));
@@ -75,13 +82,13 @@ final class Register implements Operation
         $contradictions = new Contradictions($fit, $prepared, $spacing);
         $doubt = $contradictions->worst($still);
         for ($try = 0; $doubt !== null && $try < self::TRIES; $try++) {
-            $contradictions->retry($doubt['pass'], $passes[$doubt['pass']]->transform, $maxDistance);
+            $contradictions->retry($doubt['pass'], $start[$doubt['pass']], $maxDistance);
             $pairs = $this->pairsOf($fit->overlaps(max(2.5 * $spacing, 0.3 * $maxDistance)));
             $joint = $fit->together($pairs, $still, new PartProgress($progress, 0.8 + 0.2 * $try / self::TRIES, 0.8 + 0.2 * ($try + 1) / self::TRIES));
             $doubt = $contradictions->worst($still);
         }
 
-        return $this->result($workpiece, $prepared, $pairs, $joint, $before, $doubt);
+        return $this->result($workpiece, $prepared, $pairs, $joint, $before, $doubt, $notes);
     }
 
     /**
@@ -140,7 +147,7 @@ final class Register implements Operation
                 throw UnsuitableInput::because(implode(', ', $loose).(count($loose) === 1 ? ' does' : ' do').' not overlap the other passes where the scanner put them. Pick pairs to bring them near, raise the reach, or leave them out.');
             }
             $onto = array_values(array_filter(array_keys($placed), fn (int $j) => max($overlap[$moving][$j], $overlap[$j][$moving]) >= self::LEAST_OVERLAP));
-            $fit->onto($moving, $onto);
+            $fit->onto([$moving], $onto);
             $placed[$moving] = true;
             $progress->advance('pairs', (count($placed) - $given) / ($n - $given));
         }
@@ -199,8 +206,9 @@ final class Register implements Operation
      * @param  array{rounds: int, pairs: list<array{residual: float, overlap: float}>, converged: bool}  $joint
      * @param  array<string, mixed>  $before
      * @param  array{pass: int, with: int, share: float}|null  $doubt
+     * @param  list<string>  $notes
      */
-    private function result(Workpiece $workpiece, array $prepared, array $pairs, array $joint, array $before, ?array $doubt): Result
+    private function result(Workpiece $workpiece, array $prepared, array $pairs, array $joint, array $before, ?array $doubt, array $notes): Result
     {
         $rows = [];
         $residuals = $overlaps = array_fill(0, count($prepared), []);
@@ -219,7 +227,6 @@ final class Register implements Operation
             $figures[] = ['name' => $pass->name, 'residual' => round($residual, 5), 'overlap' => round($overlap, 4)];
         }
         $after = self::rms(array_column($joint['pairs'], 'residual'));
-        $notes = [];
         $worst = array_search(max(array_column($figures, 'residual')), array_column($figures, 'residual'), true);
         if ($worst !== false && $figures[$worst]['residual'] > 1.6 * $after) {
             $notes[] = "{$figures[$worst]['name']} fits worst: residual ".Format::mm($figures[$worst]['residual']).'.';

@@ -13,7 +13,7 @@ final readonly class RegisterParameters
 {
     /** @param  array<int, mixed>  $locked  names or ids */
     public function __construct(
-        #[Param('Rough placing', 'Passes start where the scanner put them.', choices: ['none'])]
+        #[Param('Rough placing', 'Where passes start: where the scanner put them (none), or wherever their shape says (auto).', choices: ['none', 'auto'])]
         public string $coarse = 'none',
         #[Param('Reach', 'How far apart the same place may be on two passes before tightening.', unit: 'mm', positive: true, suggest: 'suggestMaxDistance')]
         public ?float $maxDistance = null,

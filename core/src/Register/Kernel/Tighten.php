@@ -28,7 +28,7 @@ final class Tighten
      * @param  array<int, float>  $targetNormals  in the tree's leaf order
      * @param  array<int, float>  $t  the still pass' matrix (16)
      * @param  array<int, float>  $inverse  the inverse of $t
-     * @return array{a: list<float>, b: list<float>, pairs: int, weight: float, squares: float, scale: float} a: upper triangle of J^T W J, 21 numbers by rows; squares: sum of w e^2
+     * @return array{a: list<float>, b: list<float>, pairs: int, near: int, weight: float, squares: float, scale: float} a: upper triangle of J^T W J, 21 numbers by rows; near: partners before those that fit badly are cut off; squares: sum of w e^2
      */
     public static function pair(array $p, array $n, array $quality, array $m, Partners $partners, array $targetNormals, array $t, array $inverse, float $maxDistance, float $leastScale): array
     {
@@ -143,7 +143,7 @@ final class Tighten
         return [
             'a' => [$h00, $h01, $h02, $h03, $h04, $h05, $h11, $h12, $h13, $h14, $h15, $h22, $h23, $h24, $h25, $h33, $h34, $h35, $h44, $h45, $h55],
             'b' => [$b0, $b1, $b2, $b3, $b4, $b5],
-            'pairs' => $pairs, 'weight' => $sum, 'squares' => $squares, 'scale' => $scale,
+            'pairs' => $pairs, 'near' => count($sizes), 'weight' => $sum, 'squares' => $squares, 'scale' => $scale,
         ];
     }
 

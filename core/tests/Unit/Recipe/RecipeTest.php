@@ -15,7 +15,7 @@ final class RecipeTest extends TestCase
     #[Test]
     public function reads_the_example_of_the_contract(): void
     {
-        $recipe = Recipe::fromJson('{"recipe": 1, "unit": "mm", "steps": [{"op": "register", "coarse": "none", "maxDistance": 6.0}, {"op": "remove-outliers", "neighbours": 16, "deviations": 2.5}, {"op": "fuse", "voxel": 0.8}, {"op": "keep-pieces", "largest": 1}, {"op": "fill-holes", "shape": "tangent"}, {"op": "decimate", "ratio": 0.1}]}');
+        $recipe = Recipe::fromJson('{"recipe": 1, "unit": "mm", "steps": [{"op": "register", "coarse": "auto", "maxDistance": 6.0}, {"op": "remove-outliers", "neighbours": 16, "deviations": 2.5}, {"op": "fuse", "voxel": 0.8}, {"op": "keep-pieces", "largest": 1}, {"op": "fill-holes", "shape": "tangent"}, {"op": "decimate", "ratio": 0.1}]}');
         self::assertCount(6, $recipe->steps);
     }
 
