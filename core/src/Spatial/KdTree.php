@@ -208,6 +208,8 @@ final readonly class KdTree
     /**
      * For each query the nearest point nearer than the limit, and how far it is to any other: the limit at most.
      *
+     * The walk of nearest() once more, bounded by the second nearest: it looks into more leaves, which plain searches need not pay for.
+     *
      * @param  array<int, float>  $q  flat xyz
      * @param  array<int, int>  $nearest  (changed) offsets into `sorted`, -1 for none
      * @param  array<int, float>  $clear  (changed) no point but the nearest is nearer than this
