@@ -6,7 +6,7 @@ declare(strict_types=1);
 require __DIR__.'/../../vendor/autoload.php';
 
 use Emberstone\Core\Exchange\OpenBlob;
-use Emberstone\Core\Orient\Kernel\Spread;
+use Emberstone\Core\Orient\Spread;
 
 memory_reset_peak_usage();
 $before = memory_get_usage();

@@ -9,7 +9,6 @@ use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Orient\Kernel\ShapeFit;
-use Emberstone\Core\Orient\Kernel\Spread;
 
 /** Fits a datum to the area around a face; works on an open blob, so that a web request can ask for it. */
 final class FitDatum

@@ -12,7 +12,6 @@ use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Parallel\Cores;
 use Emberstone\Core\Parallel\Fork;
 use Emberstone\Core\Parallel\Packed;
-use Emberstone\Core\Register\Kernel\ShapeMatch;
 use Emberstone\Core\Spatial\KdTree;
 
 /**

@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Emberstone\Core\Orient\Kernel;
+namespace Emberstone\Core\Orient;
 
 use Emberstone\Core\Exchange\OpenBlob;
 

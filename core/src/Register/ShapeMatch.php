@@ -2,10 +2,11 @@
 
 declare(strict_types=1);
 
-namespace Emberstone\Core\Register\Kernel;
+namespace Emberstone\Core\Register;
 
 use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Linear\Horn;
+use Emberstone\Core\Register\Kernel\ShapeHistograms;
 use Random\Engine\Xoshiro256StarStar;
 use Random\Randomizer;
 
@@ -15,8 +16,6 @@ use Random\Randomizer;
  * Points whose surroundings look alike are paired; two such pairs, with the normals at all four ends, fix a pose. Those poses are kept
  * that many other pairs agree with. Source: sample consensus (Fischler & Bolles 1981) on pairs of oriented points (Drost et al. 2010,
  * who vote with them), matches by shape histograms (Rusu 2009).
- *
- * @internal
  */
 final class ShapeMatch
 {
