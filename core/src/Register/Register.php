@@ -66,14 +66,16 @@ final class Register implements Operation
         $spacing = max(array_map(fn (PreparedPass $pass) => $pass->spacing, $prepared));
         $fit = new BestFit($prepared, $maxDistance, min($maxDistance, 2.5 * $spacing));
 
-        $before = $this->figures($fit, $fit->overlaps($maxDistance), $maxDistance, $prepared, $still);
+        $overlap = $fit->overlaps($maxDistance);
+        $before = $this->figures($fit, $overlap, $maxDistance, $prepared, $still);
         $progress->advance('pairs', 0.32);
         $notes = [];
         if ($parameters->coarse === 'auto') {
             $notes = (new RoughPlacing($fit, $prepared, $spacing, $maxDistance))->place($still, new PartProgress($progress, 0.32, 0.5));
+            $overlap = $fit->overlaps($maxDistance);
         }
         $start = array_map(fn (PreparedPass $pass) => $pass->transform, $prepared);
-        $this->placeAlongTree($fit, $fit->overlaps($maxDistance), $still, $passes, new PartProgress($progress, 0.5, 0.55));
+        $this->placeAlongTree($fit, $overlap, $still, $passes, new PartProgress($progress, 0.5, 0.55));
 
         // A wide look: pairs that do not meet yet must pull too.
         $pairs = $this->pairsOf($fit->overlaps(max(2.5 * $spacing, 0.6 * $maxDistance)));
