@@ -31,26 +31,14 @@ final class Upload extends Model
         return $this->belongsTo(Project::class);
     }
 
-    /**
-     * Hands over the file under the name it came with, so that messages speak of that name.
-     *
-     * @template T
-     *
-     * @param  callable(string): T  $work
-     * @return T
-     */
-    public function withItsName(callable $work): mixed
+    /** A link to the file under the name it came with, so that messages speak of that name. */
+    public function linkUnderItsName(string $folder): string
     {
-        $folder = $this->path().'.named';
-        is_dir($folder) || mkdir($folder, 0770, true);
-        $named = $folder.'/'.basename($this->name);
-        is_link($named) || symlink($this->path(), $named);
-        try {
-            return $work($named);
-        } finally {
-            unlink($named);
-            rmdir($folder);
-        }
+        $own = "$folder/named-{$this->id}";
+        mkdir($own, 0770);
+        symlink($this->path(), $own.'/'.basename($this->name));
+
+        return $own.'/'.basename($this->name);
     }
 
     public function path(): string

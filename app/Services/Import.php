@@ -6,22 +6,23 @@ namespace App\Services;
 
 use App\Models\Step;
 use App\Models\Upload;
-use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Exchange\Formats;
-use Emberstone\Core\Geometry\BoundingBox;
+use Emberstone\Core\Exchange\ReadApart;
+use Emberstone\Core\Exchange\ReadThing;
+use Emberstone\Core\Gather\SizeCheck;
 use Emberstone\Core\Geometry\Transform;
-use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Format;
-use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Unit;
+use Emberstone\Core\Operation\UnreadableFile;
 use Emberstone\Core\Operation\UnsuitableInput;
+use Emberstone\Core\Parallel\Cores;
+use Illuminate\Support\Facades\File;
 use Illuminate\Support\Str;
 
-/** Reads uploaded files into passes (clouds) and bodies (meshes). */
+/** Reads uploaded files into passes (clouds) and bodies (meshes). A file that cannot be read keeps none of the others out. */
 final class Import
 {
-    public function __construct(private readonly Workbench $workbench)
+    public function __construct(private readonly Workbench $workbench, private readonly ReadApart $readApart)
     {
     }
 
@@ -31,37 +32,81 @@ final class Import
      */
     public function __invoke(Step $step, array $snapshot, Progress $progress): array
     {
-        $ids = $step->parameters['uploads'] ?? [];
-        $unit = Unit::tryFrom((string) ($step->parameters['unit'] ?? ''));
-        $notes = [];
-        $points = 0;
-        $guessed = ['items' => [], 'lengthMm' => 0.0, 'unit' => null];
-        foreach ($ids as $k => $id) {
+        $uploads = [];
+        foreach ($step->parameters['uploads'] ?? [] as $id) {
             $upload = Upload::query()->where('project_id', $step->project_id)->find($id);
             if ($upload === null || $upload->received !== $upload->size) {
                 throw UnsuitableInput::because('The upload of a file was not finished; send it again.');
             }
-            $loaded = $upload->withItsName(Formats::read(...));
-            $points += intdiv(count($loaded->geometry->positions), 3);
-            $longest = BoundingBox::of($loaded->geometry->positions)->longestSide();
-            $chosen = $loaded->unit ?? $unit ?? Unit::from($guessed['unit'] ??= Unit::guess($longest)->value);
-            $placement = Transform::scale($chosen->inMillimetres());
-            $size = $longest * $chosen->inMillimetres();
-            $name = Str::limit(pathinfo($upload->name, PATHINFO_FILENAME), 60, '…');
-            $notes[] = sprintf('%s: about %s long, read as %s%s.', $name, $size >= 1000 ? number_format($size / 1000, 2).' m' : number_format($size, $size < 10 ? 2 : 0).' mm', $chosen->value, $loaded->unit === null && $unit === null ? ' by its size (the file does not say)' : '');
-            if ($loaded->geometry instanceof PointCloud) {
-                $snapshot['passes'][] = $this->workbench->passRow(new Pass('', $name, $loaded->geometry, $placement), null, null);
-            } else {
-                $snapshot['bodies'][] = $this->workbench->bodyRow((string) Str::uuid(), new Body('', $name, $loaded->geometry, $placement), null, null);
-            }
-            if ($loaded->unit === null && $unit === null) {
-                $guessed['items'][] = ($loaded->geometry instanceof PointCloud ? end($snapshot['passes']) : end($snapshot['bodies']))['id'];
-                $guessed['lengthMm'] = max($guessed['lengthMm'], $size);
-            }
-            $progress->advance('reading', ($k + 1) / count($ids));
+            $uploads[] = $upload;
         }
-        $count = count($ids);
+        $folder = storage_path('framework/import-'.Str::uuid());
+        File::ensureDirectoryExists($folder);
+        try {
+            $files = array_map(fn (Upload $upload) => $upload->linkUnderItsName($folder), $uploads);
+            $read = ($this->readApart)($files, $folder, Cores::count(), $progress);
 
-        return ['snapshot' => $snapshot, 'headline' => ($count === 1 ? '1 file' : "$count files").' · '.Format::count($points).' points', 'after' => ['files' => $count, 'points' => $points, 'guessed' => $guessed['items'] === [] ? null : $guessed], 'notes' => $notes];
+            return $this->taken($snapshot, $uploads, $read, Unit::tryFrom((string) ($step->parameters['unit'] ?? '')));
+        } finally {
+            File::deleteDirectory($folder);
+        }
+    }
+
+    /**
+     * @param  array<string, mixed>  $snapshot
+     * @param  list<Upload>  $uploads
+     * @param  list<list<ReadThing>|UnreadableFile>  $read
+     * @return array{snapshot: array<string, mixed>, headline: string, after: array<string, mixed>, notes: list<string>}
+     */
+    private function taken(array $snapshot, array $uploads, array $read, ?Unit $unit): array
+    {
+        $problems = array_values(array_filter($read, fn ($result) => $result instanceof UnreadableFile));
+        if (count($problems) === count($read)) {
+            throw UnsuitableInput::because(implode(' ', array_map(fn (UnreadableFile $problem) => $problem->getMessage().'.', array_slice($problems, 0, 5))));
+        }
+        $notes = array_map(fn (UnreadableFile $problem) => 'Not brought in: '.$problem->getMessage().'.', $problems);
+        $points = $things = 0;
+        $guess = null;
+        $guessed = ['items' => [], 'lengthMm' => 0.0];
+        $sizes = [];
+        foreach ($read as $k => $result) {
+            foreach ($result instanceof UnreadableFile ? [] : $result as $thing) {
+                $isGuessed = $thing->unit === null && $unit === null;
+                $chosen = $thing->unit ?? $unit ?? ($guess ??= Unit::guess($thing->size));
+                $file = Str::beforeLast($uploads[$k]->name, '.');
+                // A zip is only a wrapping: the files in it have names of their own.
+                $name = Str::limit(trim(Str::endsWith(Str::lower($uploads[$k]->name), '.zip') ? $thing->name : "$file $thing->name"), 60, '…');
+                $row = $this->workbench->newRow($thing, $name, $thing->pose->then(Transform::scale($chosen->inMillimetres())));
+                $snapshot[$thing->kind === 'mesh' ? 'bodies' : 'passes'][] = $row;
+                $size = $thing->size * $chosen->inMillimetres();
+                $sizes[$row['id']] = ['sizeMm' => $size, 'unit' => $chosen, 'name' => $name];
+                $notes[] = sprintf('%s: about %s long, read as %s%s.', $name, self::inWords($size), $chosen->value, $isGuessed ? ' by its size (the file does not say)' : '');
+                array_push($notes, ...$thing->notes);
+                if ($isGuessed) {
+                    $guessed['items'][] = $row['id'];
+                    $guessed['lengthMm'] = max($guessed['lengthMm'], $size);
+                }
+                $points += $thing->points;
+                $things++;
+            }
+        }
+        $odd = [];
+        foreach (SizeCheck::oddOnes($sizes) as $id => ['unit' => $other, 'times' => $times]) {
+            $odd[] = ['id' => $id, 'unit' => $other->value, 'was' => $sizes[$id]['unit']->value, 'sizeMm' => $sizes[$id]['sizeMm'] * $times];
+            $notes[] = sprintf('%s is %s than the others: read as %s it would be about %s long.', $sizes[$id]['name'], $times > 1.0 ? 'far smaller' : 'far larger', $other->value, self::inWords($sizes[$id]['sizeMm'] * $times));
+        }
+        $files = count($read) - count($problems);
+
+        return [
+            'snapshot' => $snapshot,
+            'headline' => ($files === 1 ? '1 file' : "$files files").($things > $files ? ", $things passes" : '').' · '.Format::count($points).' points',
+            'after' => ['files' => $files, 'refused' => count($problems), 'points' => $points, 'guessed' => $guess === null ? null : $guessed + ['unit' => $guess->value], 'oddSizes' => $odd],
+            'notes' => $notes,
+        ];
+    }
+
+    private static function inWords(float $mm): string
+    {
+        return $mm >= 1000 ? number_format($mm / 1000, 2).' m' : number_format($mm, $mm < 10 ? 2 : 0).' mm';
     }
 }

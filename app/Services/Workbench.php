@@ -7,6 +7,7 @@ namespace App\Services;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Deliver\Figures;
 use Emberstone\Core\Exchange\Blob;
+use Emberstone\Core\Exchange\ReadThing;
 use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Mesh\TriangleMesh;
@@ -103,6 +104,18 @@ final class Workbench
             'points' => $pass->cloud->count(), 'kept' => $pass->keptCount(), 'transform' => $pass->transform->matrix,
             'residual' => $pass->residual, 'overlap' => $pass->overlap,
         ];
+    }
+
+    /**
+     * The row of a pass or body that was just read from a file.
+     *
+     * @return array<string, mixed>
+     */
+    public function newRow(ReadThing $thing, string $name, Transform $placement): array
+    {
+        $row = ['id' => (string) Str::uuid(), 'name' => $name, 'blob' => $this->blobs->put((string) file_get_contents($thing->blob)), 'points' => $thing->points, 'transform' => $placement->matrix];
+
+        return $row + ($thing->kind === 'mesh' ? ['kind' => 'mesh', 'faces' => $thing->faces] : ['mask' => null, 'kept' => $thing->points, 'residual' => null, 'overlap' => null]);
     }
 
     /**

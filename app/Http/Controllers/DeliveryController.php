@@ -15,7 +15,7 @@ final class DeliveryController
 {
     public function download(Request $request, Project $project, string $body, Workbench $workbench): BinaryFileResponse
     {
-        $data = $request->validate(['format' => ['required', Rule::in(['stl', 'obj', 'ply', '3mf'])]]);
+        $data = $request->validate(['format' => ['required', Rule::in(['stl', 'obj', 'ply', '3mf', 'glb', 'e57'])]]);
         $row = array_column($project->snapshot()['bodies'], null, 'id')[$body] ?? null;
         abort_if($row === null, 404, 'That body is not there any more.');
         ini_set('memory_limit', '2G');

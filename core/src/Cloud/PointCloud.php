@@ -41,6 +41,31 @@ final readonly class PointCloud
         return new self($positions, $normals, $colours, $sensorOrigin);
     }
 
+    /**
+     * One cloud of several, in the same coordinates. It has no sensor of its own; normals and colours stay where all of them have them.
+     *
+     * @param  list<self>  $clouds
+     */
+    public static function joined(array $clouds): self
+    {
+        $positions = $normals = $colours = [];
+        $facing = array_filter($clouds, fn (self $cloud) => $cloud->normals === []) === [];
+        $coloured = array_filter($clouds, fn (self $cloud) => $cloud->colours === []) === [];
+        foreach ($clouds as $cloud) {
+            foreach ($cloud->positions as $value) {
+                $positions[] = $value;
+            }
+            foreach ($facing ? $cloud->normals : [] as $value) {
+                $normals[] = $value;
+            }
+            foreach ($coloured ? $cloud->colours : [] as $value) {
+                $colours[] = $value;
+            }
+        }
+
+        return self::fromFlat($positions, $normals, $colours);
+    }
+
     public function count(): int
     {
         return intdiv(count($this->positions), 3);

@@ -5,7 +5,9 @@ declare(strict_types=1);
 namespace Emberstone\Core\Console;
 
 use Emberstone\Core\Deliver\SurfaceDistance;
+use Emberstone\Core\Exchange\Blob;
 use Emberstone\Core\Exchange\Formats;
+use Emberstone\Core\Exchange\ReadThing;
 use Emberstone\Core\Exchange\Weld;
 use Emberstone\Core\Exchange\WriteOptions;
 use Emberstone\Core\Geometry\Transform;
@@ -33,6 +35,7 @@ final class Application
         emberstone convert IN OUT [--ascii] [--unit mm|cm|m|in|ft] [--weld TOLERANCE]
         emberstone compare A B [--samples N]
         emberstone simulate PART --rig RIG --out DIR [--seed N]     (--list names parts and rigs)
+        emberstone blobs FILE --out DIR [--memory MB]               (reads a file into blobs, as the application does)
         emberstone schema
 
         TEXT;
@@ -51,9 +54,10 @@ final class Application
                 'convert' => $this->convert($words),
                 'compare' => $this->compare($words),
                 'simulate' => $this->simulate($words),
+                'blobs' => $this->blobs($words),
                 'schema' => $this->answer(Recipe::schema()),
                 'help', '--help', '-h' => $this->usage(STDOUT),
-                default => throw new UsageError(($command === '' ? 'say what to do' : "\"$command\" is not a command").': inspect, run, convert, compare, simulate, schema or help'),
+                default => throw new UsageError(($command === '' ? 'say what to do' : "\"$command\" is not a command").': inspect, run, convert, compare, simulate, blobs, schema or help'),
             };
         } catch (UsageError|InvalidParameter|UnreadableFile $problem) {
             return $this->fail($problem, 2);
@@ -79,7 +83,7 @@ final class Application
         return 0;
     }
 
-    /** @param  array<string, mixed>  $data */
+    /** @param  array<mixed>  $data */
     private function answer(array $data): int
     {
         echo json_encode($data, JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_THROW_ON_ERROR), "\n";
@@ -157,6 +161,26 @@ final class Application
         Formats::write($out, $geometry, new WriteOptions(isset($arguments->options['ascii']), $target ?? Unit::Millimetre));
 
         return 0;
+    }
+
+    /** @param  list<string>  $words */
+    private function blobs(array $words): int
+    {
+        $arguments = Arguments::parse($words, ['out' => true, 'memory' => true, 'quiet' => false]);
+        [$file] = $this->operands($arguments, 1, 'blobs FILE --out DIR');
+        $out = $arguments->value('out') ?? throw new UsageError('--out is missing: the folder for the blobs');
+        $memory = $arguments->wholeNumber('memory', 64, 1_000_000);
+        if ($memory !== null) {
+            ini_set('memory_limit', "{$memory}M");
+        }
+        $this->folder($out);
+        $things = [];
+        foreach (Formats::each($file) as $k => $loaded) {
+            file_put_contents("$out/$k.blob", Blob::encode($loaded->geometry));
+            $things[] = ReadThing::described($loaded, "$k.blob");
+        }
+
+        return $this->answer($things);
     }
 
     /** @param  list<string>  $words */

@@ -17,8 +17,14 @@ interface FileFormat
     /** @return list<string> file endings in lower case */
     public function endings(): array;
 
-    /** @throws UnreadableFile with the place and the reason */
-    public function read(string $path): Loaded;
+    /**
+     * Everything in the file, each thing in its own coordinates with its pose.
+     *
+     * @return non-empty-list<Loaded>
+     *
+     * @throws UnreadableFile with the place and the reason
+     */
+    public function read(string $path): array;
 
     /**
      * Writes to an open stream.

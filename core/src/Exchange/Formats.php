@@ -5,8 +5,10 @@ declare(strict_types=1);
 namespace Emberstone\Core\Exchange;
 
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\InvalidParameter;
+use Emberstone\Core\Operation\Unit;
 use Emberstone\Core\Operation\UnreadableFile;
 
 /** All formats, chosen by the file's ending. */
@@ -15,7 +17,7 @@ final class Formats
     /** @return list<FileFormat> */
     public static function all(): array
     {
-        return [new Ply, new Stl, new Obj, new ThreeMf, new Off, new Xyz];
+        return [new Ply, new Stl, new Obj, new ThreeMf, new E57, new Gltf, new Off, new Xyz, new Ptx, new Zip, new Gzip];
     }
 
     public static function named(string $name): FileFormat
@@ -29,8 +31,44 @@ final class Formats
         throw InvalidParameter::of('format', "is \"$name\"; Emberstone knows $known");
     }
 
-    /** @throws UnreadableFile */
+    /**
+     * Everything in the file as one, each thing where its pose puts it.
+     *
+     * @throws UnreadableFile
+     */
     public static function read(string $path): Loaded
+    {
+        $things = self::each($path);
+        $unit = $things[0]->unit;
+        $first = $things[0]->placed();
+        if (count($things) === 1) {
+            return new Loaded($things[0]->format, $first, $unit, $things[0]->name, null, $things[0]->notes);
+        }
+        $placed = [];
+        foreach ($things as $thing) {
+            $geometry = $thing->placed();
+            if ($geometry::class !== $first::class) {
+                throw UnreadableFile::at($path, '', 'it holds clouds and meshes together, which cannot be read as one; read them one by one');
+            }
+            // Units differ only between the files of a zip.
+            $factor = ($thing->unit ?? Unit::Millimetre)->inMillimetres() / ($unit ?? Unit::Millimetre)->inMillimetres();
+            $placed[] = $factor === 1.0 ? $geometry : $geometry->transformed(Transform::scale($factor));
+        }
+        $joined = $first instanceof TriangleMesh
+            ? TriangleMesh::joined(array_values(array_filter($placed, fn ($one) => $one instanceof TriangleMesh)))
+            : PointCloud::joined(array_values(array_filter($placed, fn ($one) => $one instanceof PointCloud)));
+
+        return new Loaded($things[0]->format, $joined, $unit, '', null, array_merge(...array_map(fn (Loaded $thing) => $thing->notes, $things)));
+    }
+
+    /**
+     * The things in the file one by one.
+     *
+     * @return non-empty-list<Loaded>
+     *
+     * @throws UnreadableFile
+     */
+    public static function each(string $path): array
     {
         if (! is_file($path)) {
             throw UnreadableFile::at($path, '', 'there is no such file');
@@ -41,12 +79,8 @@ final class Formats
         if (filesize($path) === 0) {
             throw UnreadableFile::at($path, '', 'the file is empty; copy it again from the scanner');
         }
-        $ending = pathinfo($path, PATHINFO_EXTENSION);
-        if (strtolower($ending) === 'gz') {
-            return Gzip::read($path);
-        }
         try {
-            $format = self::named($ending);
+            $format = self::named(pathinfo($path, PATHINFO_EXTENSION));
         } catch (InvalidParameter $unknown) {
             throw UnreadableFile::at($path, '', $unknown->getMessage());
         }
@@ -64,7 +98,9 @@ final class Formats
             throw UnreadableFile::at($path, '', 'the folder cannot be written to');
         }
         try {
-            $format->write($stream, $geometry, $options ?? new WriteOptions);
+            $options ??= new WriteOptions;
+            // Of the two endings of glTF this one means text.
+            $format->write($stream, $geometry, strtolower(pathinfo($path, PATHINFO_EXTENSION)) === 'gltf' ? new WriteOptions(true, $options->unit) : $options);
             fclose($stream);
             rename($beside, $path);
         } finally {

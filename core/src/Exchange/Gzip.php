@@ -4,17 +4,30 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Exchange;
 
+use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\UnreadableFile;
+use Emberstone\Core\Operation\UnsuitableInput;
 
 /** A file packed with gzip, such as `pass-01.ply.gz`: read as the file in it. */
-final class Gzip
+final class Gzip implements FileFormat
 {
     /** Points and meshes pack to a tenth at best; what unpacks to more than this many times its size is a bomb. */
     private const RATIO = 100;
 
     private const LARGEST = 16 << 30;
 
-    public static function read(string $path): Loaded
+    public function name(): string
+    {
+        return 'gz';
+    }
+
+    public function endings(): array
+    {
+        return ['gz'];
+    }
+
+    public function read(string $path): array
     {
         $inner = pathinfo($path, PATHINFO_FILENAME);
         $folder = sys_get_temp_dir().'/emberstone-gz-'.bin2hex(random_bytes(6));
@@ -23,11 +36,16 @@ final class Gzip
         try {
             self::unpack($path, $file);
 
-            return Formats::read($file);
+            return Formats::each($file);
         } finally {
             @unlink($file);
             rmdir($folder);
         }
+    }
+
+    public function write($stream, TriangleMesh|PointCloud $geometry, WriteOptions $options): void
+    {
+        throw UnsuitableInput::because('A packed file cannot be written; write the file and pack it afterwards.');
     }
 
     private static function unpack(string $path, string $file): void

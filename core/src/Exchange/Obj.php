@@ -21,7 +21,7 @@ final class Obj implements FileFormat
         return ['obj'];
     }
 
-    public function read(string $path): Loaded
+    public function read(string $path): array
     {
         $stream = fopen($path, 'rb');
         assert($stream !== false);
@@ -67,9 +67,9 @@ final class Obj implements FileFormat
             throw UnreadableFile::at($path, '', 'the file holds no "v" lines; is it an OBJ file?');
         }
 
-        return new Loaded('obj', $faces !== []
+        return [new Loaded('obj', $faces !== []
             ? TriangleMesh::fromFlat($positions, $faces)
-            : PointCloud::fromFlat($positions, count($normals) === count($positions) ? $normals : [], 3 * count($colours) === count($positions) ? $colours : []));
+            : PointCloud::fromFlat($positions, count($normals) === count($positions) ? $normals : [], 3 * count($colours) === count($positions) ? $colours : []))];
     }
 
     public function write($stream, TriangleMesh|PointCloud $geometry, WriteOptions $options): void

@@ -21,7 +21,7 @@ final class Off implements FileFormat
         return ['off'];
     }
 
-    public function read(string $path): Loaded
+    public function read(string $path): array
     {
         $stream = fopen($path, 'rb');
         assert($stream !== false);
@@ -67,7 +67,7 @@ final class Off implements FileFormat
             throw UnreadableFile::at($path, '', 'the file holds no points');
         }
 
-        return new Loaded('off', $faces === [] ? PointCloud::fromFlat($positions) : TriangleMesh::fromFlat($positions, $faces));
+        return [new Loaded('off', $faces === [] ? PointCloud::fromFlat($positions) : TriangleMesh::fromFlat($positions, $faces))];
     }
 
     public function write($stream, TriangleMesh|PointCloud $geometry, WriteOptions $options): void

@@ -38,14 +38,14 @@ final class Ply implements FileFormat
         return ['ply'];
     }
 
-    public function read(string $path): Loaded
+    public function read(string $path): array
     {
         $stream = fopen($path, 'rb');
         assert($stream !== false);
         try {
             $header = $this->readHeader($path, $stream);
 
-            return $this->readBody($path, $stream, $header);
+            return [$this->readBody($path, $stream, $header)];
         } finally {
             fclose($stream);
         }

@@ -25,14 +25,14 @@ final class Stl implements FileFormat
         return ['stl'];
     }
 
-    public function read(string $path): Loaded
+    public function read(string $path): array
     {
         $size = (int) filesize($path);
         $head = (string) file_get_contents($path, false, null, 0, 84);
         $count = strlen($head) === 84 ? (unpack('V', $head, 80) ?: [1 => 0])[1] : 0;
         $isBinary = $size >= 84 && $size === 84 + 50 * $count;
         if (! $isBinary && str_starts_with(ltrim($head), 'solid')) {
-            return new Loaded('stl', $this->readAscii($path));
+            return [new Loaded('stl', $this->readAscii($path))];
         }
         if ($size < 84) {
             throw UnreadableFile::at($path, "byte $size", 'an STL file is at least 84 bytes long; copy it again');
@@ -41,7 +41,7 @@ final class Stl implements FileFormat
             throw UnreadableFile::at($path, 'facet '.intdiv($size - 84, 50), "the header promises $count facets, but the file ends before them; copy it again");
         }
 
-        return new Loaded('stl', $this->readBinary($path, $count));
+        return [new Loaded('stl', $this->readBinary($path, $count))];
     }
 
     private function readBinary(string $path, int $count): TriangleMesh

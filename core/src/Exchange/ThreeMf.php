@@ -12,7 +12,7 @@ use Emberstone\Core\Operation\UnsuitableInput;
 use ZipArchive;
 
 /**
- * 3MF: meshes with their unit in a zip container. All objects of the build become one mesh, each where its item places it.
+ * 3MF: meshes with their unit in a zip container. Each item of the build is a mesh of its own, where the item places it.
  *
  * Source    3MF Core Specification 1.3 (objects, components, build, units) and Production Extension 1.1 (objects in other parts).
  * Departs   materials, colours and textures are passed over.
@@ -39,27 +39,30 @@ final class ThreeMf implements FileFormat
         return ['3mf'];
     }
 
-    public function read(string $path): Loaded
+    public function read(string $path): array
     {
         $package = ThreeMfPackage::open($path);
         try {
             $unit = $package->model($package->root())['unit'];
-            $mesh = $package->built();
+            $items = $package->built();
         } finally {
             $package->close();
         }
-        if ($mesh->faces === []) {
+        if ($items === []) {
             throw UnreadableFile::at($path, '', 'the build holds no mesh');
         }
-        if ($unit === 'micron') {
-            // No unit of ours: a thousandth of a millimetre.
-            return new Loaded('3mf', $mesh->withPositions(array_map(fn (float $v) => $v * 0.001, $mesh->positions)), Unit::Millimetre);
-        }
-        if (! isset(self::UNITS[$unit])) {
+        if ($unit !== 'micron' && ! isset(self::UNITS[$unit])) {
             throw UnreadableFile::at($path, 'model', "the unit \"$unit\" is not one of 3MF");
         }
+        $things = [];
+        foreach ($items as ['name' => $name, 'mesh' => $mesh]) {
+            // A micron is no unit of ours: a thousandth of a millimetre.
+            $things[] = $unit === 'micron'
+                ? new Loaded('3mf', $mesh->withPositions(array_map(fn (float $v) => $v * 0.001, $mesh->positions)), Unit::Millimetre, count($items) > 1 ? $name : '')
+                : new Loaded('3mf', $mesh, Unit::from(self::UNITS[$unit]), count($items) > 1 ? $name : '');
+        }
 
-        return new Loaded('3mf', $mesh, Unit::from(self::UNITS[$unit]));
+        return $things;
     }
 
     public function write($stream, TriangleMesh|PointCloud $geometry, WriteOptions $options): void

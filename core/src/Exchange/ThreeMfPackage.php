@@ -7,26 +7,17 @@ namespace Emberstone\Core\Exchange;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\UnreadableFile;
 use XMLReader;
-use ZipArchive;
 
 /**
- * An open 3MF container and the models in it. Nothing is unpacked under a name of the container's choosing, sizes are bounded, and XML
- * with a document type (where entities would be declared) is refused.
+ * An open 3MF container and the models in it. XML with a document type (where entities would be declared) is refused.
  *
  * @internal
  *
  * @phpstan-type Placement array{object: string, path: string, transform: list<float>|null}
- * @phpstan-type Model array{unit: string, objects: array<string, array{positions: list<float>, faces: list<int>, components: list<Placement>}>, build: list<Placement>}
+ * @phpstan-type Model array{unit: string, objects: array<string, array{name: string, positions: list<float>, faces: list<int>, components: list<Placement>}>, build: list<Placement>}
  */
 final class ThreeMfPackage
 {
-    /** A part may be so many times as large as it is packed; XML of meshes packs to a tenth or so. */
-    private const RATIO = 200;
-
-    private const LARGEST = 4 << 30;
-
-    private const ENTRIES = 10000;
-
     /** Components in components. */
     private const DEPTH = 16;
 
@@ -35,25 +26,13 @@ final class ThreeMfPackage
     /** @var array<string, Model> by path in the container */
     private array $models = [];
 
-    private function __construct(private readonly string $path, private readonly ZipArchive $zip)
+    private function __construct(private readonly string $path, private readonly ZipParts $zip)
     {
     }
 
     public static function open(string $path): self
     {
-        if (! class_exists(ZipArchive::class)) {
-            throw UnreadableFile::at($path, '', 'PHP has no zip extension here; install php8.2-zip and read it again');
-        }
-        $zip = new ZipArchive;
-        if ($zip->open($path, ZipArchive::RDONLY) !== true) {
-            throw UnreadableFile::at($path, '', 'it is no zip container, or a damaged one; copy it again');
-        }
-        if ($zip->numFiles > self::ENTRIES) {
-            $zip->close();
-            throw UnreadableFile::at($path, '', 'the container holds more than '.self::ENTRIES.' parts');
-        }
-
-        return new self($path, $zip);
+        return new self($path, ZipParts::open($path));
     }
 
     public function close(): void
@@ -64,7 +43,7 @@ final class ThreeMfPackage
     /** The path of the model that the container names as its first. */
     public function root(): string
     {
-        $rels = $this->zip->locateName('_rels/.rels') === false ? '' : $this->text('_rels/.rels');
+        $rels = $this->zip->has('_rels/.rels') ? $this->zip->text('_rels/.rels') : '';
         if (preg_match_all('/<Relationship\b[^>]*>/', $rels, $found) > 0) {
             foreach ($found[0] as $relationship) {
                 if (str_contains($relationship, '/3dmodel"') && preg_match('/\bTarget="([^"]+)"/', $relationship, $target) === 1) {
@@ -72,8 +51,7 @@ final class ThreeMfPackage
                 }
             }
         }
-        for ($k = 0; $k < $this->zip->numFiles; $k++) {
-            $name = (string) $this->zip->getNameIndex($k);
+        foreach ($this->zip->names() as $name) {
             if (str_ends_with(strtolower($name), '.model')) {
                 return $name;
             }
@@ -81,17 +59,21 @@ final class ThreeMfPackage
         throw UnreadableFile::at($this->path, '', 'the container holds no model');
     }
 
-    /** All items of the build in one mesh. */
-    public function built(): TriangleMesh
+    /** @return list<array{name: string, mesh: TriangleMesh}> the items of the build, each where it is placed */
+    public function built(): array
     {
         $root = $this->root();
-        $positions = [];
-        $faces = [];
+        $items = [];
         foreach ($this->model($root)['build'] as $item) {
+            $positions = $faces = [];
             $this->place($item, $root, [], $positions, $faces, 0);
+            if ($faces !== []) {
+                $object = $this->model($item['path'] === '' ? $root : $item['path'])['objects'][$item['object']];
+                $items[] = ['name' => $object['name'] === '' ? "object {$item['object']}" : $object['name'], 'mesh' => TriangleMesh::fromFlat($positions, $faces)];
+            }
         }
 
-        return TriangleMesh::fromFlat($positions, $faces);
+        return $items;
     }
 
     /**
@@ -157,7 +139,7 @@ final class ThreeMfPackage
         $file = (string) tempnam(sys_get_temp_dir(), 'emberstone');
         $before = libxml_use_internal_errors(true);
         try {
-            $this->unpack($path, $file);
+            $this->zip->unpack($path, $file);
             $xml = new XMLReader;
             if (! $xml->open($file, null, LIBXML_NONET | LIBXML_COMPACT)) {
                 throw UnreadableFile::at($this->path, $path, 'the model cannot be opened');
@@ -180,7 +162,7 @@ final class ThreeMfPackage
     private function elements(XMLReader $xml, string $path): array
     {
         $model = ['unit' => '', 'objects' => [], 'build' => []];
-        $object = '';
+        $object = $name = '';
         $positions = $faces = [];
         $components = [];
         while ($xml->read()) {
@@ -189,7 +171,7 @@ final class ThreeMfPackage
             }
             if ($xml->nodeType === XMLReader::END_ELEMENT && $xml->localName === 'object') {
                 $this->checked($positions, $faces, "$path, object $object");
-                $model['objects'][$object] = ['positions' => $positions, 'faces' => $faces, 'components' => $components];
+                $model['objects'][$object] = ['name' => $name, 'positions' => $positions, 'faces' => $faces, 'components' => $components];
                 $positions = $faces = $components = [];
             }
             if ($xml->nodeType !== XMLReader::ELEMENT) {
@@ -213,6 +195,7 @@ final class ThreeMfPackage
                     break;
                 case 'object':
                     $object = (string) $xml->getAttribute('id');
+                    $name = trim((string) $xml->getAttribute('name'));
                     break;
                 case 'component':
                     $components[] = $this->placement($xml, $path);
@@ -261,39 +244,5 @@ final class ThreeMfPackage
         $other = $xml->getAttributeNs('path', 'http://schemas.microsoft.com/3dmanufacturing/production/2015/06') ?? '';
 
         return ['object' => (string) $xml->getAttribute('objectid'), 'path' => ltrim($other, '/'), 'transform' => $transform];
-    }
-
-    private function text(string $name): string
-    {
-        $file = (string) tempnam(sys_get_temp_dir(), 'emberstone');
-        try {
-            $this->unpack($name, $file);
-
-            return (string) file_get_contents($file);
-        } finally {
-            @unlink($file);
-        }
-    }
-
-    /** Copies a part into a file of ours, counting what really comes out; damage shows as too little of it. */
-    private function unpack(string $name, string $file): void
-    {
-        $stat = $this->zip->statName($name);
-        $in = $stat === false ? false : $this->zip->getStream($name);
-        if ($stat === false || $in === false) {
-            throw UnreadableFile::at($this->path, '', "the part \"$name\" is named but is not there");
-        }
-        $most = min(self::LARGEST, 1_000_000 + self::RATIO * $stat['comp_size']);
-        $out = fopen($file, 'wb');
-        assert($out !== false);
-        $copied = (int) @stream_copy_to_stream($in, $out, $most + 1);
-        fclose($in);
-        fclose($out);
-        if ($copied > $most) {
-            throw UnreadableFile::at($this->path, $name, 'the part is far larger than what it was packed from; that is no mesh');
-        }
-        if ($copied < $stat['size']) {
-            throw UnreadableFile::at($this->path, $name, 'the part is damaged; copy the file again');
-        }
     }
 }

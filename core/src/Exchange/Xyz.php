@@ -28,7 +28,7 @@ final class Xyz implements FileFormat
         return ['xyz', 'txt', 'csv', 'asc', 'pts'];
     }
 
-    public function read(string $path): Loaded
+    public function read(string $path): array
     {
         $stream = fopen($path, 'rb');
         assert($stream !== false);
@@ -91,7 +91,7 @@ final class Xyz implements FileFormat
             throw UnreadableFile::at($path, '', 'no line holds three numbers; is it a text file of points?');
         }
 
-        return new Loaded('xyz', PointCloud::fromFlat($positions, $normals, $colours));
+        return [new Loaded('xyz', PointCloud::fromFlat($positions, $normals, $colours))];
     }
 
     /**

@@ -52,6 +52,36 @@ final readonly class TriangleMesh
         return new self([], [], [], []);
     }
 
+    /**
+     * One mesh of several, in the same coordinates; evidence stays where all of them have it.
+     *
+     * @param  list<self>  $meshes
+     */
+    public static function joined(array $meshes): self
+    {
+        $positions = $faces = $support = $origin = [];
+        $first = 0;
+        $supported = array_filter($meshes, fn (self $mesh) => $mesh->support === []) === [];
+        $told = array_filter($meshes, fn (self $mesh) => $mesh->origin !== []) !== [];
+        foreach ($meshes as $mesh) {
+            foreach ($mesh->positions as $value) {
+                $positions[] = $value;
+            }
+            foreach ($mesh->faces as $v) {
+                $faces[] = $first + $v;
+            }
+            foreach ($supported ? $mesh->support : [] as $value) {
+                $support[] = $value;
+            }
+            for ($t = 0, $m = $told ? $mesh->faceCount() : 0; $t < $m; $t++) {
+                $origin[] = $mesh->origin[$t] ?? self::MEASURED;
+            }
+            $first += $mesh->vertexCount();
+        }
+
+        return self::fromFlat($positions, $faces, $support, $origin);
+    }
+
     public function vertexCount(): int
     {
         return intdiv(count($this->positions), 3);

@@ -68,18 +68,19 @@ final class Run
         $passes = $bodies = [];
         $names = [];
         foreach ($files as $k => $file) {
-            $loaded = Formats::read($file);
-            $name = pathinfo($file, PATHINFO_FILENAME);
-            if (isset($names[$name])) {
-                $name .= ' '.(++$names[$name]);
-            } else {
-                $names[$name] = 1;
-            }
-            $placement = $this->inRecipeUnit($loaded);
-            if ($loaded->geometry instanceof PointCloud) {
-                $passes[] = new Pass($name, $name, $loaded->geometry, $placement);
-            } else {
-                $bodies[] = new Body($name, $name, $loaded->geometry, $placement);
+            foreach (Formats::each($file) as $loaded) {
+                $name = pathinfo($file, PATHINFO_FILENAME).($loaded->name === '' ? '' : ' '.$loaded->name);
+                if (isset($names[$name])) {
+                    $name .= ' '.(++$names[$name]);
+                } else {
+                    $names[$name] = 1;
+                }
+                $placement = $loaded->pose->then($this->inRecipeUnit($loaded));
+                if ($loaded->geometry instanceof PointCloud) {
+                    $passes[] = new Pass($name, $name, $loaded->geometry, $placement);
+                } else {
+                    $bodies[] = new Body($name, $name, $loaded->geometry, $placement);
+                }
             }
             $progress->advance('reading', ($k + 1) / count($files));
         }

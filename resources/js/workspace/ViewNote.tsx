@@ -24,7 +24,7 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
       {empty && !loading ? (
         <div className="pointer-events-none absolute inset-0 grid place-items-center text-center">
           <p className="max-w-72 opacity-85">
-            The part appears here. Bring in passes with the panel on the right, or drop their files on it: PLY, STL, OBJ, 3MF, OFF, PTS or text.
+            The part appears here. Bring in passes with the panel on the right, or drop their files on it: PLY, STL, OBJ, E57, PTX, 3MF, GLB, text and more, one by one, in a folder or in a zip.
           </p>
         </div>
       ) : null}

@@ -206,4 +206,77 @@ final class PackedFormatsTest extends TestCase
         self::assertSame([1.0, 2.0, 3.0, 4.0, 5.0, 6.0, 7.0, 8.0, 9.0], $cloud->positions);
         self::assertSame([0xFF8000, 0x010203, 0x0A141E], $cloud->colours);
     }
+
+    #[Test]
+    public function the_items_of_a_build_are_things_of_their_own_under_their_names(): void
+    {
+        $object = fn (int $id, string $more) => "<object id=\"$id\" $more><mesh>".self::TETRAHEDRON.'</mesh></object>';
+        $path = $this->container($this->model($object(1, 'name="cap"').$object(2, ''), '<item objectid="1"/><item objectid="2" transform="1 0 0 0 1 0 0 0 1 50 0 0"/>'));
+        $things = Formats::each($path);
+        self::assertSame(['cap', 'object 2'], array_map(fn ($thing) => $thing->name, $things));
+        self::assertSame(50.0, min($things[1]->geometry->positions[0], $things[1]->geometry->positions[3]));
+        self::assertSame(8, $this->mesh($path)->faceCount(), 'read as one, both are there');
+    }
+
+    #[Test]
+    public function a_zip_with_the_passes_of_a_day_is_read_in_the_order_of_names(): void
+    {
+        $zip = $this->container([
+            'day 1/pass-10.xyz' => "0 0 10\n1 1 10\n", 'day 1/pass-2.xyz' => "0 0 2\n1 1 2\n", 'notes.txt' => "Dear all,\nthe passes come tomorrow.\nRegards\nInes\nPress\nLane\n",
+            '__MACOSX/pass-2.xyz' => 'x', 'day 1/.hidden.xyz' => 'x', 'picture.png' => 'x', 'folder/' => '', '../../../evil.xyz' => "0 0 1\n1 1 1\n",
+        ], 'day.zip');
+        $things = Formats::each($zip);
+        self::assertSame(['evil', 'pass-2', 'pass-10'], array_map(fn ($thing) => $thing->name, $things));
+        self::assertStringContainsString('notes.txt', $things[0]->notes[0]);
+        self::assertFileDoesNotExist(dirname($this->folder, 3).'/evil.xyz');
+        self::assertSame(6, intdiv(count(Formats::read($zip)->geometry->positions), 3));
+    }
+
+    #[Test]
+    public function a_gltf_and_its_data_travel_in_one_zip_and_packed_files_too(): void
+    {
+        $json = ['asset' => ['version' => '2.0'], 'nodes' => [['mesh' => 0]], 'meshes' => [['primitives' => [['attributes' => ['POSITION' => 0]]]]], 'accessors' => [['bufferView' => 0, 'componentType' => 5126, 'count' => 3, 'type' => 'VEC3']],
+            'bufferViews' => [['buffer' => 0, 'byteLength' => 36]], 'buffers' => [['byteLength' => 36, 'uri' => 'data/one.bin']]];
+        $zip = $this->container(['model/a.gltf' => (string) json_encode($json), 'model/data/one.bin' => pack('g9', 0, 0, 0, 1, 0, 0, 0, 1, 0), 'b.obj.gz' => (string) gzencode("v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n")], 'a.zip');
+        self::assertSame(['b', 'a'], array_map(fn ($thing) => $thing->name, Formats::each($zip)));
+    }
+
+    /** @return iterable<string, array{array<string, string>, string}> */
+    public static function hostileZips(): iterable
+    {
+        yield 'nothing to read' => [['picture.png' => 'x'], 'holds no file that Emberstone reads'];
+        yield 'a zip in a zip' => [['inner.zip' => "PK\x05\x06".str_repeat("\0", 18)], 'holds no file that Emberstone reads'];
+        yield 'only damage' => [['a.ply' => 'ply'], 'a.ply'];
+        yield 'a bomb' => [['a.xyz' => str_repeat(' ', 6_000_000)], 'far larger than what it was packed from'];
+        yield 'clouds and meshes as one' => [['a.xyz' => "0 0 0\n1 1 1\n", 'b.obj' => "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n"], 'read them one by one'];
+    }
+
+    /** @param  array<string, string>  $parts */
+    #[Test]
+    #[DataProvider('hostileZips')]
+    public function a_hostile_zip_is_refused_and_leaves_nothing_behind(array $parts, string $reason): void
+    {
+        $zip = $this->container($parts, 'a.zip');
+        $before = glob(sys_get_temp_dir().'/emberstone-zip-*') ?: [];
+        try {
+            Formats::read($zip);
+            self::fail('it was read');
+        } catch (UnreadableFile $problem) {
+            self::assertStringContainsString($reason, $problem->getMessage());
+        }
+        self::assertSame($before, glob(sys_get_temp_dir().'/emberstone-zip-*') ?: []);
+    }
+
+    #[Test]
+    public function a_zip_locked_with_a_password_is_refused_in_words(): void
+    {
+        $zip = new ZipArchive;
+        $zip->open("$this->folder/locked.zip", ZipArchive::CREATE);
+        $zip->addFromString('a.xyz', "0 0 0\n1 1 1\n");
+        $zip->setEncryptionName('a.xyz', ZipArchive::EM_AES_256, 'cider');
+        $zip->close();
+        $this->expectException(UnreadableFile::class);
+        $this->expectExceptionMessage('locked with a password');
+        Formats::read("$this->folder/locked.zip");
+    }
 }

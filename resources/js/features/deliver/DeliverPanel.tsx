@@ -18,7 +18,7 @@ export function DeliverPanel() {
         <div key={body.id} className="rounded-box border border-neutral p-2">
           <p className="mb-2 font-semibold">{body.name}</p>
           <div className="grid grid-cols-2 gap-1">
-            {(body.kind === 'mesh' ? ['stl', 'obj', 'ply', '3mf'] : ['ply', 'obj']).map((format) => (
+            {(body.kind === 'mesh' ? ['stl', 'obj', 'ply', '3mf', 'glb'] : ['ply', 'obj', 'e57']).map((format) => (
               <a key={format} className="btn btn-sm" href={`/api/projects/${projectId}/bodies/${body.id}/download?format=${format}`} download>
                 <Download size={13} aria-hidden /> {format.toUpperCase()}
               </a>

@@ -1,14 +1,50 @@
 import { api } from '../../api/client';
+import type { ProjectState } from '../../api/types';
 import { useWorkspace } from '../../workspace/context';
-import { unitQuestion } from './unitQuestion';
+import { sizeQuestion, unitQuestion } from './unitQuestion';
+
+const among = (items: readonly string[], { passes, bodies }: ProjectState['snapshot']) => ({
+  passes: passes.filter((p) => items.includes(p.id)).map((p) => p.id),
+  bodies: bodies.filter((b) => items.includes(b.id)).map((b) => b.id),
+});
+
+/** Points out passes that are far larger or smaller than the rest, and offers the unit that would explain it. */
+function SizeCheck() {
+  const { data, projectId, run } = useWorkspace();
+  const question = sizeQuestion(data.steps);
+  const groups = (question?.groups ?? []).map((g) => ({ ...g, targets: among(g.items, data.snapshot) })).filter((g) => g.targets.passes.length + g.targets.bodies.length > 0);
+  if (groups.length === 0) return null;
+  const nameOf = (id: string) => [...data.snapshot.passes, ...data.snapshot.bodies].find((i) => i.id === id)?.name ?? '';
+  const answer = (units: 'new' | 'old') =>
+    run(async () => {
+      for (const g of groups) await api.addStep(projectId, 'set-unit', { unit: units === 'new' ? g.unit : g.was, was: g.was }, g.targets);
+    });
+  return (
+    <section className="mb-2 rounded-box border border-warning p-3" aria-label="Sizes that differ">
+      {groups.map((g) => (
+        <p key={g.unit + g.was}>
+          {g.items.length === 1 ? `${nameOf(g.items[0] ?? '')} is` : `${g.items.length} passes are`} far from the size of the others. Read in {g.unit} instead of {g.was}: about {g.size} long. Change that?
+        </p>
+      ))}
+      <div className="mt-2 grid grid-cols-2 gap-1">
+        <button type="button" className="btn btn-sm btn-primary font-normal" onClick={() => answer('new')}>
+          Yes, {[...new Set(groups.map((g) => g.unit))].join(' and ')}
+        </button>
+        <button type="button" className="btn btn-sm font-normal" onClick={() => answer('old')}>
+          No, it is right
+        </button>
+      </div>
+    </section>
+  );
+}
 
 /** Asks for the unit of files that did not say it: the guess, the size it gives, and every other answer one click away. */
 export function UnitCheck() {
   const { data, projectId, run } = useWorkspace();
   const question = unitQuestion(data.steps);
+  if (sizeQuestion(data.steps)) return <SizeCheck />;
   if (!question) return null;
-  const { passes, bodies } = data.snapshot;
-  const targets = { passes: passes.filter((p) => question.items.includes(p.id)).map((p) => p.id), bodies: bodies.filter((b) => question.items.includes(b.id)).map((b) => b.id) };
+  const targets = among(question.items, data.snapshot);
   const many = targets.passes.length + targets.bodies.length;
   if (many === 0) return null;
   const guess = question.choices.find((c) => c.unit === question.unit);

@@ -2,6 +2,7 @@ import { FileUp } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { Upload } from 'tus-js-client';
+import { droppedFiles } from './droppedFiles';
 import { api, csrfHeaders } from '../../api/client';
 import { useWorkspace } from '../../workspace/context';
 
@@ -65,14 +66,14 @@ export function UploadPanel() {
       onDrop={(e) => {
         e.preventDefault();
         setOver(false);
-        void send([...e.dataTransfer.files]);
+        void droppedFiles(e.dataTransfer).then(send);
       }}
     >
-      <input ref={input} type="file" multiple hidden data-upload accept=".ply,.stl,.obj,.off,.xyz,.txt,.csv,.asc" onChange={(e) => void send([...(e.target.files ?? [])])} />
+      <input ref={input} type="file" multiple hidden data-upload accept=".ply,.stl,.obj,.off,.xyz,.txt,.csv,.asc,.pts,.ptx,.e57,.3mf,.glb,.gltf,.gz,.zip" onChange={(e) => void send([...(e.target.files ?? [])])} />
       <button type="button" className="btn btn-sm btn-primary w-full" onClick={() => input.current?.click()}>
         <FileUp size={15} aria-hidden /> Bring in passes
       </button>
-      <p className="mt-2 opacity-80">or drop files here: PLY, STL, OBJ, 3MF, OFF, PTS, text, also packed as gz.</p>
+      <p className="mt-2 opacity-80">or drop files or a folder here: PLY, STL, OBJ, E57, PTX, PTS, 3MF, GLB, OFF or text, also in a zip or gz.</p>
       <label className="mt-2 flex items-center gap-2">
         <span className="flex-1">Unit, where a file does not say</span>
         <select className="select select-sm w-20" value={unit} onChange={(e) => setUnit(e.target.value)}>

@@ -1,0 +1,100 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Exchange;
+
+use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Operation\Progress;
+use Emberstone\Core\Operation\Unit;
+use Emberstone\Core\Operation\UnreadableFile;
+
+/**
+ * Reads files in processes of their own, with limits of memory and time: a file that is hostile or simply too large ends its own
+ * process, not the one that asked. Each thing read becomes a blob in a folder; the processes run side by side.
+ */
+final readonly class ReadApart
+{
+    /** Of a second, between two looks at the processes; a stop is heard as quickly. */
+    private const LOOK_US = 10_000;
+
+    public function __construct(private int $memoryMb = 3000, private float $seconds = 900.0)
+    {
+    }
+
+    /**
+     * @param  list<string>  $files
+     * @param  string  $folder  where the blobs go; the caller's to empty
+     * @return list<list<ReadThing>|UnreadableFile> for each file what it held, or why it could not be read
+     */
+    public function __invoke(array $files, string $folder, int $workers, Progress $progress): array
+    {
+        $results = $running = [];
+        $next = 0;
+        try {
+            while (count($results) < count($files)) {
+                while ($next < count($files) && count($running) < max(1, $workers)) {
+                    $running[$next] = $this->start($files[$next], "$folder/$next");
+                    $next++;
+                }
+                foreach ($running as $k => [$process, $since]) {
+                    $status = proc_get_status($process);
+                    $late = $status['running'] && microtime(true) - $since > $this->seconds;
+                    if ($status['running'] && ! $late) {
+                        continue;
+                    }
+                    $late && proc_terminate($process, SIGKILL);
+                    unset($running[$k]);
+                    proc_close($process);
+                    $results[$k] = $late
+                        ? UnreadableFile::at($files[$k], '', sprintf('reading it took longer than %.0f s; split it, or thin it in the scanner', $this->seconds))
+                        : $this->result($files[$k], "$folder/$k", $status['exitcode']);
+                }
+                $progress->advance('reading', count($results) / count($files));
+                usleep(self::LOOK_US);
+            }
+        } finally {
+            foreach ($running as [$process]) {
+                proc_terminate($process, SIGKILL);
+                proc_close($process);
+            }
+        }
+        ksort($results);
+
+        return array_values($results);
+    }
+
+    /** @return array{resource, float} */
+    private function start(string $file, string $out): array
+    {
+        $bin = dirname(__DIR__, 2).'/bin';
+        $process = proc_open(
+            ["$bin/php-jit", "$bin/emberstone", 'blobs', $file, '--out', $out, '--memory', (string) $this->memoryMb],
+            [['file', '/dev/null', 'r'], ['file', "$out.json", 'w'], ['file', "$out.error", 'w']], $pipes, null, ['EMBERSTONE_JIT' => '1'] + getenv(),
+        );
+        if ($process === false) {
+            throw UnreadableFile::at($file, '', 'the machine would not start a process to read it');
+        }
+
+        return [$process, microtime(true)];
+    }
+
+    /** @return list<ReadThing>|UnreadableFile */
+    private function result(string $file, string $out, int $exit): array|UnreadableFile
+    {
+        $said = trim((string) file_get_contents("$out.error"));
+        if ($exit !== 0) {
+            return match (true) {
+                str_contains($said, 'Allowed memory size') => UnreadableFile::at($file, '', "reading it takes more than $this->memoryMb MB of memory; split it, or thin it in the scanner"),
+                str_starts_with($said, 'emberstone: '.basename($file)) => UnreadableFile::at($file, '', ltrim(substr($said, strlen('emberstone: '.basename($file))), ',: ')),
+                default => UnreadableFile::at($file, '', 'it could not be read; the process that read it ended early'),
+            };
+        }
+        $things = [];
+        foreach (json_decode((string) file_get_contents("$out.json"), true, 32, JSON_THROW_ON_ERROR) as $one) {
+            $things[] = new ReadThing("$out/{$one['blob']}", $one['kind'], $one['name'], $one['points'], $one['faces'], Unit::tryFrom((string) $one['unit']), Transform::fromMatrix($one['pose']), $one['size'], $one['notes']);
+        }
+
+        return $things;
+    }
+}
