@@ -50,12 +50,14 @@ final class DropBase implements Operation
         $found = 0;
         foreach ($workpiece->passes as $k => $pass) {
             $cloud = $pass->keptCloud();
-            $plane = self::supportPlane($cloud, $parameters->margin, $k + 1);
+            // The margin is in millimetres, the points in the unit of their file.
+            $margin = $parameters->margin / $pass->transform->scaleFactor();
+            $plane = self::supportPlane($cloud, $margin, 0.2 / $pass->transform->scaleFactor(), $k + 1);
             if ($plane === null) {
                 $passes[] = $pass;
                 $notes[] = "{$pass->name}: no supporting plane found; nothing removed.";
             } else {
-                $passes[] = $pass->narrowed(self::above($cloud, $plane, $parameters->margin));
+                $passes[] = $pass->narrowed(self::above($cloud, $plane, $margin));
                 $found++;
             }
             $progress->advance('planes', ($k + 1) / count($workpiece->passes));
@@ -71,7 +73,7 @@ final class DropBase implements Operation
      *
      * @return array{float, float, float, float}|null
      */
-    private static function supportPlane(PointCloud $cloud, float $margin, int $seed): ?array
+    private static function supportPlane(PointCloud $cloud, float $margin, float $leastBand, int $seed): ?array
     {
         $n = $cloud->count();
         if ($n < 100) {
@@ -84,7 +86,7 @@ final class DropBase implements Operation
         }
         $m = intdiv(count($sample), 3);
         $random = new Randomizer(new Xoshiro256StarStar($seed));
-        $band = max(0.25 * $margin, 0.2);
+        $band = max(0.25 * $margin, $leastBand);
         $best = null;
         $bestCount = 0.05 * $m;
         for ($try = 0; $try < 400; $try++) {

@@ -8,15 +8,11 @@ use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Linear\Median;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Estimate;
-use Emberstone\Core\Operation\Format;
 use Emberstone\Core\Operation\Operation;
 use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
-use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
-use Emberstone\Core\Parallel\Cores;
-use Emberstone\Core\Parallel\Fork;
 use Emberstone\Core\Spatial\PointGrid;
 
 /**
@@ -41,38 +37,7 @@ final class RemoveOutliers implements Operation
 
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
     {
-        $clouds = array_map(fn ($pass) => $pass->keptCloud(), $workpiece->passes);
-        $own = count($clouds);
-        foreach ($workpiece->bodies as $body) {
-            if ($body->geometry instanceof PointCloud) {
-                $clouds[] = $body->geometry;
-            }
-        }
-        if ($clouds === []) {
-            throw UnsuitableInput::because('There are no points to look at; bring in a pass first.');
-        }
-        $masks = Fork::map(
-            array_map(fn (PointCloud $cloud) => fn (): string => self::mask($cloud, $parameters), $clouds),
-            Cores::count(), $progress, 'outliers',
-        );
-        $before = array_sum(array_map(fn (PointCloud $cloud) => $cloud->count(), $clouds));
-        $gone = array_sum(array_map(fn (string $mask) => substr_count($mask, "\0"), $masks));
-        $passes = [];
-        foreach ($workpiece->passes as $k => $pass) {
-            $passes[] = $pass->narrowed($masks[$k]);
-        }
-        $bodies = [];
-        foreach ($workpiece->bodies as $body) {
-            $geometry = $body->geometry;
-            $bodies[] = $geometry instanceof PointCloud ? new $body($body->id, $body->name, $geometry->kept($masks[$own++]), $body->transform) : $body;
-        }
-
-        return new Result(
-            $workpiece->withPasses($passes)->withBodies($bodies),
-            '− '.Format::count($gone).' points',
-            ['points' => $before],
-            ['points' => $before - $gone, 'share' => round($gone / max(1, $before), 5)],
-        );
+        return Sieve::apply($workpiece, fn (PointCloud $cloud) => self::mask($cloud, $parameters), $progress, 'outliers');
     }
 
     private static function mask(PointCloud $cloud, RemoveOutliersParameters $parameters): string
@@ -83,6 +48,24 @@ final class RemoveOutliers implements Operation
         }
         $grid = PointGrid::of($cloud->positions);
         $spacing = $grid->neighbourhoods($parameters->neighbours + 1)['spacing'];
+        $limit = self::limit($spacing, $parameters->deviations);
+        $mask = str_repeat("\1", $n);
+        foreach ($grid->order as $slot => $i) {
+            if ($spacing[$slot] > $limit) {
+                $mask[$i] = "\0";
+            }
+        }
+
+        return $mask;
+    }
+
+    /**
+     * The mean distance to its neighbours beyond which a point counts as an outlier.
+     *
+     * @param  list<float>  $spacing  of each point
+     */
+    public static function limit(array $spacing, float $deviations): float
+    {
         $cap = 10.0 * Median::of($spacing);
         $sum = $squares = 0.0;
         $count = 0;
@@ -94,14 +77,7 @@ final class RemoveOutliers implements Operation
             }
         }
         $mean = $sum / $count;
-        $limit = $mean + $parameters->deviations * sqrt(max(0.0, $squares / $count - $mean * $mean));
-        $mask = str_repeat("\1", $n);
-        foreach ($grid->order as $slot => $i) {
-            if ($spacing[$slot] > $limit) {
-                $mask[$i] = "\0";
-            }
-        }
 
-        return $mask;
+        return $mean + $deviations * sqrt(max(0.0, $squares / $count - $mean * $mean));
     }
 }

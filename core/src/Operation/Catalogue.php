@@ -5,11 +5,16 @@ declare(strict_types=1);
 namespace Emberstone\Core\Operation;
 
 use Emberstone\Core\Fuse\Fuse;
+use Emberstone\Core\Gather\Crop;
 use Emberstone\Core\Gather\CutAway;
 use Emberstone\Core\Gather\DropBase;
 use Emberstone\Core\Gather\KeepOnly;
+use Emberstone\Core\Gather\NoiseReport;
+use Emberstone\Core\Gather\RemoveGrazing;
 use Emberstone\Core\Gather\RemoveOutliers;
+use Emberstone\Core\Gather\RemoveStrays;
 use Emberstone\Core\Gather\SetUnit;
+use Emberstone\Core\Gather\Thin;
 use Emberstone\Core\Lighten\Decimate;
 use Emberstone\Core\Mend\FillHoles;
 use Emberstone\Core\Mend\KeepPieces;
@@ -26,7 +31,7 @@ final class Catalogue
 {
     /** In the order of the stages. */
     public const OPERATIONS = [
-        SetUnit::class, DropBase::class, RemoveOutliers::class, CutAway::class, KeepOnly::class,
+        SetUnit::class, CutAway::class, KeepOnly::class, Crop::class, DropBase::class, NoiseReport::class, RemoveOutliers::class, RemoveStrays::class, RemoveGrazing::class, Thin::class,
         Register::class, PairPoints::class,
         Fuse::class,
         Repair::class, FillHoles::class, KeepPieces::class, Smooth::class,

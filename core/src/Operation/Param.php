@@ -15,7 +15,7 @@ final readonly class Param
      * @param  bool  $positive  zero is out of range too
      * @param  string|null  $suggest  name of a static method of the parameters class: (Workpiece): float|int|null, the default computed from the data
      * @param  list<string>  $choices  the allowed words of a string
-     * @param  string|null  $picks  what is picked in the view: `points`, `pairs`, `selection`, `rims`, `names`
+     * @param  string|null  $picks  what is picked in the view: `points`, `pairs`, `selection`, `box`, `names`
      */
     public function __construct(
         public string $label,

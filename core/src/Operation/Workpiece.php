@@ -5,7 +5,9 @@ declare(strict_types=1);
 namespace Emberstone\Core\Operation;
 
 use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Linear\Median;
 use Emberstone\Core\Mesh\TriangleMesh;
+use Emberstone\Core\Spatial\PointGrid;
 
 /** What an operation works on: passes, bodies and datums of one project. Lengths in millimetres. */
 final readonly class Workpiece
@@ -101,5 +103,19 @@ final readonly class Workpiece
     public function pointCount(): int
     {
         return array_sum(array_map(fn (Pass $pass) => $pass->keptCount(), $this->passes));
+    }
+
+    /** The typical distance between neighbouring points of a pass, the median over the passes; null without points. */
+    public function spacingMm(): ?float
+    {
+        $spacings = [];
+        foreach ($this->passes as $pass) {
+            $cloud = $pass->keptCloud();
+            if ($cloud->count() > 1) {
+                $spacings[] = PointGrid::of($cloud->positions)->medianSpacing(300) * $pass->transform->scaleFactor();
+            }
+        }
+
+        return $spacings === [] ? null : Median::of($spacings);
     }
 }

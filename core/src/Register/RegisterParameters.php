@@ -4,10 +4,8 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
-use Emberstone\Core\Linear\Median;
 use Emberstone\Core\Operation\Param;
 use Emberstone\Core\Operation\Workpiece;
-use Emberstone\Core\Spatial\PointGrid;
 
 final readonly class RegisterParameters
 {
@@ -27,17 +25,11 @@ final readonly class RegisterParameters
     /** Ten times the median spacing of the points. */
     public static function suggestMaxDistance(Workpiece $workpiece): ?float
     {
-        $spacings = [];
-        foreach ($workpiece->passes as $pass) {
-            $cloud = $pass->keptCloud();
-            if ($cloud->count() > 1) {
-                $spacings[] = PointGrid::of($cloud->positions)->medianSpacing(300) * $pass->transform->scaleFactor();
-            }
-        }
-        if ($spacings === []) {
+        $spacing = $workpiece->spacingMm();
+        if ($spacing === null) {
             return null;
         }
-        $reach = 10.0 * Median::of($spacings);
+        $reach = 10.0 * $spacing;
         // Three figures are all that a median is worth.
         $unit = 10.0 ** (floor(log10($reach)) - 2.0);
 

@@ -142,9 +142,10 @@ final readonly class PointGrid
      * Cost      about 8 microseconds a point at k = 16.
      *
      * @param  list<int>|null  $slots  only these points; all when null
-     * @return array{normals: list<float>, spacing: list<float>, lean: list<float>, bend: list<float>} in slot order; spacing is the mean distance to the
+     * @return array{normals: list<float>, spacing: list<float>, lean: list<float>, bend: list<float>, across: list<float>} in slot order; spacing is the mean distance to the
      *                                                                            k-1 others; lean how far their centre lies aside, as a share of spacing: near 0 inside a surface, over a half at its rim; bend
-     *                                                                            the share of their spread that is across the surface (Pauly et al. 2002): near 0 on a plane, over 0.1 at an edge
+     *                                                                            the share of their spread that is across the surface (Pauly et al. 2002): near 0 on a plane, over 0.1 at an edge;
+     *                                                                            across their RMS distance from their own plane
      */
     public function neighbourhoods(int $k, ?array $slots = null): array
     {
@@ -168,6 +169,7 @@ final readonly class PointGrid
         $spacing = array_fill(0, $count, 0.0);
         $lean = array_fill(0, $count, 0.0);
         $bend = array_fill(0, $count, 0.0);
+        $across = array_fill(0, $count, 0.0);
         $dist = array_fill(0, $k, 0.0);
         $slot = array_fill(0, $k, 0);
         $lone = [];
@@ -324,6 +326,8 @@ final readonly class PointGrid
                 }
                 $l = $qm + 2.0 * $ps * cos(acos($det) / 3.0 + 2.0943951023931953);
                 $bend[$out] = $l > 0.0 ? $l / (3.0 * $qm) : 0.0;
+                // Three of the residuals go into the plane.
+                $across[$out] = $l > 0.0 && $found > 3 ? sqrt($l / ($found - 3)) : 0.0;
                 $a = $xx - $l;
                 $b = $yy - $l;
                 $c = $zz - $l;
@@ -372,10 +376,11 @@ final readonly class PointGrid
                 $spacing[$out] = $found['spacing'][$j];
                 $lean[$out] = $found['lean'][$j];
                 $bend[$out] = $found['bend'][$j];
+                $across[$out] = $found['across'][$j];
             }
         }
 
-        return ['normals' => $normals, 'spacing' => $spacing, 'lean' => $lean, 'bend' => $bend];
+        return ['normals' => $normals, 'spacing' => $spacing, 'lean' => $lean, 'bend' => $bend, 'across' => $across];
     }
 
     /**

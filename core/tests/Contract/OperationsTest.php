@@ -33,6 +33,11 @@ final class OperationsTest extends TestCase
         'remove-outliers' => [],
         'cut-away' => ['selection' => [['target' => 'pass 0', 'indices' => [0, 1, 2]]]],
         'keep-only' => ['selection' => [['target' => 'pass 0', 'indices' => [0, 1, 2]]]],
+        'crop' => ['box' => ['centre' => [0.0, 0.0, 0.0], 'size' => [20.0, 20.0, 20.0], 'turn' => [10.0, 0.0, 0.0]]],
+        'noise-report' => [],
+        'remove-strays' => [],
+        'remove-grazing' => [],
+        'thin' => ['spacing' => 2.0],
         'register' => ['maxDistance' => 3.0],
         'pair-points' => ['moving' => 'pass 1', 'pairs' => [
             ['from' => [0.0, 0.0, 0.0], 'to' => [1.0, 0.0, 0.0]], ['from' => [20.0, 0.0, 0.0], 'to' => [21.0, 0.0, 0.0]], ['from' => [0.0, 15.0, 5.0], 'to' => [1.0, 15.0, 5.0]],
@@ -90,7 +95,8 @@ final class OperationsTest extends TestCase
         $result = Catalogue::operation($name)($workpiece, Catalogue::parameters($name, self::PARAMETERS[$name]), new NoProgress);
         self::assertSame($before, serialize($workpiece));
         self::assertNotSame('', $result->headline);
-        self::assertNotSame($before, serialize($result->workpiece), 'it did nothing');
+        // A report only looks.
+        $name === 'noise-report' || self::assertNotSame($before, serialize($result->workpiece), 'it did nothing');
         self::assertSame(Outcome::Reached, $result->outcome);
         foreach ($result->workpiece->passes as $k => $pass) {
             self::assertSame($workpiece->passes[$k]->id, $pass->id);

@@ -1,0 +1,86 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Gather;
+
+use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Operation\About;
+use Emberstone\Core\Operation\Estimate;
+use Emberstone\Core\Operation\Operation;
+use Emberstone\Core\Operation\Progress;
+use Emberstone\Core\Operation\Result;
+use Emberstone\Core\Operation\Stage;
+use Emberstone\Core\Operation\UnsuitableInput;
+use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Spatial\PointGrid;
+
+/**
+ * Takes away points that the scanner saw along the surface, where noise is largest. Passes that do not say where the scanner stood are left alone.
+ *
+ * @implements Operation<RemoveGrazingParameters>
+ */
+final class RemoveGrazing implements Operation
+{
+    public static function about(): About
+    {
+        return new About('remove-grazing', Stage::Gather, 'Remove grazing points', 'Takes away points that the scanner saw nearly along the surface, where noise is largest. Raw points stay in the pass.', 'passes', RemoveGrazingParameters::class);
+    }
+
+    public function estimate(Workpiece $workpiece, object $parameters): Estimate
+    {
+        return new Estimate(0.2 + 1e-5 * $workpiece->pointCount(), 50 + 2e-4 * $workpiece->pointCount());
+    }
+
+    public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
+    {
+        $notes = [];
+        foreach ($workpiece->passes as $pass) {
+            if ($pass->cloud->sensorOrigin === null) {
+                $notes[] = "{$pass->name} does not say where the scanner stood; nothing removed.";
+            }
+        }
+        if ($workpiece->passes !== [] && count($notes) === count($workpiece->passes)) {
+            throw UnsuitableInput::because('No pass says where the scanner stood, so that no angle is known. Structured formats such as E57 and PTX say it.');
+        }
+        $least = cos(deg2rad($parameters->angle));
+
+        return Sieve::apply($workpiece, fn (PointCloud $cloud) => self::mask($cloud, $least), $progress, 'angles', $notes);
+    }
+
+    private static function mask(PointCloud $cloud, float $least): string
+    {
+        $mask = str_repeat("\1", $cloud->count());
+        if ($cloud->sensorOrigin !== null && $cloud->count() > 3) {
+            $grid = PointGrid::of($cloud->positions);
+            foreach (self::cosines($grid, $grid->neighbourhoods(16)['normals'], $cloud->sensorOrigin) as $slot => $cosine) {
+                if ($cosine < $least) {
+                    $mask[$grid->order[$slot]] = "\0";
+                }
+            }
+        }
+
+        return $mask;
+    }
+
+    /**
+     * @param  list<float>  $n  normals in the grid's order
+     * @param  array{float, float, float}  $sensor
+     * @return list<float> for each slot the cosine between its normal and the ray it was seen by
+     */
+    public static function cosines(PointGrid $grid, array $n, array $sensor): array
+    {
+        $p = $grid->sorted;
+        [$sx, $sy, $sz] = $sensor;
+        $cosines = [];
+        for ($o = 0, $e = count($p); $o < $e; $o += 3) {
+            $x = $sx - $p[$o];
+            $y = $sy - $p[$o + 1];
+            $z = $sz - $p[$o + 2];
+            $l = sqrt($x * $x + $y * $y + $z * $z);
+            $cosines[] = $l > 0.0 ? abs($n[$o] * $x + $n[$o + 1] * $y + $n[$o + 2] * $z) / $l : 1.0;
+        }
+
+        return $cosines;
+    }
+}

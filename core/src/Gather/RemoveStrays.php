@@ -1,0 +1,102 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Gather;
+
+use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Gather\Kernel\Clusters;
+use Emberstone\Core\Geometry\BoundingBox;
+use Emberstone\Core\Operation\About;
+use Emberstone\Core\Operation\Estimate;
+use Emberstone\Core\Operation\Operation;
+use Emberstone\Core\Operation\PartProgress;
+use Emberstone\Core\Operation\Progress;
+use Emberstone\Core\Operation\Result;
+use Emberstone\Core\Operation\Stage;
+use Emberstone\Core\Operation\Workpiece;
+
+/**
+ * Takes away small clusters that float apart from the part: fixtures' ends, dust, the hand that held it.
+ *
+ * @implements Operation<RemoveStraysParameters>
+ */
+final class RemoveStrays implements Operation
+{
+    /** Clusters listed by place and size; the rest is only counted. */
+    private const LISTED = 12;
+
+    public static function about(): About
+    {
+        return new About('remove-strays', Stage::Gather, 'Remove strays', 'Takes away small clusters of points that hang together apart from the part. Raw points stay in the pass.', 'passes', RemoveStraysParameters::class);
+    }
+
+    public function estimate(Workpiece $workpiece, object $parameters): Estimate
+    {
+        return new Estimate(0.2 + 2e-6 * $workpiece->pointCount(), 50 + 1e-4 * $workpiece->pointCount());
+    }
+
+    public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
+    {
+        $gap = $parameters->gap ?? RemoveStraysParameters::suggestGap($workpiece) ?? 1.0;
+        $result = Sieve::apply($workpiece, fn (PointCloud $cloud, float $mmPerUnit) => self::mask($cloud, $gap / $mmPerUnit, $parameters->share), new PartProgress($progress, 0.0, 0.8), 'clusters');
+        $clusters = $this->gone($workpiece, $result->workpiece, $gap, new PartProgress($progress, 0.8, 1.0));
+        $notes = array_map(fn (array $one) => sprintf('%s: %d points, %.1f mm large, at %.1f, %.1f, %.1f mm.', $one['pass'], $one['points'], $one['sizeMm'], ...$one['centre']), array_slice($clusters, 0, self::LISTED));
+        if (count($clusters) > self::LISTED) {
+            $notes[] = 'And '.(count($clusters) - self::LISTED).' smaller ones.';
+        }
+
+        return new Result($result->workpiece, $result->headline, $result->before, [...$result->after, 'clusters' => count($clusters)], $notes);
+    }
+
+    private static function mask(PointCloud $cloud, float $gap, float $share): string
+    {
+        $n = $cloud->count();
+        if ($n === 0) {
+            return '';
+        }
+        ['label' => $label, 'size' => $size] = Clusters::of($cloud->positions, $gap);
+        $least = $share * $n;
+        $mask = str_repeat("\1", $n);
+        foreach ($label as $i => $cluster) {
+            // The largest stays whatever its share: a pass is never emptied.
+            if ($cluster > 0 && $size[$cluster] < $least) {
+                $mask[$i] = "\0";
+            }
+        }
+
+        return $mask;
+    }
+
+    /** @return list<array{pass: string, points: int, sizeMm: float, centre: array{float, float, float}}> what went, largest first */
+    private function gone(Workpiece $before, Workpiece $after, float $gap, Progress $progress): array
+    {
+        $gone = [];
+        foreach ($before->passes as $k => $pass) {
+            $points = self::between($pass->cloud, $pass->mask, $after->passes[$k]->mask)->transformed($pass->transform)->positions;
+            ['label' => $label, 'size' => $size] = $points === [] ? ['label' => [], 'size' => []] : Clusters::of($points, $gap);
+            $of = array_fill(0, count($size), []);
+            foreach ($label as $i => $cluster) {
+                if ($cluster < 100) {
+                    array_push($of[$cluster], $points[3 * $i], $points[3 * $i + 1], $points[3 * $i + 2]);
+                }
+            }
+            foreach ($size as $cluster => $many) {
+                $box = $of[$cluster] === [] ? null : BoundingBox::of($of[$cluster]);
+                $gone[] = ['pass' => $pass->name, 'points' => $many, 'sizeMm' => $box?->longestSide() ?? 0.0, 'centre' => $box?->centre() ?? [0.0, 0.0, 0.0]];
+            }
+            $progress->advance('listing', ($k + 1) / count($before->passes));
+        }
+        usort($gone, fn (array $a, array $b) => $b['points'] <=> $a['points']);
+
+        return $gone;
+    }
+
+    /** The points that one mask keeps and the other does not. */
+    private static function between(PointCloud $cloud, ?string $before, ?string $after): PointCloud
+    {
+        $all = str_repeat("\1", $cloud->count());
+
+        return $cloud->kept(($before ?? $all) & ~($after ?? $all) & $all);
+    }
+}

@@ -1,0 +1,70 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Gather;
+
+use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Operation\Format;
+use Emberstone\Core\Operation\Progress;
+use Emberstone\Core\Operation\Result;
+use Emberstone\Core\Operation\UnsuitableInput;
+use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Parallel\Cores;
+use Emberstone\Core\Parallel\Fork;
+
+/** Takes points out of every pass and cloud by a rule; passes keep theirs under a mask. One cloud a core. */
+final class Sieve
+{
+    /**
+     * @param  callable(PointCloud, float): string  $rule  from a cloud in its own coordinates, and the millimetres of a unit of them, to a byte
+     *                                                     a point, zero for those that go
+     * @param  list<string>  $notes
+     *
+     * @throws UnsuitableInput when there are no points at all
+     */
+    public static function apply(Workpiece $workpiece, callable $rule, Progress $progress, string $stage, array $notes = []): Result
+    {
+        $clouds = $tasks = [];
+        foreach (self::clouds($workpiece) as [$cloud, $mmPerUnit]) {
+            $clouds[] = $cloud;
+            $tasks[] = fn (): string => $rule($cloud, $mmPerUnit);
+        }
+        $masks = Fork::map($tasks, Cores::count(), $progress, $stage);
+        $before = array_sum(array_map(fn (PointCloud $cloud) => $cloud->count(), $clouds));
+        $gone = array_sum(array_map(fn (string $mask) => substr_count($mask, "\0"), $masks));
+        $next = 0;
+        $passes = $bodies = [];
+        foreach ($workpiece->passes as $pass) {
+            $passes[] = $pass->narrowed($masks[$next++]);
+        }
+        foreach ($workpiece->bodies as $body) {
+            $geometry = $body->geometry;
+            $bodies[] = $geometry instanceof PointCloud ? new $body($body->id, $body->name, $geometry->kept($masks[$next++]), $body->transform) : $body;
+        }
+
+        return new Result(
+            $workpiece->withPasses($passes)->withBodies($bodies),
+            '− '.Format::count($gone).' points',
+            ['points' => $before],
+            ['points' => $before - $gone, 'share' => round($gone / max(1, $before), 5)],
+            $notes,
+        );
+    }
+
+    /** @return non-empty-list<array{PointCloud, float}> the kept points of each pass and each cloud, and the millimetres of a unit of theirs */
+    public static function clouds(Workpiece $workpiece): array
+    {
+        $clouds = [];
+        foreach ($workpiece->passes as $pass) {
+            $clouds[] = [$pass->keptCloud(), $pass->transform->scaleFactor()];
+        }
+        foreach ($workpiece->bodies as $body) {
+            if ($body->geometry instanceof PointCloud) {
+                $clouds[] = [$body->geometry, $body->transform->scaleFactor()];
+            }
+        }
+
+        return $clouds === [] ? throw UnsuitableInput::because('There are no points to look at; bring in a pass first.') : $clouds;
+    }
+}

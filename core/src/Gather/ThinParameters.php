@@ -1,0 +1,25 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Gather;
+
+use Emberstone\Core\Operation\Param;
+use Emberstone\Core\Operation\Workpiece;
+
+final readonly class ThinParameters
+{
+    public function __construct(
+        #[Param('Spacing', 'One point is kept in each cell of this size.', unit: 'mm', positive: true, suggest: 'suggestSpacing')]
+        public ?float $spacing = null,
+    ) {
+    }
+
+    /** One and a half times the median spacing: what lies closer than that says the same twice. */
+    public static function suggestSpacing(Workpiece $workpiece): ?float
+    {
+        $spacing = $workpiece->spacingMm();
+
+        return $spacing === null ? null : (float) sprintf('%.2g', 1.5 * $spacing);
+    }
+}

@@ -1,0 +1,214 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Tests\Unit\Gather;
+
+use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Gather\DropBase;
+use Emberstone\Core\Gather\DropBaseParameters;
+use Emberstone\Core\Gather\Kernel\Clusters;
+use Emberstone\Core\Gather\NoiseReport;
+use Emberstone\Core\Gather\NoiseReportParameters;
+use Emberstone\Core\Gather\RemoveGrazing;
+use Emberstone\Core\Gather\RemoveGrazingParameters;
+use Emberstone\Core\Gather\RemoveStrays;
+use Emberstone\Core\Gather\RemoveStraysParameters;
+use Emberstone\Core\Gather\Thin;
+use Emberstone\Core\Gather\ThinParameters;
+use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Operation\NoProgress;
+use Emberstone\Core\Operation\Pass;
+use Emberstone\Core\Operation\UnsuitableInput;
+use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Tests\Support\Gen;
+use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\Attributes\Test;
+use PHPUnit\Framework\TestCase;
+
+/** Operations that take points out of passes: strays, thinning, grazing points; and the report that says what would help. */
+final class SieveTest extends TestCase
+{
+    /**
+     * A square plate in the plane z = 0 with a corner in the origin, rows 0.5 mm apart, and normal noise across it.
+     *
+     * @return list<float>
+     */
+    private static function plate(int $rows, float $noise = 0.0, int $seed = 1): array
+    {
+        $gen = new Gen($seed);
+        $p = [];
+        for ($i = 0; $i < $rows * $rows; $i++) {
+            // Twelve even numbers added are nearly normal.
+            $z = array_sum(array_map(fn () => $gen->float(-0.5, 0.5), range(1, 12)));
+            array_push($p, 0.5 * ($i % $rows), 0.5 * intdiv($i, $rows), $noise * $z);
+        }
+
+        return $p;
+    }
+
+    /**
+     * @param  list<float>  $at
+     * @return list<float> a clump of eight points 0.3 mm apart
+     */
+    private static function clump(array $at): array
+    {
+        $p = [];
+        for ($k = 0; $k < 8; $k++) {
+            array_push($p, $at[0] + 0.3 * ($k & 1), $at[1] + 0.3 * ($k >> 1 & 1), $at[2] + 0.3 * ($k >> 2));
+        }
+
+        return $p;
+    }
+
+    #[Test]
+    public function clusters_are_what_hangs_together_largest_first(): void
+    {
+        $p = [...self::clump([50.0, 0.0, 0.0]), ...self::plate(20), ...self::clump([-3.0, -3.0, 9.0])];
+        ['label' => $label, 'size' => $size] = Clusters::of($p, 2.0);
+        self::assertSame([400, 8, 8], $size);
+        self::assertSame(0, $label[8]);
+        self::assertCount(1, array_unique(array_slice($label, 8, 400)));
+        self::assertCount(1, array_unique(array_slice($label, 0, 8)));
+        self::assertNotSame($label[0], $label[408]);
+    }
+
+    #[Test]
+    public function clusters_do_not_depend_on_the_order_or_the_place_of_the_points(): void
+    {
+        $gen = new Gen(12);
+        $p = [...self::clump([5.0, 5.0, 5.0]), ...self::plate(12), ...self::clump([-40.0, 3.0, 0.0]), ...self::clump([-44.0, 3.0, 0.0])];
+        $expected = Clusters::of($p, 1.6)['size'];
+        for ($round = 0; $round < 20; $round++) {
+            $order = range(0, intdiv(count($p), 3) - 1);
+            for ($k = count($order) - 1; $k > 0; $k--) {
+                $j = $gen->int(0, $k);
+                [$order[$k], $order[$j]] = [$order[$j], $order[$k]];
+            }
+            $far = $gen->float(-9000.0, 9000.0);
+            $moved = [];
+            foreach ($order as $i) {
+                array_push($moved, $p[3 * $i] + $far, $p[3 * $i + 1] - $far, $p[3 * $i + 2] + $far);
+            }
+            self::assertSame($expected, Clusters::of($moved, 1.6)['size']);
+        }
+    }
+
+    #[Test]
+    public function small_far_clusters_go_and_are_listed_with_size_and_place(): void
+    {
+        $cloud = PointCloud::fromFlat([...self::plate(40), ...self::clump([10.0, 10.0, 15.0]), ...self::clump([-30.0, 0.0, 0.0])]);
+        $result = (new RemoveStrays)(new Workpiece([Pass::of('p', $cloud)]), new RemoveStraysParameters(share: 0.01), new NoProgress);
+        self::assertSame(1600, $result->workpiece->pointCount());
+        self::assertSame($cloud, $result->workpiece->passes[0]->cloud, 'raw points stay');
+        self::assertSame(2, $result->after['clusters']);
+        self::assertContains('p: 8 points, 0.3 mm large, at 10.2, 10.2, 15.2 mm.', array_map(fn (string $note) => str_replace('10.1', '10.2', str_replace('15.1', '15.2', $note)), $result->notes));
+    }
+
+    #[Test]
+    public function the_largest_cluster_stays_even_when_all_are_small(): void
+    {
+        $cloud = PointCloud::fromFlat([...self::clump([0.0, 0.0, 0.0]), ...self::clump([30.0, 0.0, 0.0]), ...self::clump([60.0, 0.0, 0.0])]);
+        $result = (new RemoveStrays)(new Workpiece([Pass::of('p', $cloud)]), new RemoveStraysParameters(3.0, 1.0), new NoProgress);
+        self::assertSame(8, $result->workpiece->pointCount());
+    }
+
+    #[Test]
+    public function thinning_leaves_measured_points_one_a_cell(): void
+    {
+        $p = self::plate(40, 0.02);
+        $pass = (new Thin)(new Workpiece([Pass::of('p', PointCloud::fromFlat($p))]), new ThinParameters(2.0), new NoProgress)->workpiece->passes[0];
+        $kept = $pass->keptCloud()->positions;
+        $raw = array_map(serialize(...), array_chunk($p, 3));
+        $cells = [];
+        foreach (array_chunk($kept, 3) as $point) {
+            self::assertContains(serialize($point), $raw, 'points are neither moved nor averaged');
+            $cells[] = implode(' ', array_map(fn (float $v) => (int) floor($v / 2.0), $point));
+        }
+        self::assertSame(array_unique($cells), $cells);
+        // The plate is 10 x 10 cells; noise makes those below and those above the plane.
+        self::assertGreaterThanOrEqual(100, count($cells));
+        self::assertLessThanOrEqual(200, count($cells));
+    }
+
+    #[Test]
+    public function lengths_are_millimetres_whatever_the_unit_of_the_file(): void
+    {
+        $inMm = PointCloud::fromFlat([...self::plate(40), ...self::clump([10.0, 10.0, 15.0])]);
+        $inMetres = $inMm->transformed(Transform::scale(0.001));
+        $pass = fn (PointCloud $cloud, float $scale) => new Workpiece([new Pass('p', 'p', $cloud, Transform::scale($scale))]);
+        foreach ([[new Thin, new ThinParameters(2.9)], [new RemoveStrays, new RemoveStraysParameters(4.0)], [new DropBase, new DropBaseParameters(1.0)]] as [$operation, $parameters]) {
+            self::assertSame($operation($pass($inMm, 1.0), $parameters, new NoProgress)->workpiece->pointCount(), $operation($pass($inMetres, 1000.0), $parameters, new NoProgress)->workpiece->pointCount(), $operation::about()->name);
+        }
+        self::assertEqualsWithDelta(1.0, ThinParameters::suggestSpacing($pass($inMetres, 1000.0)) / ThinParameters::suggestSpacing($pass($inMm, 1.0)), 1e-6);
+    }
+
+    #[Test]
+    public function points_seen_along_the_surface_go_and_passes_without_a_sensor_stay(): void
+    {
+        // Seen from 10 mm above a corner: beyond 37 mm away the ray is within 15 degrees of the plate.
+        $p = self::plate(120);
+        $seen = Pass::of('seen', PointCloud::fromFlat($p, [], [], [0.0, 0.0, 10.0]));
+        $blind = Pass::of('blind', PointCloud::fromFlat($p));
+        $result = (new RemoveGrazing)(new Workpiece([$seen, $blind]), new RemoveGrazingParameters(75.0), new NoProgress);
+        foreach (array_chunk($result->workpiece->passes[0]->keptCloud()->positions, 3) as [$x, $y]) {
+            self::assertLessThan(10.0 * tan(deg2rad(75.0)) + 0.01, hypot($x, $y));
+        }
+        $expected = count(array_filter(array_chunk($p, 3), fn (array $point) => hypot($point[0], $point[1]) < 10.0 * tan(deg2rad(75.0))));
+        self::assertEqualsWithDelta($expected, $result->workpiece->passes[0]->keptCount(), 2);
+        self::assertNull($result->workpiece->passes[1]->mask === null ? null : (str_contains($result->workpiece->passes[1]->mask, "\0") ?: null));
+        self::assertStringContainsString('blind does not say where', $result->notes[0]);
+        $this->expectException(UnsuitableInput::class);
+        (new RemoveGrazing)(new Workpiece([$blind]), new RemoveGrazingParameters, new NoProgress);
+    }
+
+    /** @return iterable<string, array{float}> */
+    public static function noises(): iterable
+    {
+        yield '0.02 mm' => [0.02];
+        yield '0.05 mm' => [0.05];
+        yield '0.1 mm' => [0.1];
+    }
+
+    #[Test]
+    #[DataProvider('noises')]
+    public function the_report_measures_the_noise_within_a_tenth(float $noise): void
+    {
+        $pass = Pass::of('p', PointCloud::fromFlat(self::plate(60, $noise, 5)));
+        $report = (new NoiseReport)(new Workpiece([$pass]), new NoiseReportParameters, new NoProgress);
+        self::assertEqualsWithDelta($noise, $report->after['noiseMm'], 0.1 * $noise);
+        self::assertEqualsWithDelta(0.5, $report->after['passes'][0]['spacingMm'], 0.05);
+        self::assertNull($report->after['passes'][0]['grazing']);
+        self::assertStringStartsWith('Clean: only 0.', $report->notes[0]);
+        self::assertSame([$pass], $report->workpiece->passes, 'nothing is changed');
+    }
+
+    #[Test]
+    public function the_report_advises_where_strays_are_and_names_the_noisy_pass(): void
+    {
+        $gen = new Gen(9);
+        $strays = [];
+        for ($k = 0; $k < 60; $k++) {
+            array_push($strays, $gen->float(0.0, 30.0), $gen->float(0.0, 30.0), $gen->float(5.0, 60.0));
+        }
+        $report = (new NoiseReport)(new Workpiece([
+            Pass::of('a', PointCloud::fromFlat([...self::plate(60, 0.03, 1), ...$strays])), Pass::of('b', PointCloud::fromFlat(self::plate(60, 0.03, 2))), Pass::of('c', PointCloud::fromFlat(self::plate(60, 0.15, 3))),
+        ]), new NoiseReportParameters, new NoProgress);
+        self::assertStringContainsString('removing outliers would help', $report->notes[0]);
+        self::assertMatchesRegularExpression('/^c is (4\.[5-9]|5\.\d) times as noisy/', $report->notes[1]);
+        self::assertEqualsWithDelta(60 / 3660, $report->after['passes'][0]['isolated'], 0.003);
+    }
+
+    #[Test]
+    public function all_of_them_refuse_a_workpiece_without_points(): void
+    {
+        foreach ([[new RemoveStrays, new RemoveStraysParameters], [new Thin, new ThinParameters], [new NoiseReport, new NoiseReportParameters], [new RemoveGrazing, new RemoveGrazingParameters]] as [$operation, $parameters]) {
+            try {
+                $operation(new Workpiece, $parameters, new NoProgress);
+                self::fail($operation::about()->name);
+            } catch (UnsuitableInput $refusal) {
+                self::assertStringContainsString('no points', $refusal->getMessage());
+            }
+        }
+    }
+}
