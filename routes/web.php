@@ -33,6 +33,8 @@ Route::middleware('auth')->group(function (): void {
             Route::post('scale-confirmed', [ProjectController::class, 'confirmScale']);
             Route::post('steps', [StepController::class, 'store']);
             Route::post('steps/{step}/stop', [StepController::class, 'stop'])->whereNumber('step');
+            Route::post('steps/{step}/keep', [StepController::class, 'keep'])->whereNumber('step');
+            Route::delete('trials', [StepController::class, 'forgetTrials']);
             Route::post('steps/{step}/again', [StepController::class, 'again'])->whereNumber('step');
             Route::post('steps/{step}/rerun', [StepController::class, 'rerun'])->whereNumber('step');
             Route::post('members', [MemberController::class, 'store']);

@@ -64,6 +64,9 @@ final class RunStep implements ShouldQueue
                 $project = Project::query()->lockForUpdate()->findOrFail($step->project_id);
                 // Tried again after a failed commit, the model would think this written already.
                 $step->refresh()->update(['state' => 'done', 'progress' => 1.0, 'doing' => null, 'snapshot' => $result['snapshot'], 'figures' => $result['figures'], 'seconds' => microtime(true) - $started]);
+                if ($step->trial) {
+                    return;
+                }
                 $project->update(['head_step_id' => $step->id]);
                 if ($step->follow_ups !== [] && $step->user !== null) {
                     [$next] = $step->follow_ups;

@@ -25,6 +25,7 @@ use Illuminate\Database\Eloquent\Relations\BelongsTo;
  * @property string|null $message
  * @property float|null $seconds
  * @property bool $stop_asked
+ * @property bool $trial carried out to be looked at; it becomes part of the ledger only when it is kept
  * @property-read Project $project
  * @property-read User|null $user
  * @property-read \Illuminate\Support\Carbon|null $created_at
@@ -33,13 +34,13 @@ final class Step extends Model
 {
     public const EMPTY_SNAPSHOT = ['passes' => [], 'bodies' => [], 'datums' => [], 'suggestions' => [], 'oriented' => false];
 
-    protected $fillable = ['project_id', 'parent_id', 'user_id', 'operation', 'parameters', 'targets', 'follow_ups', 'state', 'progress', 'doing', 'snapshot', 'figures', 'message', 'seconds', 'stop_asked', 'beat_at'];
+    protected $fillable = ['project_id', 'parent_id', 'user_id', 'operation', 'parameters', 'targets', 'follow_ups', 'state', 'progress', 'doing', 'snapshot', 'figures', 'message', 'seconds', 'stop_asked', 'beat_at', 'trial'];
 
-    protected $attributes = ['parameters' => '{}', 'targets' => '{}', 'follow_ups' => '[]', 'state' => 'waiting', 'progress' => 0, 'stop_asked' => false];
+    protected $attributes = ['parameters' => '{}', 'targets' => '{}', 'follow_ups' => '[]', 'state' => 'waiting', 'progress' => 0, 'stop_asked' => false, 'trial' => false];
 
     protected function casts(): array
     {
-        return ['parameters' => 'array', 'targets' => 'array', 'follow_ups' => 'array', 'snapshot' => 'array', 'figures' => 'array', 'stop_asked' => 'boolean', 'progress' => 'float', 'seconds' => 'float', 'beat_at' => 'datetime'];
+        return ['parameters' => 'array', 'targets' => 'array', 'follow_ups' => 'array', 'snapshot' => 'array', 'figures' => 'array', 'stop_asked' => 'boolean', 'trial' => 'boolean', 'progress' => 'float', 'seconds' => 'float', 'beat_at' => 'datetime'];
     }
 
     /** @return BelongsTo<Project, $this> */

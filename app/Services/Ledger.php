@@ -21,16 +21,59 @@ final class Ledger
      * @param  array<string, mixed>  $parameters
      * @param  array{passes?: list<string>, bodies?: list<string>}  $targets
      * @param  list<array{operation: string, parameters: array<string, mixed>, targets: array{passes?: list<string>, bodies?: list<string>}}>  $then  steps that follow when this one is done
+     * @param  bool  $trial  to be looked at first: it changes nothing until it is kept
      */
-    public function add(Project $project, User $user, string $operation, array $parameters, array $targets = [], array $then = []): Step
+    public function add(Project $project, User $user, string $operation, array $parameters, array $targets = [], array $then = [], bool $trial = false): Step
     {
         if ($operation !== 'import') {
             Catalogue::parameters($operation, $parameters);
         }
-        $step = $project->steps()->create(['user_id' => $user->id, 'operation' => $operation, 'parameters' => $parameters, 'targets' => $targets, 'follow_ups' => $then]);
+        $step = $project->steps()->create(['user_id' => $user->id, 'operation' => $operation, 'parameters' => $parameters, 'targets' => $targets, 'follow_ups' => $then, 'trial' => $trial]);
         RunStep::dispatch($step->id)->afterCommit();
 
         return $step;
+    }
+
+    /**
+     * Carries a step out without putting it in the ledger. A project has one trial at a time; an older one goes.
+     *
+     * @param  array<string, mixed>  $parameters
+     * @param  array{passes?: list<string>, bodies?: list<string>}  $targets
+     */
+    public function try(Project $project, User $user, string $operation, array $parameters, array $targets = []): Step
+    {
+        $this->forgetTrials($project);
+
+        return $this->add($project, $user, $operation, $parameters, $targets, trial: true);
+    }
+
+    public function forgetTrials(Project $project): void
+    {
+        $trials = fn () => $project->steps()->where('trial', true);
+        $trials()->whereIn('state', ['waiting', 'running'])->update(['stop_asked' => true]);
+        $trials()->whereNotIn('state', ['waiting', 'running'])->delete();
+    }
+
+    /** Puts a trial into the ledger as if it had been applied; nothing is computed again. */
+    public function keep(Project $project, Step $step): void
+    {
+        DB::transaction(function () use ($project, $step): void {
+            $locked = $this->idle($project);
+            $step->refresh();
+            if (! $step->trial || $step->state !== 'done' || $step->parent_id !== $locked->head_step_id) {
+                throw new ConflictHttpException('The project has changed since this was tried; try it again.');
+            }
+            $step->update(['trial' => false]);
+            $locked->update(['head_step_id' => $step->id]);
+        });
+    }
+
+    /** The trial that speaks of the project as it is now, finished or on its way. */
+    public function trial(Project $project): ?Step
+    {
+        $trial = $project->steps()->where('trial', true)->where('stop_asked', false)->latest('id')->first();
+
+        return $trial === null || (! in_array($trial->state, ['waiting', 'running'], true) && $trial->parent_id !== $project->head_step_id) ? null : $trial;
     }
 
     public function undo(Project $project): void
@@ -129,7 +172,7 @@ final class Ledger
     public function line(Project $project): array
     {
         $columns = ['id', 'project_id', 'parent_id', 'operation', 'parameters', 'targets', 'state', 'progress', 'doing', 'figures', 'message', 'seconds', 'stop_asked', 'created_at'];
-        $all = $project->steps()->orderBy('id')->get($columns)->keyBy('id');
+        $all = $project->steps()->where('trial', false)->orderBy('id')->get($columns)->keyBy('id');
         $line = [];
         for ($id = $project->head_step_id; $id !== null && $all->has($id); $id = $all[$id]->parent_id) {
             array_unshift($line, $all[$id]);

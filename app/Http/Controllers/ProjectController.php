@@ -86,15 +86,33 @@ final class ProjectController
         return response()->json([
             'project' => ['id' => $project->id, 'name' => $project->name, 'brief' => $project->brief, 'scaleConfirmed' => $project->scale_confirmed, 'members' => MemberController::list($project), 'owner' => $project->owner->name, 'isOwner' => $project->owner_id === $request->user()?->id],
             'snapshot' => $snapshot,
-            'steps' => array_map(fn (Step $step) => [
-                'id' => $step->id, 'operation' => $step->operation, 'state' => $step->state, 'progress' => $step->progress, 'doing' => $step->doing,
-                'figures' => $step->figures, 'message' => $step->message, 'seconds' => $step->seconds, 'stopAsked' => $step->stop_asked,
-                'parameters' => $step->operation === 'import' ? [] : $step->parameters, 'startedAt' => $step->created_at?->toIso8601String(),
-            ], $ledger->line($project)),
+            'steps' => array_map($this->step(...), $ledger->line($project)),
+            'trial' => $this->trial($ledger->trial($project)),
             'readyCard' => ReadyCard::lines($project->briefValue(), $body['figures'] ?? null, $project->scale_confirmed, $snapshot['oriented']),
             'readyBody' => $body['id'] ?? null,
             'canUndo' => $project->head_step_id !== null, 'canRedo' => $project->steps()->where('parent_id', $project->head_step_id)->where('state', 'set-aside')->exists(),
         ]);
+    }
+
+    /** @return array<string, mixed> */
+    private function step(Step $step): array
+    {
+        return [
+            'id' => $step->id, 'operation' => $step->operation, 'state' => $step->state, 'progress' => $step->progress, 'doing' => $step->doing,
+            'figures' => $step->figures, 'message' => $step->message, 'seconds' => $step->seconds, 'stopAsked' => $step->stop_asked,
+            'parameters' => $step->operation === 'import' ? [] : $step->parameters, 'startedAt' => $step->created_at?->toIso8601String(),
+        ];
+    }
+
+    /** @return array<string, mixed>|null what was tried, and how passes and bodies would be */
+    private function trial(?Step $step): ?array
+    {
+        if ($step === null) {
+            return null;
+        }
+        $snapshot = $step->state === 'done' ? $step->snapshot : null;
+
+        return ['step' => $this->step($step), 'passes' => $snapshot['passes'] ?? null, 'bodies' => $snapshot['bodies'] ?? null];
     }
 
     public function update(Request $request, Project $project): JsonResponse

@@ -25,6 +25,7 @@ final class StepController
     {
         $data = $request->validate([
             'operation' => ['required', Rule::in([...Catalogue::names(), 'import'])],
+            'trial' => ['boolean'],
             'parameters' => ['array'],
             'targets' => ['array:passes,bodies'],
             'targets.*' => ['array', 'max:1000'],
@@ -34,7 +35,10 @@ final class StepController
         if ($data['operation'] === 'import') {
             $this->checkUploads($project, $parameters);
         }
-        $step = $this->ledger->add($project, $this->user($request), $data['operation'], $parameters, $data['targets'] ?? []);
+        $isTrial = ($data['trial'] ?? false) && $data['operation'] !== 'import';
+        $step = $isTrial
+            ? $this->ledger->try($project, $this->user($request), $data['operation'], $parameters, $data['targets'] ?? [])
+            : $this->ledger->add($project, $this->user($request), $data['operation'], $parameters, $data['targets'] ?? []);
 
         return response()->json(['id' => $step->id], 202);
     }
@@ -55,6 +59,21 @@ final class StepController
         $step->newQuery()->whereKey($step->id)->whereIn('state', ['waiting', 'running'])->update(['stop_asked' => true]);
 
         return response()->json(['id' => $step->id], 202);
+    }
+
+    public function keep(Project $project, Step $step): JsonResponse
+    {
+        abort_unless($step->project_id === $project->id, 404);
+        $this->ledger->keep($project, $step);
+
+        return response()->json(['id' => $step->id]);
+    }
+
+    public function forgetTrials(Project $project): JsonResponse
+    {
+        $this->ledger->forgetTrials($project);
+
+        return response()->json(null, 204);
     }
 
     public function again(Request $request, Project $project, Step $step): JsonResponse
