@@ -48,6 +48,9 @@ export const api = {
   confirmScale: (id: string, confirmed: boolean) => request<void>('POST', `/projects/${id}/scale-confirmed`, { confirmed }),
   addStep: (id: string, operation: string, parameters: Record<string, unknown>, targets?: Record<string, string[]>) =>
     request<{ id: number }>('POST', `/projects/${id}/steps`, { operation, parameters, ...(targets ? { targets } : {}) }),
+  tryStep: (id: string, operation: string, parameters: Record<string, unknown>) => request<{ id: number }>('POST', `/projects/${id}/steps`, { operation, parameters, trial: true }),
+  keepTrial: (id: string, step: number) => request<void>('POST', `/projects/${id}/steps/${step}/keep`),
+  forgetTrials: (id: string) => request<void>('DELETE', `/projects/${id}/trials`),
   stopStep: (id: string, step: number) => request<void>('POST', `/projects/${id}/steps/${step}/stop`),
   again: (id: string, step: number) => request<void>('POST', `/projects/${id}/steps/${step}/again`),
   rerun: (id: string, step: number, parameters: Record<string, unknown>) => request<void>('POST', `/projects/${id}/steps/${step}/rerun`, { parameters }),

@@ -78,6 +78,13 @@ export interface ReadyLine {
   fix: string | null;
 }
 
+/** A step carried out to be looked at: how passes and bodies would be; null until it is done. */
+export interface Trial {
+  step: StepItem;
+  passes: PassItem[] | null;
+  bodies: BodyItem[] | null;
+}
+
 export interface ProjectState {
   project: { id: string; name: string; brief: Brief; scaleConfirmed: { by: string; at: string } | null; owner: string; isOwner: boolean; members: { id: number; name: string; email: string }[] };
   snapshot: {
@@ -88,6 +95,7 @@ export interface ProjectState {
     oriented: boolean;
   };
   steps: StepItem[];
+  trial: Trial | null;
   readyCard: ReadyLine[];
   readyBody: string | null;
   canUndo: boolean;
@@ -107,7 +115,7 @@ export interface ParameterInfo {
   exclusiveMin: boolean;
   max: number | null;
   choices: string[];
-  picks: 'points' | 'pairs' | 'selection' | 'names' | 'locked' | null;
+  picks: 'points' | 'pairs' | 'selection' | 'box' | 'names' | 'locked' | null;
   suggested: boolean;
 }
 

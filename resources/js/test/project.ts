@@ -22,6 +22,7 @@ export function aProject(over: { passes?: PassItem[]; bodies?: BodyItem[]; datum
     snapshot: { passes: over.passes ?? [], bodies, datums: over.datums ?? [], suggestions: {}, oriented: false },
     steps: over.steps ?? [],
     readyCard: ['closed', 'sound', 'scale', 'oriented', 'light', 'faithful', 'measured'].map((key) => ({ key, label: key, state: over.ready?.[key] ?? 'bad', figure: '', fix: null })),
+    trial: null,
     readyBody: bodies.at(-1)?.id ?? null,
     canUndo: false,
     canRedo: false,

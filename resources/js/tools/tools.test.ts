@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Hit, Tool, ToolEvent } from './events';
-import { isInside, outlineTool } from './outline/outlineTool';
+import { clickTool } from './click/clickTool';
+import { type OutlineShape, outlineTool } from './outline/outlineTool';
 import { pickPointsTool } from './pickPoints/pickPointsTool';
 
 const hit = (x: number): Hit => ({ itemId: 'body', kind: 'body', index: x, pointMm: [x, 0, 0] });
@@ -30,9 +31,11 @@ function randomEvents(seed: number, many: number): ToolEvent[] {
   });
 }
 
+const SHAPES: OutlineShape[] = ['freehand', 'rectangle', 'polygon', 'brush'];
+
 describe('every tool', () => {
   it.each([1, 2, 3, 4, 5])('is idle again after cancel, whatever came before (seed %i)', (seed) => {
-    for (const tool of [pickPointsTool, outlineTool] as Tool<{ name: string }, unknown>[]) {
+    for (const tool of [pickPointsTool, clickTool, ...SHAPES.map(outlineTool)] as Tool<{ name: string }, unknown>[]) {
       const { state } = drive(tool, [...randomEvents(seed, 4000), { type: 'cancel' }]);
       expect(state.name).toBe('idle');
     }
@@ -59,17 +62,38 @@ describe('picking points', () => {
 });
 
 describe('an outline', () => {
-  it('selects inside the drawn path when the button is let go', () => {
-    const path = [
-      { x: 0, y: 0 },
-      { x: 10, y: 0 },
-      { x: 10, y: 10 },
-    ];
-    const { effects } = drive(outlineTool, [{ type: 'down', at: path[0]! }, { type: 'move', at: path[1]! }, { type: 'move', at: path[2]! }, { type: 'up', at: path[2]! }]);
-    expect(effects.at(-1)).toEqual({ type: 'selectInside', path });
+  const at = (x: number, y: number) => ({ x, y });
+  const down = (x: number, y: number): ToolEvent => ({ type: 'down', at: at(x, y) });
+  const move = (x: number, y: number): ToolEvent => ({ type: 'move', at: at(x, y) });
+  const up = (x: number, y: number): ToolEvent => ({ type: 'up', at: at(x, y) });
+  const last = (shape: OutlineShape, events: ToolEvent[]) => drive(outlineTool(shape), events).effects.at(-1);
+  it('drawn freely selects inside its path when the button is let go', () => {
+    expect(last('freehand', [down(0, 0), move(10, 0), move(11, 0), move(10, 10), up(10, 10)])).toEqual({ type: 'selectInside', path: [at(0, 0), at(10, 0), at(10, 10)] });
+    expect(last('freehand', [down(0, 0), move(10, 0), up(10, 0)])).toEqual({ type: 'clearOverlay' });
   });
-  it('knows inside from outside of a concave path', () => {
-    const u = [[0, 0], [9, 0], [9, 9], [6, 9], [6, 3], [3, 3], [3, 9], [0, 9]].map(([x, y]) => ({ x: x!, y: y! }));
-    expect([isInside(u, 1, 8), isInside(u, 4.5, 8), isInside(u, 8, 8), isInside(u, 4.5, 1)]).toEqual([true, false, true, true]);
+  it('as a rectangle spans from the press to where the button is let go, and a click is none', () => {
+    expect(last('rectangle', [down(2, 3), move(5, 5), move(20, 30), up(20, 30)])).toEqual({ type: 'selectInside', path: [at(2, 3), at(20, 3), at(20, 30), at(2, 30)] });
+    expect(last('rectangle', [down(2, 3), up(2, 3)])).toEqual({ type: 'clearOverlay' });
+  });
+  it('as a polygon takes a corner a click, takes one back, and closes on Enter or on its first corner', () => {
+    const click = (x: number, y: number) => [down(x, y), up(x, y)];
+    const corners = [...click(0, 0), ...click(50, 0), ...click(99, 99), { type: 'removeLast' } as const, ...click(50, 50)];
+    const path = [at(0, 0), at(50, 0), at(50, 50)];
+    expect(last('polygon', [...corners, { type: 'complete' }])).toEqual({ type: 'selectInside', path });
+    expect(last('polygon', [...corners, ...click(3, 2)])).toEqual({ type: 'selectInside', path });
+    expect(last('polygon', [...click(0, 0), ...click(50, 0), { type: 'complete' }])).toEqual({ type: 'clearOverlay' });
+  });
+  it('with the brush counts from the first touch', () => {
+    expect(last('brush', [down(4, 4), up(4, 4)])).toEqual({ type: 'selectInside', path: [at(4, 4)] });
+    expect(last('brush', [down(4, 4), move(9, 4), { type: 'cancel' }])).toEqual({ type: 'clearOverlay' });
+  });
+});
+
+describe('a click', () => {
+  it('counts on the part, and neither beside it nor as a drag', () => {
+    const press: ToolEvent = { type: 'down', at: { x: 0, y: 0 } };
+    expect(drive(clickTool, [press, { type: 'up', at: { x: 2, y: 2 }, hit: hit(7) }]).effects).toEqual([{ type: 'clicked', hit: hit(7) }]);
+    expect(drive(clickTool, [press, { type: 'up', at: { x: 2, y: 2 } }]).effects).toEqual([]);
+    expect(drive(clickTool, [press, { type: 'up', at: { x: 20, y: 2 }, hit: hit(7) }]).effects).toEqual([]);
   });
 });

@@ -1,21 +1,19 @@
 import * as THREE from 'three';
+import type { Box, Handle, Vec } from '../tools/cropBox/box';
 import type { Hit, ScreenPoint } from '../tools/events';
-import { isInside } from '../tools/outline/outlineTool';
+import { CropBoxView, intoBox, sidesOf, spanInside } from './cropBoxView';
 import { type DatumShape, datumObject, numberMark } from './datumShapes';
+import { countOf, type Marks, NOTHING } from './marks';
+import { grow, piece, shrink, spread } from './neighbours';
 import { AXES, SELECTED } from './palette';
-import { type ColourMode, SceneItem } from './sceneItem';
+import { markInside, renderDepth } from './select';
+import type { ColourMode, SceneItem } from './sceneItem';
 
 export type StandardView = 'front' | 'back' | 'left' | 'right' | 'top' | 'bottom';
 
 const DIRECTIONS: Record<StandardView, [number, number, number]> = {
   front: [0, -1, 0], back: [0, 1, 0], left: [-1, 0, 0], right: [1, 0, 0], top: [0, 0, 1], bottom: [0, 0, -1],
 };
-
-export interface Selection {
-  target: string;
-  ranges: [number, number][];
-  count: number;
-}
 
 /** The 3D view: draws items, turns the camera, finds what is under the pointer. Knows three.js, not React. */
 export class Viewport {
@@ -32,6 +30,8 @@ export class Viewport {
   private readonly marks = new THREE.Group();
   private readonly highlight = new THREE.Group();
   private readonly axes = new THREE.Group();
+  private readonly cropBox = new CropBoxView();
+  private hiddenOutside: Box | null = null;
   private readonly frame = new THREE.Matrix4();
   private readonly target = new THREE.Vector3();
   private readonly observer: ResizeObserver;
@@ -46,7 +46,8 @@ export class Viewport {
     this.renderer.domElement.setAttribute('aria-hidden', 'true');
     this.camera.up.set(0, 0, 1);
     this.camera.position.set(180, -260, 180);
-    this.scene.add(new THREE.HemisphereLight(0xfff4e6, 0x4a4038, 1.4), this.headlight, this.headlight.target, this.datums, this.marks, this.highlight, this.axes);
+    this.scene.add(new THREE.HemisphereLight(0xfff4e6, 0x4a4038, 1.4), this.headlight, this.headlight.target, this.datums, this.marks, this.highlight, this.axes, this.cropBox.object);
+    this.renderer.localClippingEnabled = true;
     this.observer = new ResizeObserver(() => this.resize());
     this.observer.observe(host);
     this.resize();
@@ -132,7 +133,7 @@ export class Viewport {
     context.drawImage(this.renderer.domElement, (at.x - w / 2) * ratio, (at.y - h / 2) * ratio, w * ratio, h * ratio, 0, 0, into.width, into.height);
   }
 
-  private mmPerPixel(): number {
+  mmPerPixel(): number {
     return (2 * this.camera.position.distanceTo(this.target) * Math.tan(THREE.MathUtils.degToRad(this.camera.fov / 2))) / Math.max(1, this.host.clientHeight);
   }
 
@@ -143,6 +144,7 @@ export class Viewport {
   add(key: string, item: SceneItem): void {
     this.items.set(key, item);
     item.paint(this.colours);
+    item.clip(this.clip());
     this.scene.add(item.object);
   }
 
@@ -167,7 +169,8 @@ export class Viewport {
     if (matrix) this.frame.set(...(matrix as unknown as Parameters<THREE.Matrix4['set']>));
     else this.frame.identity();
     for (const item of this.items.values()) item.reframe(this.frame);
-    for (const group of [this.datums, this.marks, this.highlight]) {
+    for (const item of this.items.values()) item.clip(this.clip());
+    for (const group of [this.datums, this.marks, this.highlight, this.cropBox.object]) {
       group.matrixAutoUpdate = false;
       group.matrix.copy(this.frame);
       group.matrixWorldNeedsUpdate = true;
@@ -187,6 +190,48 @@ export class Viewport {
       });
     }
     this.draw();
+  }
+
+  private clip(): THREE.Plane[] {
+    return this.hiddenOutside ? sidesOf(this.hiddenOutside, this.frame) : [];
+  }
+
+  /** From the scene to the box that hides what is outside it. */
+  private within(): { into: THREE.Matrix4; half: readonly [number, number, number] } | null {
+    const box = this.hiddenOutside;
+    return box && { into: intoBox(box).multiply(this.frame.clone().invert()), half: [box.size[0] / 2, box.size[1] / 2, box.size[2] / 2] };
+  }
+
+  setCropBox(box: Box | null): void {
+    this.cropBox.set(box);
+    this.draw();
+  }
+
+  handleAt(at: ScreenPoint): Handle | null {
+    return this.cropBox.at(at, (p) => this.project(p));
+  }
+
+  /** A box around everything visible, a little larger. */
+  visibleBounds(): Box | null {
+    const box = this.visibleBox();
+    if (box.isEmpty()) return null;
+    const centre = box.getCenter(new THREE.Vector3());
+    const size = box.getSize(new THREE.Vector3());
+    const margin = 0.02 * size.length();
+    return { centre: [centre.x, centre.y, centre.z], size: [size.x + margin, size.y + margin, size.z + margin], turn: [0, 0, 0] };
+  }
+
+  /** Hides what lies outside a box, or shows everything again; gives how many points and faces are hidden, by item. */
+  hideOutside(box: Box | null): Record<string, number> {
+    this.hiddenOutside = box;
+    const hidden: Record<string, number> = {};
+    const within = this.within();
+    for (const item of this.items.values()) {
+      item.clip(this.clip());
+      if (within) hidden[item.id] = item.outside(within.into.clone().multiply(item.object.matrix), within.half);
+    }
+    this.draw();
+    return hidden;
   }
 
   setDatums(datums: readonly DatumShape[]): void {
@@ -258,6 +303,12 @@ export class Viewport {
     this.fit();
   }
 
+  /** The line of sight under a place of the view, in project coordinates. */
+  rayAt(at: ScreenPoint): { origin: Vec; direction: Vec } {
+    const ray = this.ray(at).applyMatrix4(this.frame.clone().invert());
+    return { origin: ray.origin.toArray(), direction: ray.direction.toArray() };
+  }
+
   private ray(at: ScreenPoint): THREE.Ray {
     const caster = new THREE.Raycaster();
     caster.setFromCamera(new THREE.Vector2((2 * at.x) / this.host.clientWidth - 1, 1 - (2 * at.y) / this.host.clientHeight), this.lens() as THREE.PerspectiveCamera | THREE.OrthographicCamera);
@@ -267,10 +318,12 @@ export class Viewport {
   /** What is under the pointer, in project coordinates (a previewed frame taken off again). */
   pick(at: ScreenPoint, only?: (itemId: string) => boolean): Hit | undefined {
     const ray = this.ray(at);
+    const span = this.hiddenOutside ? spanInside(this.hiddenOutside, ray.clone().applyMatrix4(this.frame.clone().invert())) : undefined;
+    if (span === null) return undefined;
     let best: { item: SceneItem; index: number; distance: number; point: THREE.Vector3 } | null = null;
     for (const item of this.items.values()) {
       if (!item.object.visible || (only && !only(item.id))) continue;
-      const found = item.hit(ray, 4 * this.mmPerPixel());
+      const found = item.hit(ray, 4 * this.mmPerPixel(), span);
       if (found && (!best || found.distance < best.distance)) best = { item, ...found };
     }
     if (!best) return undefined;
@@ -317,84 +370,116 @@ export class Viewport {
     this.draw();
   }
 
-  /**
-   * Points and faces inside a closed path on the screen. Front only takes those within reach of the foremost ones around them,
-   * through takes all.
-   */
-  selectInside(path: readonly ScreenPoint[], through: boolean): Selection[] {
-    const w = this.host.clientWidth;
-    const h = this.host.clientHeight;
-    const cell = 6;
-    const columns = Math.ceil(w / cell);
-    const front = new Float32Array(columns * Math.ceil(h / cell)).fill(Infinity);
-    const found: { item: SceneItem; index: number[]; depth: number[]; cells: number[] }[] = [];
-    const v = new THREE.Vector3();
-    const lens = this.lens();
-    for (const item of this.items.values()) {
-      if (!item.object.visible) continue;
-      const entry = { item, index: [] as number[], depth: [] as number[], cells: [] as number[] };
-      const { positions: p, faces } = item.geometry;
-      const many = faces ? faces.length / 3 : p.length / 3;
-      const matrix = item.object.matrix;
-      for (let i = 0; i < many; i++) {
-        if (item.mask && !item.mask[i]) continue;
-        if (faces) {
-          const [a, b, c] = [3 * faces[3 * i]!, 3 * faces[3 * i + 1]!, 3 * faces[3 * i + 2]!];
-          v.set((p[a]! + p[b]! + p[c]!) / 3, (p[a + 1]! + p[b + 1]! + p[c + 1]!) / 3, (p[a + 2]! + p[b + 2]! + p[c + 2]!) / 3);
-        } else v.set(p[3 * i]!, p[3 * i + 1]!, p[3 * i + 2]!);
-        v.applyMatrix4(matrix);
-        const depth = v.distanceTo(lens.position);
-        v.project(lens);
-        const x = (0.5 + 0.5 * v.x) * w;
-        const y = (0.5 - 0.5 * v.y) * h;
-        if (x < 0 || y < 0 || x >= w || y >= h) continue;
-        const k = Math.floor(y / cell) * columns + Math.floor(x / cell);
-        if (depth < front[k]!) front[k] = depth;
-        if (!isInside(path, x, y)) continue;
-        entry.index.push(i);
-        entry.depth.push(depth);
-        entry.cells.push(k);
-      }
-      found.push(entry);
-    }
-    const reach = Math.max(3 * cell * this.mmPerPixel(), 1);
-    return found
-      .map(({ item, index, depth, cells }) => {
-        const kept = through ? index : index.filter((_, n) => depth[n]! <= front[cells[n]!]! + reach);
-        return { target: item.id, ranges: toRanges(kept), count: kept.length };
-      })
-      .filter((s) => s.count > 0);
+  private *visible(): Iterable<SceneItem> {
+    for (const item of this.items.values()) if (item.object.visible) yield item;
   }
 
-  /** Shows a selection in amber. */
-  highlightSelection(selection: readonly Selection[]): void {
+  private find(itemId: string): SceneItem | undefined {
+    for (const item of this.items.values()) if (item.id === itemId) return item;
+    return undefined;
+  }
+
+  /** Points and faces on the marked pixels of the view (a byte each, see screenMask). */
+  markInside(shape: (width: number, height: number) => Uint8Array, through: boolean): { found: Marks; behind: number } {
+    const [width, height] = [this.host.clientWidth, this.host.clientHeight];
+    const over = [this.datums, this.marks, this.highlight, this.axes, this.cropBox.object];
+    const shown = over.map((group) => group.visible);
+    for (const group of over) group.visible = false;
+    const lens = this.lens() as THREE.PerspectiveCamera | THREE.OrthographicCamera;
+    const depth = renderDepth(this.renderer, this.scene, lens, width, height, this.clip());
+    over.forEach((group, k) => {
+      group.visible = shown[k]!;
+    });
+    this.draw();
+    return markInside(this.visible(), shape(width, height), through, { lens, width, height, depth, slack: Math.max(5 * this.mmPerPixel(), 1e-3 * this.camera.position.distanceTo(this.target)), within: this.within() });
+  }
+
+  /** The whole piece, or the smooth area around a place: bends up to `angle` degrees, at most `withinMm` away. */
+  markFrom(hit: Hit, how: { kind: 'piece' } | { kind: 'spread'; angle: number; withinMm: number }): Marks {
+    const item = this.find(hit.itemId);
+    if (!item) return NOTHING;
+    const n = item.neighbours();
+    return new Map([[item.id, how.kind === 'piece' ? piece(hit.index, n) : spread(hit.index, n, how.angle, how.withinMm / item.elements().mmPerUnit)]]);
+  }
+
+  /** The selection one ring larger or smaller. */
+  ring(marks: Marks, change: 'grow' | 'shrink'): Marks {
+    return new Map([...marks].map(([id, m]) => {
+      const n = this.find(id)?.neighbours();
+      return [id, n ? (change === 'grow' ? grow(m, n) : shrink(m, n)) : m];
+    }));
+  }
+
+  /** What is visible and not selected. */
+  inverse(marks: Marks): Marks {
+    return new Map([...this.visible()].map((item) => {
+      const old = marks.get(item.id);
+      const out = new Uint8Array(item.elements().many);
+      for (let i = 0; i < out.length; i++) out[i] = old?.[i] || (item.mask && !item.mask[i]) ? 0 : 1;
+      return [item.id, out];
+    }));
+  }
+
+  /** What lies on the side of a plane that its direction points to, or on the other. */
+  markSide(plane: { origin: readonly [number, number, number]; direction: readonly [number, number, number] }, side: 1 | -1): Marks {
+    const back = this.frame.clone().invert();
+    return new Map([...this.visible()].map((item) => {
+      const n = item.elements().many;
+      const out = new Uint8Array(n);
+      const place = back.clone().multiply(item.object.matrix);
+      const v = new THREE.Vector3();
+      const near = item.geometry.faces ? item.neighbours() : null;
+      const p = item.geometry.positions;
+      const normal = new THREE.Vector3(...plane.direction);
+      const level = normal.dot(new THREE.Vector3(...plane.origin));
+      for (let i = 0; i < n; i++) {
+        if (item.mask && !item.mask[i]) continue;
+        if (near) v.set(...(near.place(i) as [number, number, number]));
+        else v.set(p[3 * i]!, p[3 * i + 1]!, p[3 * i + 2]!);
+        if (side * (v.applyMatrix4(place).dot(normal) - level) > 0) out[i] = 1;
+      }
+      return [item.id, out];
+    }));
+  }
+
+  /** Faces that no more than so many passes saw, filled ones included. */
+  markThin(passes: number): Marks {
+    const found = new Map<string, Uint8Array>();
+    for (const item of this.visible()) {
+      const { faces, support } = item.geometry;
+      if (!faces || !support) continue;
+      const out = new Uint8Array(faces.length / 3);
+      for (let f = 0; f < out.length; f++) out[f] = Math.min(support[faces[3 * f]!]!, support[faces[3 * f + 1]!]!, support[faces[3 * f + 2]!]!) <= passes ? 1 : 0;
+      found.set(item.id, out);
+    }
+    return found;
+  }
+
+  /** Shows marked points and faces in amber; what lies behind others shines through as a ghost. */
+  showMarks(marks: Marks): void {
     this.highlight.clear();
-    for (const part of selection) {
-      const item = [...this.items.values()].find((i) => i.id === part.target);
-      if (!item) continue;
-      const list: number[] = [];
-      for (const [from, to] of part.ranges) for (let i = from; i <= to; i++) list.push(i);
+    for (const [id, marked] of marks) {
+      const item = this.find(id);
+      const many = countOf(marked);
+      if (!item || many === 0) continue;
+      const faces = item.geometry.faces;
+      const index = new Uint32Array(faces ? 3 * many : many);
+      for (let i = 0, k = 0; i < marked.length; i++) {
+        if (!marked[i]) continue;
+        if (faces) for (let c = 0; c < 3; c++) index[k++] = faces[3 * i + c]!;
+        else index[k++] = i;
+      }
       const buffer = new THREE.BufferGeometry();
       buffer.setAttribute('position', new THREE.BufferAttribute(item.geometry.positions, 3));
-      const faces = item.geometry.faces;
+      buffer.setIndex(new THREE.BufferAttribute(index, 1));
       if (faces) {
-        buffer.setIndex(list.flatMap((f) => [faces[3 * f]!, faces[3 * f + 1]!, faces[3 * f + 2]!]));
+        this.overlay(new THREE.Mesh(buffer, new THREE.MeshBasicMaterial({ color: SELECTED, side: THREE.DoubleSide, depthTest: false, transparent: true, opacity: 0.22 })), item);
         this.overlay(new THREE.Mesh(buffer, new THREE.MeshBasicMaterial({ color: SELECTED, side: THREE.DoubleSide, polygonOffset: true, polygonOffsetFactor: -2, polygonOffsetUnits: -2 })), item);
       } else {
-        buffer.setIndex(list);
+        this.overlay(new THREE.Points(buffer, new THREE.PointsMaterial({ color: SELECTED, size: 2, sizeAttenuation: false, depthTest: false, transparent: true, opacity: 0.3 })), item);
         this.overlay(new THREE.Points(buffer, new THREE.PointsMaterial({ color: SELECTED, size: 2.4, sizeAttenuation: false })), item);
       }
     }
     this.draw();
   }
-}
-
-export function toRanges(sorted: readonly number[]): [number, number][] {
-  const ranges: [number, number][] = [];
-  for (const i of sorted) {
-    const last = ranges[ranges.length - 1];
-    if (last && last[1] === i - 1) last[1] = i;
-    else ranges.push([i, i]);
-  }
-  return ranges;
 }

@@ -4,6 +4,8 @@ export interface Geometry {
   origin: [number, number, number];
   positions: Float32Array;
   faces: Uint32Array | null;
+  /** the face across each edge, 0xffffffff for none */
+  adjacency: Uint32Array | null;
   support: Uint8Array | null;
   faceOrigin: Uint8Array | null;
   bounds: { min: [number, number, number]; max: [number, number, number] };
@@ -30,6 +32,7 @@ export function readGeometry(buffer: ArrayBuffer): Geometry {
   // Every section starts at a multiple of eight bytes, so that typed arrays can lie straight over it.
   const floats = at('positions');
   const faces = at('faces');
+  const adjacency = at('adjacency');
   const bytes = (name: string) => {
     const s = at(name);
     return s ? new Uint8Array(buffer, start + s.offset, s.length) : null;
@@ -41,6 +44,7 @@ export function readGeometry(buffer: ArrayBuffer): Geometry {
     bounds: head.bounds,
     positions: new Float32Array(buffer, start + floats.offset, floats.length / 4),
     faces: faces ? new Uint32Array(buffer, start + faces.offset, faces.length / 4) : null,
+    adjacency: adjacency ? new Uint32Array(buffer, start + adjacency.offset, adjacency.length / 4) : null,
     support: bytes('support'),
     faceOrigin: bytes('faceOrigin'),
   };

@@ -2,8 +2,8 @@ import type { Hit, ScreenPoint, ToolEvent } from '../tools/events';
 import type { Viewport } from './Viewport';
 
 export interface PointerClaims {
-  /** a tool that draws takes the left button; the right one then turns the view */
-  draws: () => boolean;
+  /** a tool that draws, or a handle under the pointer, takes the left button; the right one then turns the view */
+  draws: (at: ScreenPoint) => boolean;
   /** null while no tool listens */
   send: () => ((event: ToolEvent) => void) | null;
   pick: (at: ScreenPoint) => Hit | undefined;
@@ -26,7 +26,7 @@ export function listen(host: HTMLElement, view: Viewport, claims: PointerClaims)
     const point = at(e);
     host.setPointerCapture(e.pointerId);
     const shifts = e.button === 1 || (e.button === 0 && e.shiftKey);
-    const tools = e.button === 0 && !shifts && claims.draws();
+    const tools = e.button === 0 && !shifts && claims.draws(point);
     gesture = { kind: tools ? 'tool' : shifts ? 'shift' : 'turn', last: point, about: !tools && !shifts ? (claims.pick(point)?.pointMm ?? null) : null };
     if (e.button === 0) claims.send()?.({ type: 'down', at: point });
     if (e.button === 1) e.preventDefault();

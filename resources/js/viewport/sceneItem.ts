@@ -1,6 +1,7 @@
 import * as THREE from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
 import type { Geometry } from './blob';
+import { cloudNeighbours, meshNeighbours, type Neighbours } from './neighbours';
 import { FILLED, MEASURED, SUPPORT } from './palette';
 
 /** evidence: measured plain, filled hatched; support: by how many passes saw a place; plain: one colour. Passes keep theirs. */
@@ -25,6 +26,7 @@ export class SceneItem {
   private faceOrder: Uint32Array | null = null;
   private bvh: MeshBVH | null = null;
   private readonly local = new THREE.Matrix4();
+  private near: Neighbours | null = null;
 
   constructor(
     readonly id: string,
@@ -36,6 +38,18 @@ export class SceneItem {
     this.object = geometry.faces ? this.mesh(geometry) : this.points(geometry, mask, colour);
     this.object.matrixAutoUpdate = false;
     this.object.frustumCulled = false;
+  }
+
+  /** Who is next to whom; built when a gesture first asks. */
+  neighbours(): Neighbours {
+    const { positions, faces, adjacency } = this.geometry;
+    this.near ??= faces && adjacency ? meshNeighbours({ positions, faces, adjacency }) : cloudNeighbours({ positions }, this.mask);
+    return this.near;
+  }
+
+  /** Points or faces, and how many millimetres a unit of the blob is. */
+  elements(): { many: number; mmPerUnit: number } {
+    return { many: (this.geometry.faces ?? this.geometry.positions).length / 3, mmPerUnit: this.object.matrix.getMaxScaleOnAxis() };
   }
 
   private mesh(geometry: Geometry): THREE.Mesh {
@@ -95,6 +109,28 @@ export class SceneItem {
     filled!.needsUpdate = true;
   }
 
+  /** What lies behind one of the planes is not drawn. */
+  clip(planes: THREE.Plane[]): void {
+    for (const material of [this.object.material].flat()) {
+      material.clippingPlanes = planes;
+      material.needsUpdate = true;
+    }
+  }
+
+  /** How many points or faces lie outside a box about the origin, and are not cut away already. */
+  outside(into: THREE.Matrix4, half: readonly [number, number, number]): number {
+    const m = into.elements;
+    const near = this.geometry.faces ? this.neighbours() : null;
+    const p = this.geometry.positions;
+    let n = 0;
+    for (let i = 0, many = this.elements().many; i < many; i++) {
+      if (this.mask && !this.mask[i]) continue;
+      const [x, y, z] = near ? near.place(i) : [p[3 * i]!, p[3 * i + 1]!, p[3 * i + 2]!];
+      if (([0, 1, 2] as const).some((k) => Math.abs(m[k]! * x + m[k + 4]! * y + m[k + 8]! * z + m[k + 12]!) > half[k])) n++;
+    }
+    return n;
+  }
+
   place(transform: readonly number[], frame: THREE.Matrix4): void {
     const [x, y, z] = this.geometry.origin;
     this.local
@@ -116,23 +152,23 @@ export class SceneItem {
   }
 
   /** The first hit along a world ray: index in the blob and distance. */
-  hit(ray: THREE.Ray, slackMm: number): { index: number; distance: number; point: THREE.Vector3 } | null {
+  hit(ray: THREE.Ray, slackMm: number, span: readonly [number, number] = [0, Number.POSITIVE_INFINITY]): { index: number; distance: number; point: THREE.Vector3 } | null {
     const inverse = this.object.matrix.clone().invert();
     const local = ray.clone().applyMatrix4(inverse);
     const scale = this.object.matrix.getMaxScaleOnAxis();
     if (this.faceOrder) {
       this.bvh ??= new MeshBVH(this.object.geometry, { indirect: true });
-      const found = this.bvh.raycastFirst(local, THREE.DoubleSide);
+      const found = this.bvh.raycastFirst(local, THREE.DoubleSide, span[0] / scale, span[1] / scale);
       if (!found || found.faceIndex == null) return null;
       return { index: this.faceOrder[found.faceIndex] ?? 0, distance: found.distance * scale, point: found.point.clone().applyMatrix4(this.object.matrix) };
     }
-    return this.nearestPoint(local, slackMm / scale, scale);
+    return this.nearestPoint(local, slackMm / scale, scale, [span[0] / scale, span[1] / scale]);
   }
 
-  private nearestPoint(ray: THREE.Ray, slack: number, scale: number): { index: number; distance: number; point: THREE.Vector3 } | null {
+  private nearestPoint(ray: THREE.Ray, slack: number, scale: number, [from, to]: readonly [number, number]): { index: number; distance: number; point: THREE.Vector3 } | null {
     const p = this.geometry.positions;
     const { origin: o, direction: d } = ray;
-    let best = Infinity;
+    let best = to;
     let index = -1;
     for (let i = 0, k = 0; k < p.length; i++, k += 3) {
       if (this.mask && !this.mask[i]) continue;
@@ -140,7 +176,7 @@ export class SceneItem {
       const y = p[k + 1]! - o.y;
       const z = p[k + 2]! - o.z;
       const t = x * d.x + y * d.y + z * d.z;
-      if (t <= 0 || t >= best) continue;
+      if (t <= from || t >= best) continue;
       const away = x * x + y * y + z * z - t * t;
       if (away < slack * slack) {
         best = t;

@@ -1,6 +1,5 @@
 import { describe, expect, it } from 'vitest';
 import { readGeometry, readMask } from './blob';
-import { toRanges } from './Viewport';
 
 function blob(head: Record<string, unknown>, sections: Record<string, ArrayBuffer>): ArrayBuffer {
   const table: Record<string, { offset: number; length: number }> = {};
@@ -38,9 +37,4 @@ describe('a blob', () => {
     expect(() => readGeometry(new ArrayBuffer(64))).toThrow('not an Emberstone blob');
     expect(() => readMask(blob({ kind: 'cloud' }, {}))).toThrow('no mask');
   });
-});
-
-it('a selection becomes ranges', () => {
-  expect(toRanges([1, 2, 3, 7, 9, 10])).toEqual([[1, 3], [7, 7], [9, 10]]);
-  expect(toRanges([])).toEqual([]);
 });

@@ -111,9 +111,20 @@ function TrayList({ icon, title, number, ids, children }: { icon: ReactNode; tit
 }
 
 export function Tray() {
-  const { passes, bodies, datums } = useWorkspace().data.snapshot;
+  const { data, store } = useWorkspace();
+  const { passes, bodies, datums } = data.snapshot;
+  const hidden = useView((s) => s.hiddenOutside);
   return (
     <aside className="min-h-0 overflow-y-auto border-r border-neutral bg-base-100 p-1" aria-label="Tray">
+      {hidden ? (
+        <p className="m-1 flex items-center gap-1 rounded-field border border-warning p-2">
+          <EyeOff size={13} aria-hidden />
+          <span className="flex-1">{count(Object.values(hidden.counts).reduce((a, b) => a + b, 0))} outside the crop box are hidden</span>
+          <button type="button" className="btn btn-xs font-normal" onClick={() => store.setState({ hiddenOutside: null })}>
+            Show
+          </button>
+        </p>
+      ) : null}
       <TrayList icon={<Layers size={13} aria-hidden />} title="Passes" number={passes.length} ids={passes.map((p) => p.id)}>
         {passes.map((pass) => (
           <TrayRow

@@ -2,6 +2,7 @@ import { useEffect, useRef, useState } from 'react';
 import { api } from '../api/client';
 import type { Hit, ScreenPoint } from '../tools/events';
 import { niceLength } from '../ui/format';
+import { isDrawn } from '../state/view/store';
 import { listen } from '../viewport/pointer';
 import { type StandardView, Viewport } from '../viewport/Viewport';
 import { useView, useWorkspace } from './context';
@@ -47,7 +48,7 @@ export function ViewPane() {
     };
     window.emberstoneView = { project: (p) => view.project(p), pick: (at) => view.pick(at) };
     const stop = listen(host.current, view, {
-      draws: () => live.current.draws(),
+      draws: (at) => live.current.draws(at),
       send: () => live.current.send,
       pick: (at) => view.pick(at),
       hover: (hit, at) => {
@@ -78,10 +79,11 @@ export function ViewPane() {
       else if (e.key === 'c') commands.nextColours();
       else if (e.key === 'f') viewport.current?.fit();
       else if (e.key === 'Escape') {
-        if (store.getState().picks.length + store.getState().selection.length > 0 || store.getState().drawing) commands.clearGesture();
+        live.current.sendKey({ type: 'cancel' });
+        if (store.getState().picks.length + store.getState().selection.length > 0 || store.getState().selectTool) commands.clearGesture();
         else commands.openOperation(null);
-      } else if (e.key === 'Backspace') live.current.sendPick({ type: 'removeLast' });
-      else if (e.key === 'Enter' && !(e.target instanceof HTMLButtonElement)) live.current.sendPick({ type: 'complete' });
+      } else if (e.key === 'Backspace') live.current.sendKey({ type: 'removeLast' });
+      else if (e.key === 'Enter' && !(e.target instanceof HTMLButtonElement)) live.current.sendKey({ type: 'complete' });
       else {
         const view = VIEWS.find((v) => v.key === e.key);
         if (view) viewport.current?.look(view.view);
@@ -91,7 +93,7 @@ export function ViewPane() {
     return () => window.removeEventListener('keydown', key);
   }, [viewport, store, commands, run, projectId]);
 
-  const drawing = useView((s) => s.drawing);
+  const drawing = useView((s) => isDrawn(s.selectTool));
   const parallel = useView((s) => s.parallel);
   const colours = useView((s) => s.colours);
   useEffect(() => viewport.current?.setParallel(parallel), [viewport, parallel]);
@@ -103,7 +105,7 @@ export function ViewPane() {
       <svg className="pointer-events-none absolute inset-0 h-full w-full" aria-hidden>
         <polyline ref={overlay} fill="rgb(224 176 76 / 0.15)" stroke="#e0b04c" strokeWidth={1.5} />
       </svg>
-      {tools.picks && tools.picks !== 'selection' ? (
+      {tools.picks && tools.picks !== 'selection' && tools.picks !== 'box' ? (
         <div className={`pointer-events-none absolute right-3 top-3 overflow-hidden rounded-full border-2 border-base-content/50 ${hover ? '' : 'invisible'}`} aria-hidden>
           <canvas ref={lens} width={130} height={130} />
           <span className="absolute left-1/2 top-1/2 size-2 -translate-x-1/2 -translate-y-1/2 rounded-full border border-warning" />

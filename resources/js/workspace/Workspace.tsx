@@ -1,6 +1,7 @@
 import { useMemo, useRef } from 'react';
 import { useOperations, useCommand, useProject } from '../state/server/queries';
 import { commands, createViewStore } from '../state/view/store';
+import { type Marks, NOTHING } from '../viewport/marks';
 import type { Viewport } from '../viewport/Viewport';
 import { CommandBox } from '../features/find/CommandBox';
 import { ShortcutSheet } from '../features/find/ShortcutSheet';
@@ -26,11 +27,12 @@ export function Workspace({ projectId }: { projectId: string }) {
   const command = useCommand(projectId);
   const store = useMemo(createViewStore, []);
   const viewport = useRef<Viewport | null>(null);
+  const selected = useRef<Marks>(NOTHING);
   if (!project.data || !operations.data) {
     const problem = project.error ?? operations.error;
     return <p className="p-8">{problem ? `${problem.message} ` : 'Opening the project…'}{problem ? <a className="link" href="/">Back to the projects</a> : null}</p>;
   }
-  const value = { projectId, data: project.data, operations: operations.data, store, commands: commands(store), run: command.mutate, viewport };
+  const value = { projectId, data: project.data, operations: operations.data, store, commands: commands(store), run: command.mutate, viewport, selected };
   return (
     <WorkspaceContext value={value}>
       <div className="grid h-full grid-rows-[3.25rem_minmax(0,1fr)_5.6rem]">

@@ -2,6 +2,7 @@ import { createContext, useContext } from 'react';
 import { useStore } from 'zustand';
 import type { OperationInfo, ProjectState } from '../api/types';
 import type { ViewCommands, ViewState, ViewStore } from '../state/view/store';
+import type { Marks } from '../viewport/marks';
 import type { Viewport } from '../viewport/Viewport';
 
 export interface WorkspaceValue {
@@ -12,6 +13,8 @@ export interface WorkspaceValue {
   commands: ViewCommands;
   run: (command: () => Promise<unknown>) => void;
   viewport: { current: Viewport | null };
+  /** what is selected, a byte an element; the store knows the counts */
+  selected: { current: Marks };
 }
 
 export const WorkspaceContext = createContext<WorkspaceValue | null>(null);

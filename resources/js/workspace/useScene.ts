@@ -3,6 +3,7 @@ import { toast } from 'sonner';
 import { api } from '../api/client';
 import { readGeometry, readMask } from '../viewport/blob';
 import { passColour } from '../viewport/palette';
+import { NOTHING } from '../viewport/marks';
 import { SceneItem } from '../viewport/sceneItem';
 import type { Viewport } from '../viewport/Viewport';
 import { useView, useWorkspace } from './context';
@@ -19,10 +20,14 @@ interface Wanted {
 
 /** Keeps the view's items in step with the project: loads what is new, places what moved, drops what went. */
 export function useScene(viewport: RefObject<Viewport | null>): boolean {
-  const { data, projectId } = useWorkspace();
+  const { data, projectId, store, commands } = useWorkspace();
   const hidden = useView((s) => s.hidden);
   const [loading, setLoading] = useState(false);
-  const { passes, bodies, datums } = data.snapshot;
+  const { passes, datums } = data.snapshot;
+  const trial = data.trial?.step.state === 'done' ? data.trial : null;
+  const showTrial = useView((s) => s.showTrial);
+  // What was tried takes the place of the bodies until it is kept, dropped, or switched to before.
+  const bodies = trial?.bodies && showTrial ? trial.bodies : data.snapshot.bodies;
 
   useEffect(() => {
     const view = viewport.current;
@@ -57,9 +62,37 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
 
   useEffect(() => viewport.current?.setDatums(datums.filter((d) => !hidden[d.id])), [viewport, datums, hidden]);
 
+  // Points that the trial would take away are amber.
+  const cut = trial?.passes && showTrial ? trial.passes.filter((p) => p.mask !== null && p.mask !== passes.find((q) => q.id === p.id)?.mask) : [];
+  const cutKey = cut.map((p) => p.mask).join();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the key says it all
+  useEffect(() => {
+    if (cutKey === '') return;
+    let live = true;
+    void Promise.all(
+      cut.map(async (p): Promise<[string, Uint8Array]> => {
+        const old = passes.find((q) => q.id === p.id)?.mask;
+        const [after, before] = await Promise.all([api.blob(projectId, p.mask ?? '').then(readMask), old ? api.blob(projectId, old).then(readMask) : null]);
+        return [p.id, after.map((kept, i) => (kept || (before && !before[i]) ? 0 : 1))];
+      }),
+    )
+      .then((gone) => live && viewport.current?.showMarks(new Map(gone)))
+      .catch((problem: Error) => toast.error(problem.message));
+    return () => {
+      live = false;
+      viewport.current?.showMarks(NOTHING);
+    };
+  }, [cutKey, viewport]);
+
+  // A selection speaks of faces by number: it ends when a body gets others.
+  const shapes = bodies.map((b) => b.blob).join();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: when a blob changes
+  useEffect(() => {
+    if (store.getState().selection.length > 0) commands.clearGesture();
+  }, [shapes]);
+
   // A new body takes the stage: the passes it was made of step back.
-  const bodyCount = bodies.length;
-  const { commands } = useWorkspace();
+  const bodyCount = data.snapshot.bodies.length;
   // biome-ignore lint/correctness/useExhaustiveDependencies: only when the number of bodies changes
   useEffect(() => {
     if (bodyCount > 0) commands.setHidden(Object.fromEntries(passes.map((p) => [p.id, true])));

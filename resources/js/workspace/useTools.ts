@@ -1,17 +1,39 @@
 import { type RefObject, useCallback, useEffect, useRef } from 'react';
-import type { Hit, ToolEvent } from '../tools/events';
-import { outlineTool } from '../tools/outline/outlineTool';
+import { type CropBoxEvent, type CropBoxState, stepCropBox } from '../tools/cropBox/cropBoxTool';
+import type { Hit, ScreenPoint, ToolEvent } from '../tools/events';
+import { clickTool } from '../tools/click/clickTool';
+import { type OutlineState, outlineTool } from '../tools/outline/outlineTool';
 import { pickPointsTool } from '../tools/pickPoints/pickPointsTool';
+import { isDrawn } from '../state/view/store';
+import { combine, type Marks, NOTHING, toSelection } from '../viewport/marks';
+import { polygonMask, strokeMask } from '../viewport/screenMask';
 import type { Viewport } from '../viewport/Viewport';
 import { useView, useWorkspace } from './context';
 
+/** A pointer event with the ray and the handle under it. */
+function boxEvent(event: ToolEvent, view: Viewport): CropBoxEvent {
+  switch (event.type) {
+    case 'down':
+      return { type: 'down', ray: view.rayAt(event.at), handle: view.handleAt(event.at) };
+    case 'move':
+      return { type: 'move', ray: view.rayAt(event.at) };
+    case 'up':
+    case 'interrupt':
+      return { type: event.type };
+    default:
+      return { type: 'cancel' };
+  }
+}
+
 /** Joins the active tool with the view: events in, effects out. */
 export function useTools(viewport: RefObject<Viewport | null>, overlay: RefObject<SVGPolylineElement | null>) {
-  const { store, operations } = useWorkspace();
+  const { store, operations, selected } = useWorkspace();
   const open = useView((s) => s.openOperation);
-  const picks = operations.find((o) => o.name === open)?.parameters.find((p) => p.picks === 'points' || p.picks === 'pairs' || p.picks === 'selection')?.picks ?? null;
+  const picks = operations.find((o) => o.name === open)?.parameters.find((p) => p.picks === 'points' || p.picks === 'pairs' || p.picks === 'selection' || p.picks === 'box')?.picks ?? null;
   const pickState = useRef(pickPointsTool.initial);
-  const outlineState = useRef(outlineTool.initial);
+  const outlineState = useRef<OutlineState>({ name: 'idle' });
+  const clickState = useRef(clickTool.initial);
+  const boxState = useRef<CropBoxState>({ name: 'idle', box: null });
 
   const sendPick = useCallback(
     (event: ToolEvent) => {
@@ -24,28 +46,65 @@ export function useTools(viewport: RefObject<Viewport | null>, overlay: RefObjec
     },
     [store],
   );
-  const sendOutline = useCallback(
+  /** Joins what a gesture found to the selection and shows it. */
+  const select = useCallback(
+    (found: Marks, behind = 0) => {
+      const view = viewport.current;
+      if (!view) return;
+      selected.current = combine(selected.current, found, store.getState().selectMode);
+      view.showMarks(selected.current);
+      store.setState({ selection: toSelection(selected.current), behind });
+    },
+    [store, viewport, selected],
+  );
+  const sendSelect = useCallback(
     (event: ToolEvent) => {
-      const { state, effects } = outlineTool.step(outlineState.current, event);
+      const { selectTool, brush, spread, through } = store.getState();
+      const view = viewport.current;
+      if (!selectTool || !view) return;
+      if (!isDrawn(selectTool)) {
+        const { state, effects } = clickTool.step(clickState.current, event);
+        clickState.current = state;
+        for (const { hit } of effects) select(view.markFrom(hit, selectTool === 'piece' ? { kind: 'piece' } : { kind: 'spread', angle: spread.angle, withinMm: spread.withinMm ?? Number.POSITIVE_INFINITY }));
+        return;
+      }
+      const { state, effects } = outlineTool(selectTool).step(outlineState.current, event);
       outlineState.current = state;
+      const radius = brush.unit === 'px' ? brush.size / 2 : brush.size / 2 / view.mmPerPixel();
       for (const effect of effects) {
-        if (effect.type === 'showPath') overlay.current?.setAttribute('points', effect.path.map((p) => `${p.x},${p.y}`).join(' '));
-        else if (effect.type === 'clearOverlay') overlay.current?.setAttribute('points', '');
+        const line = overlay.current;
+        if (effect.type === 'showPath') {
+          line?.setAttribute('points', effect.path.map((p) => `${p.x},${p.y}`).join(' '));
+          line?.setAttribute('stroke-width', selectTool === 'brush' ? String(2 * radius) : '1.5');
+          line?.setAttribute('stroke-opacity', selectTool === 'brush' ? '0.35' : '1');
+          line?.setAttribute('fill-opacity', selectTool === 'brush' ? '0' : '0.15');
+        } else if (effect.type === 'clearOverlay') line?.setAttribute('points', '');
         else {
-          const selection = viewport.current?.selectInside(effect.path, store.getState().through) ?? [];
-          store.setState({ selection, drawing: false });
-          viewport.current?.highlightSelection(selection);
+          const { found, behind } = view.markInside((w, h) => (selectTool === 'brush' ? strokeMask(effect.path, radius, w, h) : polygonMask(effect.path, w, h)), through);
+          select(found, behind);
         }
       }
     },
-    [store, viewport, overlay],
+    [store, viewport, overlay, select],
+  );
+
+  const sendBox = useCallback(
+    (event: ToolEvent) => {
+      const view = viewport.current;
+      if (!view) return;
+      const { state, effects } = stepCropBox(boxState.current, boxEvent(event, view));
+      boxState.current = state;
+      for (const { box } of effects) store.setState({ cropBox: box });
+    },
+    [store, viewport],
   );
 
   // Another operation, another gesture: the old one ends as if Esc were pressed.
   // biome-ignore lint/correctness/useExhaustiveDependencies: on change of the operation
   useEffect(() => {
     pickState.current = pickPointsTool.initial;
-    outlineState.current = outlineTool.initial;
+    outlineState.current = { name: 'idle' };
+    clickState.current = clickTool.initial;
     overlay.current?.setAttribute('points', '');
     viewport.current?.highlightFaces(null, []);
   }, [open]);
@@ -62,15 +121,28 @@ export function useTools(viewport: RefObject<Viewport | null>, overlay: RefObjec
             })),
           );
         }
-        if (state.selection !== before.selection && state.selection.length === 0) viewport.current?.highlightSelection([]);
+        if (state.selection !== before.selection && state.selection.length === 0) {
+          selected.current = NOTHING;
+          viewport.current?.showMarks(NOTHING);
+        }
+        if (state.cropBox !== before.cropBox) {
+          viewport.current?.setCropBox(state.cropBox);
+          // A box that was typed, or begun anew, is what the next drag starts from.
+          if (boxState.current.name === 'idle') boxState.current = { name: 'idle', box: state.cropBox };
+        }
+        if (state.hiddenOutside === null && before.hiddenOutside !== null) viewport.current?.hideOutside(null);
+        if (state.selectTool !== before.selectTool) {
+          outlineState.current = { name: 'idle' };
+          overlay.current?.setAttribute('points', '');
+        }
         if (state.framePreview !== before.framePreview) {
           viewport.current?.setFrame(state.framePreview?.transform ?? null);
           viewport.current?.setAxes(state.framePreview !== null);
         }
         if (state.datumPreview !== before.datumPreview) viewport.current?.highlightFaces(state.datumPreview?.bodyId ?? null, state.datumPreview?.faces ?? []);
       }),
-    [store, viewport],
+    [store, viewport, overlay, selected],
   );
-  const send = picks === 'selection' ? sendOutline : picks ? sendPick : null;
-  return { send, sendPick, draws: () => store.getState().drawing, picks };
+  const send = picks === 'selection' ? sendSelect : picks === 'box' ? sendBox : picks ? sendPick : null;
+  return { send, sendKey: send ?? sendPick, draws: (at: ScreenPoint) => (picks === 'box' ? viewport.current?.handleAt(at) !== null : isDrawn(store.getState().selectTool)), picks };
 }

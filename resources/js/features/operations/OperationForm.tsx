@@ -1,32 +1,45 @@
-import { Play } from 'lucide-react';
+import { Eye, Play } from 'lucide-react';
 import { api } from '../../api/client';
 import type { OperationInfo } from '../../api/types';
 import { seconds } from '../../ui/format';
 import { useView, useWorkspace } from '../../workspace/context';
 import { DatumPicks } from '../orient/DatumPicks';
 import { SixLocks } from '../orient/SixLocks';
+import { CropBoxFields } from '../gather/CropBoxFields';
 import { SelectionPicks } from '../gather/SelectionPicks';
 import { lacking, parametersToSend, PICKED } from './request';
 import { PairPicks } from '../register/PairPicks';
 import { ParameterField } from './ParameterField';
+import { isTriable, sameParameters } from './trial';
+import { TrialResult } from './TrialResult';
 import { useEstimate } from './useEstimate';
 import { useParameters } from './useParameters';
 
 /** One operation's form, drawn from the catalogue: fields, picks, what is missing, what it will cost, and one clear Apply. */
 export function OperationForm({ operation }: { operation: OperationInfo }) {
-  const { data, projectId, commands, run } = useWorkspace();
+  const { data, projectId, commands, run, store } = useWorkspace();
   const { values, set } = useParameters(operation);
   const picks = useView((s) => s.picks);
   const selection = useView((s) => s.selection);
+  const cropBox = useView((s) => s.cropBox);
   const preview = useView((s) => s.datumPreview);
   const locked = data.snapshot.passes.filter((p) => p.locked).map((p) => p.id);
   const busy = data.steps.some((s) => s.state === 'running' || s.state === 'waiting');
-  const parameters = parametersToSend(operation, values, { picks, selection, locked });
+  const parameters = parametersToSend(operation, values, { picks, selection, locked, cropBox });
   const lack = lacking(operation, parameters, { picks, selection, data });
   const estimate = useEstimate(operation, parameters, lack === null && operation.stage !== 'orient' && selection.length === 0);
   const names = operation.stage === 'register' ? data.snapshot.passes : data.snapshot.datums;
+  const trial = data.trial?.step.operation === operation.name ? data.trial : null;
+  const isTried = trial?.step.state === 'done' && sameParameters(trial.step.parameters, parameters);
+  const looksOnly = operation.name === 'noise-report';
+  const attempt = () => {
+    store.setState({ showTrial: true });
+    run(() => api.tryStep(projectId, operation.name, parameters));
+  };
   const apply = () => {
-    run(() => api.addStep(projectId, operation.name, parameters));
+    if (looksOnly) return attempt();
+    // What was tried with the same parameters is there already.
+    run(() => (trial && isTried ? api.keepTrial(projectId, trial.step.id) : api.addStep(projectId, operation.name, parameters)));
     commands.clearGesture();
     if (operation.name === 'add-datum') set('name', undefined);
   };
@@ -52,6 +65,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
       {operation.name === 'add-datum' ? <DatumPicks kind={String(values.kind ?? 'plane')} angle={Number(values.angle)} /> : null}
       {operation.name === 'pair-points' ? <PairPicks moving={values.moving as string | undefined} /> : null}
       {operation.parameters.some((p) => p.picks === 'selection') ? <SelectionPicks /> : null}
+      {operation.parameters.some((p) => p.picks === 'box') ? <CropBoxFields /> : null}
       {operation.name === 'register' && locked.length > 0 ? <p>{locked.length === 1 ? '1 pass is' : `${locked.length} passes are`} locked in the tray and will not move.</p> : null}
       {operation.name === 'set-frame' ? <SixLocks parameters={parameters} /> : null}
       {preview && operation.name === 'add-datum' ? (
@@ -61,7 +75,13 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
           {preview.faces.length} faces{preview.whole ? '' : '; adding takes the whole area'}
         </p>
       ) : null}
+      {trial ? <TrialResult trial={trial} isCurrent={isTried} /> : null}
       <div className="sticky -bottom-2 z-10 -mx-3 -mb-3 grid gap-1 rounded-b-box bg-base-200 p-3 pt-1">
+        {isTriable(operation) && !looksOnly ? (
+          <button type="button" className="btn btn-sm border-base-content/40 font-normal" disabled={why !== null || isTried} title={isTried ? 'This is what you see' : 'Shows what it would do; nothing is changed'} onClick={attempt}>
+            <Eye size={13} aria-hidden /> {isTried ? 'Tried: shown in the view' : 'Try it first'}
+          </button>
+        ) : null}
         <button
           type="submit"
           data-apply
@@ -69,8 +89,8 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
           disabled={why !== null}
           aria-describedby={`why-${operation.name}`}
         >
-          <Play size={13} aria-hidden /> {operation.label}
-          {estimate && !estimate.refusal ? (
+          <Play size={13} aria-hidden /> {isTried && !looksOnly ? `Keep: ${operation.label.toLowerCase()}` : operation.label}
+          {estimate && !estimate.refusal && !isTried ? (
             <span className="font-normal">· about {seconds(Math.max(1, Math.round(estimate.seconds)))}</span>
           ) : null}
         </button>

@@ -1,11 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { aDatum, aMesh, anOperation, aParameter, aPass, aProject } from '../../test/project';
 import type { Hit } from '../../tools/events';
-import type { Selection } from '../../viewport/Viewport';
+import type { Selection } from '../../viewport/marks';
 import { lacking, parametersToSend } from './request';
 
 const pick = (x: number): Hit => ({ pointMm: [x, 0, 0] }) as unknown as Hit;
-const none = { picks: [], selection: [], locked: [] };
+const none = { picks: [], selection: [], locked: [], cropBox: null };
 const outline = [{ target: 'p', ranges: [[0, 4]], count: 5, name: 'p' }] as unknown as Selection[];
 
 describe('what is sent', () => {
@@ -36,7 +36,10 @@ describe('what is sent', () => {
     expect(sent.pairs).toEqual([{ from: [1, 0, 0], to: [2, 0, 0] }, { from: [3, 0, 0], to: [4, 0, 0] }]);
   });
   it('adds the selection without its counts', () => {
-    expect(parametersToSend(anOperation('cut-away', 'gather'), {}, { ...none, selection: outline })).toEqual({ selection: [{ target: 'p', ranges: [[0, 4]] }] });
+    expect(parametersToSend(anOperation('cut-away', 'gather', { parameters: [aParameter('selection', { picks: 'selection' })] }), {}, { ...none, selection: outline })).toEqual({ selection: [{ target: 'p', ranges: [[0, 4]] }] });
+    expect(parametersToSend(anOperation('thin', 'gather'), {}, { ...none, selection: outline })).toEqual({});
+    const box = { centre: [0, 0, 0], size: [1, 2, 3], turn: [0, 0, 90] } as const;
+    expect(parametersToSend(anOperation('crop', 'gather', { parameters: [aParameter('box', { picks: 'box' })] }), {}, { ...none, cropBox: box })).toEqual({ box });
   });
   it('names locked passes only to operations that may not move them', () => {
     const register = anOperation('register', 'register', { parameters: [aParameter('locked', { picks: 'locked' })] });
@@ -63,7 +66,7 @@ describe('what is missing, in words', () => {
   });
   it('a selection', () => {
     const parameters = [aParameter('selection', { picks: 'selection', required: true })];
-    expect(lack('cut-away', {}, { parameters })).toContain('Draw an outline');
+    expect(lack('cut-away', {}, { parameters })).toContain('Select what is meant');
     expect(lack('cut-away', {}, { parameters, selection: outline })).toBeNull();
   });
   it.each([[0, '3 more pairs'], [3, '2 more pairs'], [4, '1 more pair:'], [6, null]])('%i picks of pairs', (n, words) => {

@@ -1,19 +1,21 @@
 import type { OperationInfo, ProjectState } from '../../api/types';
+import type { Box } from '../../tools/cropBox/box';
 import type { Hit } from '../../tools/events';
-import type { Selection } from '../../viewport/Viewport';
+import type { Selection } from '../../viewport/marks';
 
 /** Which parameters the picks of an operation stand for; they have no field of their own. */
-export const PICKED: ReadonlySet<string> = new Set(['seed', 'points', 'pairs', 'selection', 'locked']);
+export const PICKED: ReadonlySet<string> = new Set(['seed', 'points', 'pairs', 'selection', 'locked', 'box']);
 
 interface Gestures {
   picks: readonly Hit[];
   selection: readonly Selection[];
   /** ids of passes that must not move */
   locked: readonly string[];
+  cropBox: Box | null;
 }
 
 /** The parameters as the server wants them: what is empty is left out, picks and selections are filled in. */
-export function parametersToSend(operation: OperationInfo, values: Record<string, unknown>, { picks, selection, locked }: Gestures): Record<string, unknown> {
+export function parametersToSend(operation: OperationInfo, values: Record<string, unknown>, { picks, selection, locked, cropBox }: Gestures): Record<string, unknown> {
   const out: Record<string, unknown> = {};
   for (const p of operation.parameters) {
     const value = values[p.name];
@@ -32,18 +34,20 @@ export function parametersToSend(operation: OperationInfo, values: Record<string
     delete out.locked;
     if (locked.length > 0) out.locked = locked;
   }
-  if (selection.length > 0) out.selection = selection.map(({ target, ranges }) => ({ target, ranges }));
+  if (cropBox && operation.parameters.some((p) => p.picks === 'box')) out.box = { ...cropBox };
+  if (selection.length > 0 && operation.parameters.some((p) => p.picks === 'selection')) out.selection = selection.map(({ target, ranges }) => ({ target, ranges }));
   return out;
 }
 
 /** What is missing before the operation can run, in words; null when nothing is. */
-export function lacking(operation: OperationInfo, sent: Record<string, unknown>, { picks, selection, data }: Omit<Gestures, 'locked'> & { data: ProjectState }): string | null {
+export function lacking(operation: OperationInfo, sent: Record<string, unknown>, { picks, selection, data }: Omit<Gestures, 'locked' | 'cropBox'> & { data: ProjectState }): string | null {
   const { passes, bodies, datums } = data.snapshot;
   if (operation.needs === 'passes' && passes.length === 0) return 'Bring in a pass first.';
   if (operation.needs === 'meshes' && !bodies.some((b) => b.kind === 'mesh')) return 'There is no mesh yet: fuse the passes first.';
   if (operation.name === 'fill-holes' && bodies.every((b) => b.figures?.holeCount === 0)) return 'Every rim is closed already.';
   if (operation.name === 'register' && passes.length < 2) return 'Bring in a second pass.';
-  if (operation.parameters.some((p) => p.picks === 'selection') && selection.length === 0) return 'Draw an outline around what is meant.';
+  if (operation.parameters.some((p) => p.picks === 'selection') && selection.length === 0) return 'Select what is meant: draw around it, or click a piece.';
+  if (operation.name === 'crop' && sent.box === undefined) return 'Bring in a pass or a body first.';
   if (operation.name === 'pair-points') {
     if (!sent.moving) return 'Choose the pass that moves.';
     const pairs = Math.floor(picks.length / 2);

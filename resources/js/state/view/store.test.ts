@@ -7,7 +7,7 @@ function workspace() {
   return { store, does: commands(store), now: () => store.getState() };
 }
 
-const gesture = { picks: [{} as Hit], drawing: true, framePreview: { transform: [], locks: {} } };
+const gesture = { picks: [{} as Hit], selectTool: 'brush' as const, framePreview: { transform: [], locks: {} } };
 
 describe('commands of the window', () => {
   it.each([
@@ -18,7 +18,7 @@ describe('commands of the window', () => {
     const w = workspace();
     w.store.setState({ openStep: 7, ...gesture });
     act(w);
-    expect(w.now()).toMatchObject({ openStep: null, picks: [], selection: [], drawing: false, framePreview: null, datumPreview: null });
+    expect(w.now()).toMatchObject({ openStep: null, picks: [], selection: [], selectTool: null, framePreview: null, datumPreview: null });
   });
   it('another stage closes the tool, a tool may bring its stage', () => {
     const w = workspace();
@@ -55,6 +55,6 @@ describe('commands of the window', () => {
     w.does.toggle('a');
     w.store.setState(gesture);
     w.does.clearGesture();
-    expect(w.now()).toMatchObject({ openOperation: 'add-datum', stage: 'orient', hidden: { a: true }, picks: [], drawing: false });
+    expect(w.now()).toMatchObject({ openOperation: 'add-datum', stage: 'orient', hidden: { a: true }, picks: [], selectTool: null });
   });
 });

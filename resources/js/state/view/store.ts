@@ -1,8 +1,10 @@
 import { createStore } from 'zustand/vanilla';
 import type { DatumItem } from '../../api/types';
 import type { Hit } from '../../tools/events';
+import type { Box } from '../../tools/cropBox/box';
+import type { OutlineShape } from '../../tools/outline/outlineTool';
 import type { ColourMode } from '../../viewport/sceneItem';
-import type { Selection } from '../../viewport/Viewport';
+import type { Selection, SelectMode } from '../../viewport/marks';
 
 export type StageName = 'gather' | 'register' | 'fuse' | 'mend' | 'lighten' | 'orient' | 'deliver';
 
@@ -13,6 +15,11 @@ export interface DatumPreview {
   bodyId: string;
 }
 
+export type SelectTool = OutlineShape | 'spread' | 'piece';
+
+/** Tools that take the left button to draw; the others are clicks. */
+export const isDrawn = (tool: SelectTool | null): tool is OutlineShape => tool !== null && tool !== 'spread' && tool !== 'piece';
+
 /** What is on the screen; data only. What the project holds lives on the server. */
 export interface ViewState {
   stage: StageName;
@@ -20,11 +27,22 @@ export interface ViewState {
   hidden: Record<string, boolean>;
   picks: readonly Hit[];
   selection: readonly Selection[];
+  /** how many of the last outline's lie behind others */
+  behind: number;
   through: boolean;
-  drawing: boolean;
+  selectTool: SelectTool | null;
+  selectMode: SelectMode;
+  brush: { size: number; unit: 'px' | 'mm' };
+  spread: { angle: number; withinMm: number | null };
+  /** the box while cropping; null before the tool has made one */
+  cropBox: Box | null;
+  /** what lies outside of this box is hidden, and how many points and faces that is, by item */
+  hiddenOutside: { box: Box; counts: Record<string, number> } | null;
   datumPreview: DatumPreview | null;
   framePreview: { transform: number[]; locks: Record<string, string | null> } | null;
   openStep: number | null;
+  /** a trial that is done is shown in place of what it would change */
+  showTrial: boolean;
   colours: ColourMode;
   parallel: boolean;
   /** what lies over the window: the command box or the sheet of shortcuts */
@@ -32,7 +50,7 @@ export interface ViewState {
 }
 
 export const initialView: ViewState = {
-  stage: 'gather', openOperation: null, hidden: {}, picks: [], selection: [], through: false, drawing: false, datumPreview: null, framePreview: null, openStep: null, colours: 'evidence', parallel: false, overlay: null,
+  stage: 'gather', openOperation: null, hidden: {}, picks: [], selection: [], behind: 0, through: false, selectTool: null, selectMode: 'replace', brush: { size: 24, unit: 'px' }, spread: { angle: 12, withinMm: null }, cropBox: null, hiddenOutside: null, datumPreview: null, framePreview: null, openStep: null, showTrial: true, colours: 'evidence', parallel: false, overlay: null,
 };
 
 /** The colourings of bodies, in the order of the key C. */
@@ -46,7 +64,7 @@ export type ViewStore = ReturnType<typeof createViewStore>;
 
 export const createViewStore = () => createStore<ViewState>(() => initialView);
 
-const gestureState = { picks: [], selection: [], drawing: false, datumPreview: null, framePreview: null } as const;
+const gestureState = { picks: [], selection: [], behind: 0, selectTool: null, cropBox: null, datumPreview: null, framePreview: null } as const;
 
 export const commands = (store: ViewStore) => ({
   goTo: (stage: StageName) => store.setState({ stage, openOperation: null, openStep: null, ...gestureState }),

@@ -1,0 +1,52 @@
+import { X } from 'lucide-react';
+import { api } from '../../api/client';
+import type { Trial } from '../../api/types';
+import { count } from '../../ui/format';
+import { useView, useWorkspace } from '../../workspace/context';
+import { NoiseTable, type NoiseLine } from '../gather/NoiseTable';
+
+/** What a trial found: on its way, failed, or done with figures, before and after. */
+export function TrialResult({ trial, isCurrent }: { trial: Trial; isCurrent: boolean }) {
+  const { data, projectId, run, store } = useWorkspace();
+  const showTrial = useView((s) => s.showTrial);
+  const { step } = trial;
+  const running = step.state === 'waiting' || step.state === 'running';
+  const cut = (trial.passes ?? []).flatMap((p) => {
+    const before = data.snapshot.passes.find((q) => q.id === p.id);
+    return before && before.kept !== p.kept ? [{ id: p.id, name: before.name, gone: before.kept - p.kept, share: (before.kept - p.kept) / Math.max(1, before.kept) }] : [];
+  });
+  const noise = step.operation === 'noise-report' && step.state === 'done' ? (step.figures?.after.passes as NoiseLine[]) : null;
+  return (
+    <section className={`grid gap-1 rounded-field border p-2 ${isCurrent || running ? 'border-primary' : 'border-neutral opacity-80'}`} aria-label="Trial" data-trial={step.state}>
+      <p className="flex items-center font-semibold">
+        <span className="flex-1">{running ? `Trying: ${step.doing ?? 'waiting for a worker'}` : step.state === 'done' ? `${noise ? 'Report' : 'Trial'}: ${step.figures?.headline ?? ''}` : 'The trial failed'}</span>
+        <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label="Drop the trial" onClick={() => run(() => api.forgetTrials(projectId))}>
+          <X size={13} aria-hidden />
+        </button>
+      </p>
+      {running ? <progress className="progress progress-primary h-1.5" value={step.progress} max={1} aria-label="Progress of the trial" /> : null}
+      {step.message ? <p className="text-warning">{step.message}</p> : null}
+      {noise ? <NoiseTable lines={noise} /> : null}
+      {step.figures?.notes.slice(0, 8).map((note) => (
+        <p key={note} className="opacity-90">
+          {note}
+        </p>
+      ))}
+      {cut.map((c) => (
+        <p key={c.id} className="flex">
+          <span className="flex-1 truncate">{c.name}</span> − {count(c.gone)} ({(100 * c.share).toFixed(c.share < 0.1 ? 1 : 0)} %)
+        </p>
+      ))}
+      {step.state === 'done' && !noise ? (
+        <div className="join w-full" role="radiogroup" aria-label="What the view shows">
+          {[false, true].map((after) => (
+            <button key={String(after)} type="button" role="radio" aria-checked={showTrial === after} className={`btn btn-xs join-item flex-1 font-normal ${showTrial === after ? 'border-base-content/60 bg-neutral font-semibold' : ''}`} onClick={() => store.setState({ showTrial: after })}>
+              {after ? 'After' : 'Before'}
+            </button>
+          ))}
+        </div>
+      ) : null}
+      {step.state === 'done' && !isCurrent && !noise ? <p className="text-warning">The form has changed since; this is of the old values.</p> : null}
+    </section>
+  );
+}
