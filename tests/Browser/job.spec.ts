@@ -106,6 +106,8 @@ test('a technician takes eight raw passes to a closed, oriented mesh and downloa
     await page.getByLabel('Third datum').selectOption({ label: 'End face' });
     await expect(page.getByText('The frame is fully set.')).toBeVisible();
   });
+  const card = page.getByLabel('Ready card').getByRole('button', { name: /^Ready card/ });
+  if ((await card.getAttribute('aria-expanded')) === 'false') await card.click();
   await page.getByLabel('Ready card').getByRole('button', { name: 'Confirm' }).click();
   for (const line of ['closed', 'sound', 'scale', 'oriented', 'light', 'faithful', 'measured']) await expect(page.locator(`[data-line=${line}]`)).toHaveAttribute('data-state', 'good');
 

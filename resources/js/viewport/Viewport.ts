@@ -5,7 +5,7 @@ import { CropBoxView, intoBox, sidesOf, spanInside } from './cropBoxView';
 import { type DatumShape, datumObject, numberMark } from './datumShapes';
 import { countOf, type Marks, NOTHING } from './marks';
 import { grow, piece, shrink, spread } from './neighbours';
-import { AXES, SELECTED } from './palette';
+import { AXES, GHOST, SELECTED } from './palette';
 import { markInside, renderDepth } from './select';
 import type { ColourMode, SceneItem } from './sceneItem';
 
@@ -380,7 +380,7 @@ export class Viewport {
   }
 
   /** Points and faces on the marked pixels of the view (a byte each, see screenMask). */
-  markInside(shape: (width: number, height: number) => Uint8Array, through: boolean): { found: Marks; behind: number } {
+  markInside(shape: (width: number, height: number) => Uint8Array, through: boolean): { found: Marks; behind: Marks } {
     const [width, height] = [this.host.clientWidth, this.host.clientHeight];
     const over = [this.datums, this.marks, this.highlight, this.axes, this.cropBox.object];
     const shown = over.map((group) => group.visible);
@@ -455,31 +455,46 @@ export class Viewport {
     return found;
   }
 
-  /** Shows marked points and faces in amber; what lies behind others shines through as a ghost. */
-  showMarks(marks: Marks): void {
+  /** Shows marked points and faces in amber; those of them that lie behind others shine through as a pale ghost. */
+  showMarks(marks: Marks, ghost: Marks = NOTHING): void {
     this.highlight.clear();
     for (const [id, marked] of marks) {
       const item = this.find(id);
-      const many = countOf(marked);
-      if (!item || many === 0) continue;
-      const faces = item.geometry.faces;
-      const index = new Uint32Array(faces ? 3 * many : many);
-      for (let i = 0, k = 0; i < marked.length; i++) {
-        if (!marked[i]) continue;
-        if (faces) for (let c = 0; c < 3; c++) index[k++] = faces[3 * i + c]!;
-        else index[k++] = i;
+      if (!item) continue;
+      const isMesh = item.geometry.faces !== null;
+      const solid = this.marked(item, marked);
+      if (solid) {
+        this.overlay(isMesh
+          ? new THREE.Mesh(solid, new THREE.MeshBasicMaterial({ color: SELECTED, side: THREE.DoubleSide, polygonOffset: true, polygonOffsetFactor: -2, polygonOffsetUnits: -2, clippingPlanes: this.clip() }))
+          : new THREE.Points(solid, new THREE.PointsMaterial({ color: SELECTED, size: 2.4, sizeAttenuation: false, clippingPlanes: this.clip() })), item);
       }
-      const buffer = new THREE.BufferGeometry();
-      buffer.setAttribute('position', new THREE.BufferAttribute(item.geometry.positions, 3));
-      buffer.setIndex(new THREE.BufferAttribute(index, 1));
-      if (faces) {
-        this.overlay(new THREE.Mesh(buffer, new THREE.MeshBasicMaterial({ color: SELECTED, side: THREE.DoubleSide, depthTest: false, transparent: true, opacity: 0.22 })), item);
-        this.overlay(new THREE.Mesh(buffer, new THREE.MeshBasicMaterial({ color: SELECTED, side: THREE.DoubleSide, polygonOffset: true, polygonOffsetFactor: -2, polygonOffsetUnits: -2 })), item);
-      } else {
-        this.overlay(new THREE.Points(buffer, new THREE.PointsMaterial({ color: SELECTED, size: 2, sizeAttenuation: false, depthTest: false, transparent: true, opacity: 0.3 })), item);
-        this.overlay(new THREE.Points(buffer, new THREE.PointsMaterial({ color: SELECTED, size: 2.4, sizeAttenuation: false })), item);
+      const far = ghost.get(id);
+      const behind = far && this.marked(item, far.map((m, i) => m & marked[i]!));
+      if (behind) {
+        // Lines of faces, or small dots: told apart from the amber by their shape as well.
+        const ghostly = { color: GHOST, depthTest: false, transparent: true, opacity: 0.3, clippingPlanes: this.clip() };
+        const object = isMesh ? new THREE.Mesh(behind, new THREE.MeshBasicMaterial({ ...ghostly, opacity: 0.3, wireframe: true })) : new THREE.Points(behind, new THREE.PointsMaterial({ ...ghostly, size: 1, sizeAttenuation: false }));
+        object.renderOrder = 5;
+        this.overlay(object, item);
       }
     }
     this.draw();
+  }
+
+  /** The marked points or faces alone. */
+  private marked(item: SceneItem, marked: Uint8Array): THREE.BufferGeometry | null {
+    const many = countOf(marked);
+    if (many === 0) return null;
+    const faces = item.geometry.faces;
+    const index = new Uint32Array(faces ? 3 * many : many);
+    for (let i = 0, k = 0; i < marked.length; i++) {
+      if (!marked[i]) continue;
+      if (faces) for (let c = 0; c < 3; c++) index[k++] = faces[3 * i + c]!;
+      else index[k++] = i;
+    }
+    const buffer = new THREE.BufferGeometry();
+    buffer.setAttribute('position', new THREE.BufferAttribute(item.geometry.positions, 3));
+    buffer.setIndex(new THREE.BufferAttribute(index, 1));
+    return buffer;
   }
 }

@@ -2,6 +2,8 @@
 export const MEASURED = 0xb9ac99;
 export const FILLED = 0x3fb8a6;
 export const SELECTED = 0xe0b04c;
+/** selected, but behind something else */
+export const GHOST = 0xfff6dc;
 export const AXES = [0xd65a4f, 0x6fa657, 0x5b86d6] as const;
 /** How many passes saw a place: 1, 2, 3, 4, 5 and more. Light grows with the number, so the order shows without hue. */
 export const SUPPORT = [0x6b3a2e, 0xa0583a, 0xc98b4a, 0xddb96c, 0xf0e2b6] as const;

@@ -54,14 +54,15 @@ interface Looking {
   within: { into: THREE.Matrix4; half: readonly [number, number, number] } | null;
 }
 
-/** Points, and faces by their middles, on the marked pixels: those in front, or through all. `behind` counts those not in front. */
-export function markInside(items: Iterable<SceneItem>, pixels: Uint8Array, through: boolean, { lens, width, height, depth, slack, within }: Looking): { found: Marks; behind: number } {
+/** Points, and faces by their middles, on the marked pixels: those in front, or through all; and which of the latter are not in front. */
+export function markInside(items: Iterable<SceneItem>, pixels: Uint8Array, through: boolean, { lens, width, height, depth, slack, within }: Looking): { found: Marks; behind: Marks } {
   const found = new Map<string, Uint8Array>();
-  let behind = 0;
+  const behind = new Map<string, Uint8Array>();
   for (const item of items) {
     const { positions: p, faces } = item.geometry;
     const many = (faces ? faces.length : p.length) / 3;
     const marks = new Uint8Array(many);
+    const far = new Uint8Array(many);
     const view = lens.matrixWorldInverse.clone().multiply(item.object.matrix).elements;
     const clip = lens.projectionMatrix.clone().multiply(lens.matrixWorldInverse).multiply(item.object.matrix).elements;
     const [c0, c1, c3, c4, c5, c7, c8, c9, c11, c12, c13, c15] = [clip[0], clip[1], clip[3], clip[4], clip[5], clip[7], clip[8], clip[9], clip[11], clip[12], clip[13], clip[15]] as [number, number, number, number, number, number, number, number, number, number, number, number];
@@ -93,9 +94,10 @@ export function markInside(items: Iterable<SceneItem>, pixels: Uint8Array, throu
       if (px < 0 || py < 0 || px >= width || py >= height || !pixels[py * width + px]) continue;
       const isFront = -(v2 * x + v6 * y + v10 * z + v14) <= depth[py * width + px]! + slack;
       if (isFront || through) marks[i] = 1;
-      if (!isFront) behind++;
+      if (!isFront) far[i] = 1;
     }
     found.set(item.id, marks);
+    behind.set(item.id, far);
   }
   return { found, behind };
 }

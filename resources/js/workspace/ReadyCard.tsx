@@ -1,7 +1,8 @@
-import { Check, TriangleAlert, X } from 'lucide-react';
+import { Check, ChevronDown, ChevronUp, TriangleAlert, X } from 'lucide-react';
+import { useEffect, useState } from 'react';
 import { api } from '../api/client';
 import type { StageName } from '../state/view/store';
-import { useWorkspace } from './context';
+import { useView, useWorkspace } from './context';
 
 const SIGNS = {
   good: { icon: Check, tint: 'text-success', words: 'met' },
@@ -12,6 +13,10 @@ const SIGNS = {
 /** What the receiver would still complain about, each line with the verb that fixes it. */
 export function ReadyCard() {
   const { data, projectId, operations, commands, run } = useWorkspace();
+  const open = useView((s) => s.openOperation !== null);
+  // An open tool needs the room: the card folds to its signs, one click from its words.
+  const [folded, setFolded] = useState(open);
+  useEffect(() => setFolded(open), [open]);
   const good = data.readyCard.filter((l) => l.state === 'good').length;
   const fix = (name: string) => {
     if (name === 'confirm-scale') return { label: 'Confirm', act: () => run(() => api.confirmScale(projectId, true)) };
@@ -20,28 +25,47 @@ export function ReadyCard() {
   };
   return (
     <section className="border-t border-neutral p-3" aria-label="Ready card">
-      <h2 className="mb-1 flex font-semibold">
-        <span className="flex-1">Ready card</span>
-        <span className="font-normal opacity-80">
-          {good} of {data.readyCard.length}
-        </span>
+      <h2 className="font-semibold">
+        <button
+          type="button"
+          className="flex w-full items-center gap-1 text-left"
+          aria-expanded={!folded}
+          title={folded ? 'Show the lines' : 'Fold'}
+          onClick={() => setFolded(!folded)}
+        >
+          {folded ? <ChevronUp size={14} aria-hidden /> : <ChevronDown size={14} aria-hidden />}
+          <span className="flex-1">Ready card</span>
+          <span className="font-normal opacity-80">
+            {good} of {data.readyCard.length}
+          </span>
+        </button>
       </h2>
-      <ul>
+      <ul className={folded ? 'mt-1 flex justify-between' : 'mt-1'}>
         {data.readyCard.map((line) => {
           const sign = SIGNS[line.state];
           const mend = line.fix ? fix(line.fix) : null;
           return (
-            <li key={line.key} className="flex h-7 items-center gap-2" data-line={line.key} data-state={line.state}>
-              <sign.icon size={15} className={sign.tint} aria-label={sign.words} />
-              <span className="flex-1 whitespace-nowrap">{line.label}</span>
-              <span className="truncate opacity-80" title={line.figure}>
-                {line.figure}
-              </span>
-              {mend ? (
-                <button type="button" className="link link-primary whitespace-nowrap no-underline hover:underline" onClick={mend.act}>
-                  {mend.label}
-                </button>
-              ) : null}
+            <li
+              key={line.key}
+              className={`flex items-center gap-2 ${folded ? '' : 'h-7'}`}
+              data-line={line.key}
+              data-state={line.state}
+              title={folded ? `${line.label}: ${line.figure}` : undefined}
+            >
+              <sign.icon size={15} className={sign.tint} aria-label={folded ? `${line.label}: ${sign.words}` : sign.words} />
+              {folded ? null : (
+                <>
+                  <span className="flex-1 whitespace-nowrap">{line.label}</span>
+                  <span className="truncate opacity-80" title={line.figure}>
+                    {line.figure}
+                  </span>
+                  {mend ? (
+                    <button type="button" className="link link-primary whitespace-nowrap no-underline hover:underline" onClick={mend.act}>
+                      {mend.label}
+                    </button>
+                  ) : null}
+                </>
+              )}
             </li>
           );
         })}

@@ -16,7 +16,7 @@ export function StepPanel() {
   return (
     <section className="min-h-0 flex-1 overflow-y-auto p-2" aria-label="Step panel">
       {stage === 'gather' ? <UnitCheck /> : null}
-      {stage === 'gather' ? <UploadPanel /> : null}
+      {stage === 'gather' && open === null ? <UploadPanel /> : null}
       {stage === 'deliver' ? <DeliverPanel /> : null}
       {operations
         .filter((o) => o.stage === stage)

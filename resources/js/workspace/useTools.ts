@@ -5,7 +5,7 @@ import { clickTool } from '../tools/click/clickTool';
 import { type OutlineState, outlineTool } from '../tools/outline/outlineTool';
 import { pickPointsTool } from '../tools/pickPoints/pickPointsTool';
 import { isDrawn } from '../state/view/store';
-import { combine, type Marks, NOTHING, toSelection } from '../viewport/marks';
+import { combine, countOf, type Marks, NOTHING, toSelection } from '../viewport/marks';
 import { polygonMask, strokeMask } from '../viewport/screenMask';
 import type { Viewport } from '../viewport/Viewport';
 import { useView, useWorkspace } from './context';
@@ -48,12 +48,12 @@ export function useTools(viewport: RefObject<Viewport | null>, overlay: RefObjec
   );
   /** Joins what a gesture found to the selection and shows it. */
   const select = useCallback(
-    (found: Marks, behind = 0) => {
+    (found: Marks, behind: Marks = NOTHING) => {
       const view = viewport.current;
       if (!view) return;
       selected.current = combine(selected.current, found, store.getState().selectMode);
-      view.showMarks(selected.current);
-      store.setState({ selection: toSelection(selected.current), behind });
+      view.showMarks(selected.current, behind);
+      store.setState({ selection: toSelection(selected.current), behind: [...behind.values()].reduce((n, m) => n + countOf(m), 0) });
     },
     [store, viewport, selected],
   );

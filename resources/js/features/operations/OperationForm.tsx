@@ -1,4 +1,5 @@
 import { Eye, Play } from 'lucide-react';
+import { useEffect, useRef } from 'react';
 import { api } from '../../api/client';
 import type { OperationInfo } from '../../api/types';
 import { seconds } from '../../ui/format';
@@ -43,9 +44,15 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
     commands.clearGesture();
     if (operation.name === 'add-datum') set('name', undefined);
   };
+  const form = useRef<HTMLFormElement>(null);
+  // The list above and below is long: what was just opened comes into sight.
+  useEffect(() => {
+    form.current?.scrollIntoView({ block: 'start' });
+  }, []);
   const why = lack ?? estimate?.refusal ?? null;
   return (
     <form
+      ref={form}
       className="my-1 grid gap-2.5 rounded-box border border-neutral bg-base-200 p-3"
       aria-label={operation.label}
       onSubmit={(e) => {

@@ -26,12 +26,12 @@ export function TrialResult({ trial, isCurrent }: { trial: Trial; isCurrent: boo
       </p>
       {running ? <progress className="progress progress-primary h-1.5" value={step.progress} max={1} aria-label="Progress of the trial" /> : null}
       {step.message ? <p className="text-warning">{step.message}</p> : null}
-      {noise ? <NoiseTable lines={noise} /> : null}
       {step.figures?.notes.slice(0, 8).map((note) => (
         <p key={note} className="opacity-90">
           {note}
         </p>
       ))}
+      {noise ? <NoiseTable lines={noise} /> : null}
       {cut.map((c) => (
         <p key={c.id} className="flex">
           <span className="flex-1 truncate">{c.name}</span> − {count(c.gone)} ({(100 * c.share).toFixed(c.share < 0.1 ? 1 : 0)} %)
