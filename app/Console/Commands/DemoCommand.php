@@ -47,7 +47,7 @@ final class DemoCommand extends Command
         $rig = Rigs::rig('handheld');
         $part = Rigs::part('pedestal');
         $uploads = $tasks = [];
-        for ($k = 0; $k < $rig->passes; $k++) {
+        for ($k = 0; $k < $rig->passes(); $k++) {
             $upload = new Upload(['project_id' => $project->id, 'user_id' => $user->id, 'name' => sprintf('Pass %d%s.ply', $k + 1, $k < 4 ? '' : ' turned over'), 'size' => 0, 'received' => 0]);
             $upload->id = $upload->newUniqueId();
             $tasks[] = function () use ($upload, $rig, $part, $k): string {

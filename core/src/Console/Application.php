@@ -213,7 +213,7 @@ final class Application
         $this->folder($out);
         $progress = new TerminalProgress(isset($arguments->options['quiet']));
         $tasks = [];
-        for ($k = 0; $k < $rig->passes; $k++) {
+        for ($k = 0; $k < $rig->passes(); $k++) {
             $tasks[] = function () use ($rig, $part, $k, $seed, $out): string {
                 $capture = $rig->capture($part, $k, $seed);
                 Formats::write(sprintf('%s/pass-%02d.ply', $out, $k + 1), $capture['cloud']);
@@ -225,11 +225,11 @@ final class Application
         foreach (Fork::map($tasks, Cores::count(), $progress, 'capturing') as $k => $pose) {
             $passes[] = ['name' => sprintf('pass-%02d', $k + 1), 'pose' => Packed::toDoubles($pose)];
         }
-        $truth = ExactSurface::of($part, 0.6);
+        $truth = ExactSurface::of($part, Rigs::voxel($part));
         Formats::write("$out/truth.ply", $truth);
         $progress->clear();
         $report = [
-            'part' => $name, 'rig' => $arguments->value('rig'), 'seed' => $seed, 'unit' => 'mm', 'noise' => $rig->noiseMm,
+            'part' => $name, 'rig' => $arguments->value('rig'), 'seed' => $seed, 'unit' => 'mm', 'noise' => $rig->noiseMm(),
             'volume' => Measure::volume($truth->positions, $truth->faces), 'features' => $part->features(), 'passes' => $passes,
         ];
         file_put_contents("$out/truth.json", json_encode($report, JSON_PRETTY_PRINT | JSON_THROW_ON_ERROR)."\n");

@@ -14,6 +14,7 @@ use Emberstone\Core\Gather\RemoveGrazing;
 use Emberstone\Core\Gather\RemoveOutliers;
 use Emberstone\Core\Gather\RemoveStrays;
 use Emberstone\Core\Gather\SetUnit;
+use Emberstone\Core\Gather\Simulate;
 use Emberstone\Core\Gather\Thin;
 use Emberstone\Core\Lighten\Decimate;
 use Emberstone\Core\Mend\FillHoles;
@@ -31,7 +32,7 @@ final class Catalogue
 {
     /** In the order of the stages. */
     public const OPERATIONS = [
-        SetUnit::class, CutAway::class, KeepOnly::class, Crop::class, DropBase::class, NoiseReport::class, RemoveOutliers::class, RemoveStrays::class, RemoveGrazing::class, Thin::class,
+        Simulate::class, SetUnit::class, CutAway::class, KeepOnly::class, Crop::class, DropBase::class, NoiseReport::class, RemoveOutliers::class, RemoveStrays::class, RemoveGrazing::class, Thin::class,
         Register::class, PairPoints::class,
         Fuse::class,
         Repair::class, FillHoles::class, KeepPieces::class, Smooth::class,

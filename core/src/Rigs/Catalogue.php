@@ -9,35 +9,69 @@ use Emberstone\Core\Operation\InvalidParameter;
 /** The demo parts and rigs by name. */
 final class Catalogue
 {
+    public const PARTS = [
+        'pedestal' => 'Bearing pedestal of the cider press, 120 x 70 x 79 mm',
+        'cap' => 'Cap strapped over the pedestal, 112 x 36 x 45 mm',
+        'bush' => 'Flanged bush in the pedestal\'s bore, 40 x 67 x 40 mm',
+        'assembly' => 'Pedestal, cap and bush where they belong',
+        'ratchet-wheel' => 'Ratchet wheel with a broken tooth, 120 mm across',
+        'finial' => 'Pine-cone finial, 129 mm high; nothing on it is flat',
+        'target' => 'Calibration target with six balls and three wedges, 240 x 180 x 77 mm',
+        'press-hall' => 'Press hall, a room of 8 x 6 x 3.6 m; for the tripod',
+    ];
+
+    public const RIGS = [
+        'handheld' => 'Handheld range camera: 8 passes, noise 0.05 mm, drifting poses, the table in view',
+        'handheld-bare' => 'The same without a table: the part hangs free',
+        'turntable' => 'Camera on a stand and a turntable: 12 stops, noise 0.04 mm, its axis known roughly',
+        'ring' => 'Four fixed heads around a stand: noise 0.03 mm, where they stand to each other is not known',
+        'tripod' => 'Long-range scanner on a tripod: 4 stations in a room, noise 1.5 mm, floating points at edges and glass',
+    ];
+
     /** @return array<string, string> name => what it is */
     public static function parts(): array
     {
-        return ['pedestal' => 'Bearing pedestal of the cider press, 120 x 70 x 79 mm'];
+        return self::PARTS;
     }
 
     /** @return array<string, string> */
     public static function rigs(): array
     {
-        return [
-            'handheld' => 'Handheld range camera: 8 passes, noise 0.05 mm, drifting poses, the table in view',
-            'handheld-bare' => 'The same without a table: the part hangs free',
-        ];
+        return self::RIGS;
     }
 
     public static function part(string $name): Part
     {
         return match ($name) {
             'pedestal' => new BearingPedestal,
-            default => throw InvalidParameter::of('part', "\"$name\" is not known; there is ".implode(', ', array_keys(self::parts()))),
+            'cap' => new BearingCap,
+            'bush' => new BearingBush,
+            'assembly' => new Assembly('assembly', new BearingPedestal, new BearingCap, new BearingBush),
+            'ratchet-wheel' => new RatchetWheel,
+            'finial' => new PineConeFinial,
+            'target' => new CalibrationTarget,
+            'press-hall' => new PressHall,
+            default => throw InvalidParameter::of('part', "\"$name\" is not known; there is ".implode(', ', array_keys(self::PARTS))),
         };
     }
 
-    public static function rig(string $name): HandheldRig
+    public static function rig(string $name, Surface $surface = Surface::Matt, ?MarkerDots $dots = null): Rig
     {
         return match ($name) {
-            'handheld' => new HandheldRig,
-            'handheld-bare' => new HandheldRig(table: false),
-            default => throw InvalidParameter::of('rig', "\"$name\" is not known; there is ".implode(', ', array_keys(self::rigs()))),
+            'handheld' => new HandheldRig(surface: $surface, dots: $dots),
+            'handheld-bare' => new HandheldRig(table: false, surface: $surface, dots: $dots),
+            'turntable' => new TurntableRig(surface: $surface, dots: $dots),
+            'ring' => new RingRig(surface: $surface, dots: $dots),
+            'tripod' => new TripodRig,
+            default => throw InvalidParameter::of('rig', "\"$name\" is not known; there is ".implode(', ', array_keys(self::RIGS))),
         };
+    }
+
+    /** Edge of the cells with which the exact surface of a part is meshed: 0.6 mm, coarser for what is far larger. */
+    public static function voxel(Part $part): float
+    {
+        [$min, $max] = $part->bounds();
+
+        return max(0.6, sqrt(($max[0] - $min[0]) ** 2 + ($max[1] - $min[1]) ** 2 + ($max[2] - $min[2]) ** 2) / 300.0);
     }
 }

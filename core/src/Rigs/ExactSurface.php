@@ -9,6 +9,9 @@ use Emberstone\Core\Fuse\Kernel\Sharpen;
 use Emberstone\Core\Fuse\Kernel\Volume;
 use Emberstone\Core\Linear\Dense;
 use Emberstone\Core\Mesh\TriangleMesh;
+use Emberstone\Core\Parallel\Cores;
+use Emberstone\Core\Parallel\Fork;
+use Emberstone\Core\Parallel\Packed;
 
 /** The surface of a part, finely meshed: every vertex on it, edges included. */
 final class ExactSurface
@@ -39,10 +42,22 @@ final class ExactSurface
         $volume->weight = array_fill(0, count($volume->distance), 1.0);
         $volume->seen = array_fill(0, count($volume->distance), 1);
         $surface = DualSurface::extract($volume);
-        $p = $surface['positions'];
-        for ($o = 0, $n = count($p); $o < $n; $o += 3) {
-            self::settle($part, $p, $o, $surface['cells'], $voxel);
+        $cells = $surface['cells'];
+        $tasks = [];
+        // A vertex settles by itself: each core takes its share of them.
+        $share = 3 * (int) ceil(count($surface['positions']) / 3 / Cores::count());
+        foreach ($share === 0 ? [] : range(0, count($surface['positions']) - 1, $share) as $first) {
+            $tasks[] = function () use ($part, $surface, $first, $share, $cells, $voxel): string {
+                $p = array_slice($surface['positions'], $first, $share);
+                $cells = array_slice($cells, $first, $share);
+                for ($o = 0, $n = count($p); $o < $n; $o += 3) {
+                    self::settle($part, $p, $o, $cells, $voxel);
+                }
+
+                return Packed::doubles($p);
+            };
         }
+        $p = Packed::toDoubles(implode('', Fork::map($tasks, Cores::count())));
 
         return TriangleMesh::fromFlat($p, Sharpen::triangles($surface['quads'], $p));
     }

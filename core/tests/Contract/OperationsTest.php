@@ -33,6 +33,7 @@ final class OperationsTest extends TestCase
         'remove-outliers' => [],
         'cut-away' => ['selection' => [['target' => 'pass 0', 'indices' => [0, 1, 2]]]],
         'keep-only' => ['selection' => [['target' => 'pass 0', 'indices' => [0, 1, 2]]]],
+        'simulate' => ['part' => 'bush', 'rig' => 'ring', 'surface' => 'dark', 'dots' => true],
         'crop' => ['box' => ['centre' => [0.0, 0.0, 0.0], 'size' => [20.0, 20.0, 20.0], 'turn' => [10.0, 0.0, 0.0]]],
         'noise-report' => [],
         'remove-strays' => [],
@@ -62,11 +63,11 @@ final class OperationsTest extends TestCase
         );
     }
 
-    /** @return iterable<string, array{string}> but those that may begin with nothing: a datum can be typed */
+    /** @return iterable<string, array{string}> but those that may begin with nothing: a datum can be typed, a scan needs no data */
     public static function operationsOnSomething(): iterable
     {
         foreach (Catalogue::names() as $name) {
-            if ($name !== 'add-datum') {
+            if ($name !== 'add-datum' && $name !== 'simulate') {
                 yield $name => [$name];
             }
         }
@@ -98,8 +99,9 @@ final class OperationsTest extends TestCase
         // A report only looks.
         $name === 'noise-report' || self::assertNotSame($before, serialize($result->workpiece), 'it did nothing');
         self::assertSame(Outcome::Reached, $result->outcome);
-        foreach ($result->workpiece->passes as $k => $pass) {
-            self::assertSame($workpiece->passes[$k]->id, $pass->id);
+        foreach ($workpiece->passes as $k => $was) {
+            $pass = $result->workpiece->passes[$k];
+            self::assertSame($was->id, $pass->id);
             self::assertSame($workpiece->passes[$k]->cloud, $pass->cloud, 'the points of a pass never change');
         }
     }

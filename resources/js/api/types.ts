@@ -124,7 +124,7 @@ export interface OperationInfo {
   stage: string;
   label: string;
   help: string;
-  needs: 'passes' | 'meshes' | 'bodies' | 'any';
+  needs: 'passes' | 'meshes' | 'bodies' | 'any' | 'nothing';
   parameters: ParameterInfo[];
 }
 

@@ -1,0 +1,30 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Gather;
+
+use Emberstone\Core\Operation\Param;
+
+final readonly class SimulateParameters
+{
+    public function __construct(
+        #[Param('Part', 'What stands before the scanner: the demo world of the cider press.', choices: ['pedestal', 'cap', 'bush', 'assembly', 'ratchet-wheel', 'finial', 'target', 'press-hall'])]
+        public string $part = 'pedestal',
+        #[Param('Rig', 'The scanner: carried by hand (bare: without a table in view), before a turntable, a ring of four fixed heads, or on a tripod in a room.', choices: ['handheld', 'handheld-bare', 'turntable', 'ring', 'tripod'])]
+        public string $rig = 'handheld',
+        #[Param('Surface', 'How the part answers light.', choices: ['matt', 'shiny', 'dark'])]
+        public string $surface = 'matt',
+        #[Param('Matting spray', 'Sprayed, any surface is matt.')]
+        public bool $spray = false,
+        #[Param('Marker dots', 'Glue white dots with a black ring onto the part.')]
+        public bool $dots = false,
+        #[Param('Radius of a dot', 'Of the white disc.', unit: 'mm', min: 0.5, max: 20.0)]
+        public float $dotRadius = 3.0,
+        #[Param('Spacing of dots', 'No two are nearer than this.', unit: 'mm', min: 5.0, max: 500.0)]
+        public float $dotSpacing = 35.0,
+        #[Param('Seed', 'Another number, other noise; the same number, the same scan.', min: 0, max: 1000000)]
+        public int $seed = 1,
+    ) {
+    }
+}
