@@ -1,13 +1,14 @@
 import * as THREE from 'three';
 import type { Box, Handle, Vec } from '../tools/cropBox/box';
 import type { Hit, ScreenPoint } from '../tools/events';
+import { BUDGET, shareOf } from './budget';
 import { CropBoxView, intoBox, sidesOf, spanInside } from './cropBoxView';
 import { type DatumShape, datumObject, numberMark } from './datumShapes';
 import { countOf, type Marks, NOTHING } from './marks';
 import { grow, piece, shrink, spread } from './neighbours';
 import { AXES, GHOST, SELECTED } from './palette';
 import { markInside, renderDepth } from './select';
-import type { ColourMode, SceneItem } from './sceneItem';
+import { type ColourMode, type SceneItem, striped } from './sceneItem';
 
 export type StandardView = 'front' | 'back' | 'left' | 'right' | 'top' | 'bottom';
 
@@ -32,12 +33,18 @@ export class Viewport {
   private readonly axes = new THREE.Group();
   private readonly cropBox = new CropBoxView();
   private hiddenOutside: Box | null = null;
+  private removedShown: Readonly<Record<string, boolean>> = {};
   private readonly frame = new THREE.Matrix4();
   private readonly target = new THREE.Vector3();
   private readonly observer: ResizeObserver;
   private queued = false;
+  private rest: ReturnType<typeof setTimeout> | undefined;
+  /** the share of the points that is drawn, below 1 when there are more than the budget allows */
+  private share = 1;
   private fitted = false;
   onDraw: (mmPerPixel: number) => void = () => {};
+  /** told which share of the points is drawn */
+  onShare: (share: number) => void = () => {};
 
   constructor(private readonly host: HTMLElement) {
     this.renderer = new THREE.WebGLRenderer({ antialias: true, alpha: true, preserveDrawingBuffer: true });
@@ -55,6 +62,7 @@ export class Viewport {
 
   dispose(): void {
     this.observer.disconnect();
+    clearTimeout(this.rest);
     for (const item of this.items.values()) item.dispose();
     this.renderer.dispose();
     this.renderer.domElement.remove();
@@ -67,6 +75,25 @@ export class Viewport {
     this.camera.aspect = w / h;
     this.camera.updateProjectionMatrix();
     this.draw();
+  }
+
+  /** Draws fewer points while the view moves, and all that the budget allows as soon as it rests. */
+  private moving(): void {
+    clearTimeout(this.rest);
+    this.thin(BUDGET.moving);
+    this.rest = setTimeout(() => {
+      this.thin(BUDGET.resting);
+      this.draw();
+    }, 180);
+    this.draw();
+  }
+
+  private thin(budget: number): void {
+    let points = 0;
+    for (const item of this.visible()) points += item.pointCount();
+    this.share = shareOf(points, budget);
+    for (const item of this.items.values()) item.thin(this.share);
+    this.onShare(this.share);
   }
 
   /** Draws before the next frame; many calls draw once. */
@@ -162,6 +189,14 @@ export class Viewport {
       }
     }
     if (!this.fitted && this.items.size > 0) this.fit();
+    this.thin(BUDGET.resting);
+    this.draw();
+  }
+
+  /** Shows what was cut away from these passes. */
+  showRemoved(ids: Readonly<Record<string, boolean>>): void {
+    this.removedShown = ids;
+    for (const item of this.items.values()) item.showRemoved(ids[item.id] === true);
     this.draw();
   }
 
@@ -346,7 +381,7 @@ export class Viewport {
     const pitchBy = THREE.MathUtils.clamp(-0.006 * dy, 0.02 - polar, Math.PI - 0.02 - polar);
     const q = yaw.multiply(new THREE.Quaternion().setFromAxisAngle(right, pitchBy));
     for (const p of [this.camera.position, this.target]) p.sub(pivot).applyQuaternion(q).add(pivot);
-    this.draw();
+    this.moving();
   }
 
   shift(dx: number, dy: number): void {
@@ -354,7 +389,7 @@ export class Viewport {
     const move = new THREE.Vector3(-dx * k, dy * k, 0).applyQuaternion(this.camera.quaternion);
     this.camera.position.add(move);
     this.target.add(move);
-    this.draw();
+    this.moving();
   }
 
   zoom(factor: number, at: ScreenPoint): void {
@@ -367,7 +402,7 @@ export class Viewport {
     this.target.lerp(toward, 1 - factor);
     const away = this.camera.position.clone().sub(this.target).setLength(distance * factor);
     this.camera.position.copy(this.target).add(away);
-    this.draw();
+    this.moving();
   }
 
   private *visible(): Iterable<SceneItem> {
@@ -385,12 +420,13 @@ export class Viewport {
     const over = [this.datums, this.marks, this.highlight, this.axes, this.cropBox.object];
     const shown = over.map((group) => group.visible);
     for (const group of over) group.visible = false;
+    for (const item of this.items.values()) item.showRemoved(false);
     const lens = this.lens() as THREE.PerspectiveCamera | THREE.OrthographicCamera;
-    const depth = renderDepth(this.renderer, this.scene, lens, width, height, this.clip());
+    const depth = renderDepth(this.renderer, this.scene, lens, width, height, this.clip(), 2 * Math.max(0, ...[...this.visible()].map((item) => item.spacing())));
     over.forEach((group, k) => {
       group.visible = shown[k]!;
     });
-    this.draw();
+    this.showRemoved(this.removedShown);
     return markInside(this.visible(), shape(width, height), through, { lens, width, height, depth, slack: Math.max(5 * this.mmPerPixel(), 1e-3 * this.camera.position.distanceTo(this.target)), within: this.within() });
   }
 
@@ -471,9 +507,9 @@ export class Viewport {
       const far = ghost.get(id);
       const behind = far && this.marked(item, far.map((m, i) => m & marked[i]!));
       if (behind) {
-        // Lines of faces, or small dots: told apart from the amber by their shape as well.
-        const ghostly = { color: GHOST, depthTest: false, transparent: true, opacity: 0.3, clippingPlanes: this.clip() };
-        const object = isMesh ? new THREE.Mesh(behind, new THREE.MeshBasicMaterial({ ...ghostly, opacity: 0.3, wireframe: true })) : new THREE.Points(behind, new THREE.PointsMaterial({ ...ghostly, size: 1, sizeAttenuation: false }));
+        const object = isMesh
+          ? new THREE.Mesh(behind, striped(new THREE.MeshBasicMaterial({ color: GHOST, side: THREE.DoubleSide, depthTest: false, transparent: true, clippingPlanes: this.clip() })))
+          : new THREE.Points(behind, striped(new THREE.PointsMaterial({ color: GHOST, size: 2.4, sizeAttenuation: false, depthTest: false, transparent: true, clippingPlanes: this.clip() })));
         object.renderOrder = 5;
         this.overlay(object, item);
       }

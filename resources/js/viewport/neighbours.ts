@@ -36,7 +36,7 @@ export function meshNeighbours({ positions: p, faces, adjacency }: { positions: 
 }
 
 /** The distance between neighbouring points, from how many cells of a raster they occupy. */
-function spacingOf(p: Float32Array, count: number): number {
+export function spacingOf(p: Float32Array, count: number): number {
   const low = [Infinity, Infinity, Infinity];
   const high = [-Infinity, -Infinity, -Infinity];
   for (let o = 0; o < 3 * count; o++) {

@@ -2,6 +2,8 @@
 export const MEASURED = 0xb9ac99;
 export const FILLED = 0x3fb8a6;
 export const SELECTED = 0xe0b04c;
+/** cut away, but shown on request */
+export const REMOVED = 0x6f6660;
 /** selected, but behind something else */
 export const GHOST = 0xfff6dc;
 export const AXES = [0xd65a4f, 0x6fa657, 0x5b86d6] as const;

@@ -1,11 +1,20 @@
 import * as THREE from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
 import type { Geometry } from './blob';
-import { cloudNeighbours, meshNeighbours, type Neighbours } from './neighbours';
-import { FILLED, MEASURED, SUPPORT } from './palette';
+import { spreadOrder } from './budget';
+import { cloudNeighbours, meshNeighbours, type Neighbours, spacingOf } from './neighbours';
+import { FILLED, MEASURED, REMOVED, SUPPORT } from './palette';
 
 /** evidence: measured plain, filled hatched; support: by how many passes saw a place; plain: one colour. Passes keep theirs. */
 export type ColourMode = 'evidence' | 'support' | 'plain';
+
+/** Stripes across the screen with nothing between them: told apart without colour, and what is below still shows. */
+export function striped<T extends THREE.Material>(material: T): T {
+  material.onBeforeCompile = (shader) => {
+    shader.fragmentShader = shader.fragmentShader.replace('#include <premultiplied_alpha_fragment>', '#include <premultiplied_alpha_fragment>\n if (mod(gl_FragCoord.x - gl_FragCoord.y, 9.0) > 2.5) discard;');
+  };
+  return material;
+}
 
 function hatched(colour: number): THREE.MeshStandardMaterial {
   const material = new THREE.MeshStandardMaterial({ color: colour, roughness: 0.85, side: THREE.DoubleSide });
@@ -27,6 +36,10 @@ export class SceneItem {
   private bvh: MeshBVH | null = null;
   private readonly local = new THREE.Matrix4();
   private near: Neighbours | null = null;
+  /** points of a cloud in the order in which they are drawn */
+  private drawn: Uint32Array | null = null;
+  private removed: THREE.Points | null = null;
+  private apart: number | null = null;
 
   constructor(
     readonly id: string,
@@ -45,6 +58,14 @@ export class SceneItem {
     const { positions, faces, adjacency } = this.geometry;
     this.near ??= faces && adjacency ? meshNeighbours({ positions, faces, adjacency }) : cloudNeighbours({ positions }, this.mask);
     return this.near;
+  }
+
+  /** How far apart the points of a cloud lie, in the scene; 0 for a mesh. */
+  spacing(): number {
+    const p = this.geometry.positions;
+    if (this.geometry.faces) return 0;
+    this.apart ??= spacingOf(p, p.length / 3);
+    return this.apart * this.elements().mmPerUnit;
   }
 
   /** Points or faces, and how many millimetres a unit of the blob is. */
@@ -79,11 +100,8 @@ export class SceneItem {
   private points(geometry: Geometry, mask: Uint8Array | null, colour: number): THREE.Points {
     const buffer = new THREE.BufferGeometry();
     buffer.setAttribute('position', new THREE.BufferAttribute(geometry.positions, 3));
-    if (mask) {
-      const kept: number[] = [];
-      for (let i = 0; i < mask.length; i++) if (mask[i]) kept.push(i);
-      buffer.setIndex(new THREE.BufferAttribute(Uint32Array.from(kept), 1));
-    }
+    this.drawn = spreadOrder(geometry.positions.length / 3, mask);
+    buffer.setIndex(new THREE.BufferAttribute(this.drawn, 1));
     return new THREE.Points(buffer, new THREE.PointsMaterial({ color: colour, size: 1.6, sizeAttenuation: false }));
   }
 
@@ -107,6 +125,29 @@ export class SceneItem {
     plain!.needsUpdate = true;
     buffer.groups[1]!.materialIndex = mode === 'plain' ? 0 : 1;
     filled!.needsUpdate = true;
+  }
+
+  /** Points that a cloud has to draw. */
+  pointCount(): number {
+    return this.drawn?.length ?? 0;
+  }
+
+  /** Draws so much of a cloud; bodies are always whole. */
+  thin(share: number): void {
+    if (this.drawn) this.object.geometry.setDrawRange(0, Math.ceil(share * this.drawn.length));
+  }
+
+  /** Shows, dimmed, what was cut away from a pass. */
+  showRemoved(visible: boolean): void {
+    if (visible && !this.removed && this.mask && this.object instanceof THREE.Points) {
+      const buffer = new THREE.BufferGeometry();
+      buffer.setAttribute('position', this.object.geometry.getAttribute('position'));
+      buffer.setIndex(new THREE.BufferAttribute(spreadOrder(this.mask.length, this.mask, false), 1));
+      this.removed = new THREE.Points(buffer, new THREE.PointsMaterial({ color: REMOVED, size: 1.2, sizeAttenuation: false }));
+      this.removed.frustumCulled = false;
+      this.object.add(this.removed);
+    }
+    if (this.removed) this.removed.visible = visible;
   }
 
   /** What lies behind one of the planes is not drawn. */
@@ -189,6 +230,7 @@ export class SceneItem {
 
   dispose(): void {
     this.object.geometry.dispose();
+    this.removed?.geometry.dispose();
     for (const material of [this.object.material].flat()) material.dispose();
   }
 }

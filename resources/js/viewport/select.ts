@@ -8,19 +8,21 @@ export type DepthMap = Float32Array;
 const depthMaterial = new THREE.ShaderMaterial({
   side: THREE.DoubleSide,
   clipping: true,
-  uniforms: { range: { value: new THREE.Vector2() } },
-  // Points are drawn some pixels wide: a front of points must hide what shines through between them.
-  vertexShader: 'varying float along;\n#include <clipping_planes_pars_vertex>\nvoid main() { vec4 mvPosition = modelViewMatrix * vec4(position, 1.0); along = -mvPosition.z; gl_PointSize = 5.0; gl_Position = projectionMatrix * mvPosition;\n#include <clipping_planes_vertex>\n}',
+  uniforms: { range: { value: new THREE.Vector2() }, spread: { value: 0 }, rows: { value: 0 } },
+  // Points are drawn as wide as they lie apart: a front of points must hide what shines through between them.
+  vertexShader: 'varying float along; uniform float spread; uniform float rows;\n#include <clipping_planes_pars_vertex>\nvoid main() { vec4 mvPosition = modelViewMatrix * vec4(position, 1.0); along = -mvPosition.z; float perMm = 0.5 * rows * projectionMatrix[1][1] / (projectionMatrix[3][3] == 0.0 ? along : 1.0); gl_PointSize = clamp(spread * perMm, 4.0, 64.0); gl_Position = projectionMatrix * mvPosition;\n#include <clipping_planes_vertex>\n}',
   fragmentShader:
     'varying float along; uniform vec2 range;\n#include <clipping_planes_pars_fragment>\nvoid main() {\n#include <clipping_planes_fragment>\n float z = clamp((along - range.x) / (range.y - range.x), 0.0, 0.999999); vec3 c = fract(z * vec3(1.0, 255.0, 65025.0)); gl_FragColor = vec4(c.x - c.y / 255.0, c.y - c.z / 255.0, c.z, 0.0); }',
 });
 
-export function renderDepth(renderer: THREE.WebGLRenderer, scene: THREE.Scene, lens: THREE.Camera & { near: number; far: number }, width: number, height: number, clip: THREE.Plane[]): DepthMap {
+export function renderDepth(renderer: THREE.WebGLRenderer, scene: THREE.Scene, lens: THREE.Camera & { near: number; far: number }, width: number, height: number, clip: THREE.Plane[], spread: number): DepthMap {
   const target = new THREE.WebGLRenderTarget(width, height, { minFilter: THREE.NearestFilter, magFilter: THREE.NearestFilter });
   const clear = renderer.getClearColor(new THREE.Color()).clone();
   const alpha = renderer.getClearAlpha();
   depthMaterial.clippingPlanes = clip;
   depthMaterial.needsUpdate = true;
+  depthMaterial.uniforms.spread!.value = spread;
+  depthMaterial.uniforms.rows!.value = height;
   depthMaterial.uniforms.range!.value.set(lens.near, lens.far);
   scene.overrideMaterial = depthMaterial;
   renderer.setRenderTarget(target);

@@ -1,9 +1,12 @@
-import { Axis3d, Box, Eye, EyeOff, Layers, Lock, LockOpen } from 'lucide-react';
+import { Axis3d, Box, Eye, EyeOff, Layers, Lock, LockOpen, Scissors, Search } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
 import { api } from '../api/client';
 import { count } from '../ui/format';
 import { css, MEASURED, passColour } from '../viewport/palette';
 import { useView, useWorkspace } from './context';
+
+/** So many rows are taken in at a glance. */
+const FILTER_FROM = 12;
 
 interface RowProps {
   id: string;
@@ -15,10 +18,13 @@ interface RowProps {
   swatch: string;
   figure: string;
   hint: string;
+  /** points that were cut away and can be shown */
+  removed?: number;
 }
 
-function TrayRow({ id, ids, locked, name, swatch, figure, hint }: RowProps) {
-  const { projectId, commands, run, data } = useWorkspace();
+function TrayRow({ id, ids, locked, name, swatch, figure, hint, removed = 0 }: RowProps) {
+  const { projectId, commands, run, data, store } = useWorkspace();
+  const removedShown = useView((s) => s.removedShown[id] ?? false);
   const { passes, bodies, datums } = data.snapshot;
   const all = [...passes, ...bodies, ...datums].map((i) => i.id);
   const lock = () => run(() => api.updateProject(projectId, { locked: passes.filter((p) => (p.id === id ? !p.locked : p.locked)).map((p) => p.id) }));
@@ -77,6 +83,11 @@ function TrayRow({ id, ids, locked, name, swatch, figure, hint }: RowProps) {
           only
         </button>
       ) : null}
+      {removed > 0 ? (
+        <button type="button" className={`btn btn-ghost btn-xs btn-square ${removedShown ? 'text-warning' : 'hidden group-focus-within:inline-flex group-hover:inline-flex'}`} aria-label={`Show removed points of ${name}`} aria-pressed={removedShown} title={`${count(removed)} points were cut away; show them dimmed`} onClick={() => store.setState((s) => ({ removedShown: { ...s.removedShown, [id]: !removedShown } }))}>
+          <Scissors size={13} aria-hidden />
+        </button>
+      ) : null}
       {locked === null ? null : (
         <button type="button" className={`btn btn-ghost btn-xs btn-square ${locked ? 'text-warning' : 'hidden group-focus-within:inline-flex group-hover:inline-flex'}`} aria-label={locked ? `Unlock ${name}` : `Lock ${name}`} aria-pressed={locked} title={locked ? 'Locked: registering does not move it' : 'Lock: registering will not move it'} onClick={lock}>
           {locked ? <Lock size={13} aria-hidden /> : <LockOpen size={13} aria-hidden />}
@@ -112,7 +123,12 @@ function TrayList({ icon, title, number, ids, children }: { icon: ReactNode; tit
 
 export function Tray() {
   const { data, store } = useWorkspace();
-  const { passes, bodies, datums } = data.snapshot;
+  const [filter, setFilter] = useState('');
+  const wanted = <T extends { name: string }>(items: T[]) => items.filter((i) => i.name.toLowerCase().includes(filter.trim().toLowerCase()));
+  const passes = wanted(data.snapshot.passes);
+  const bodies = wanted(data.snapshot.bodies);
+  const datums = wanted(data.snapshot.datums);
+  const many = data.snapshot.passes.length + data.snapshot.bodies.length + data.snapshot.datums.length;
   const hidden = useView((s) => s.hiddenOutside);
   return (
     <aside className="min-h-0 overflow-y-auto border-r border-neutral bg-base-100 p-1" aria-label="Tray">
@@ -125,6 +141,12 @@ export function Tray() {
           </button>
         </p>
       ) : null}
+      {many > FILTER_FROM ? (
+        <label className="input input-sm m-1 flex w-auto items-center gap-1">
+          <Search size={13} aria-hidden />
+          <input className="grow" placeholder="Filter by name" aria-label="Filter the tray by name" value={filter} onChange={(e) => setFilter(e.target.value)} />
+        </label>
+      ) : null}
       <TrayList icon={<Layers size={13} aria-hidden />} title="Passes" number={passes.length} ids={passes.map((p) => p.id)}>
         {passes.map((pass) => (
           <TrayRow
@@ -135,6 +157,7 @@ export function Tray() {
             name={pass.name}
             swatch={css(passColour(pass.nth))}
             figure={count(pass.kept)}
+            removed={pass.points - pass.kept}
             hint={`${pass.name}: ${count(pass.kept)} of ${count(pass.points)} points kept${pass.residual === null ? '' : `, residual ${pass.residual.toFixed(3)} mm`}. Double-click or F2 renames, dragging or Alt+arrow moves.`}
           />
         ))}

@@ -9,6 +9,7 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
   const selection = useView((s) => s.selection);
   const hidden = useView((s) => s.hidden);
   const colours = useView((s) => s.colours);
+  const share = useView((s) => s.shareDrawn);
   const selected = selection.reduce((n, s) => n + s.count, 0);
   const item = hover && [...data.snapshot.passes, ...data.snapshot.bodies].find((i) => i.id === hover.itemId);
   const body = data.snapshot.bodies.filter((b) => !hidden[b.id] && b.figures).at(-1);
@@ -21,6 +22,7 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
           {words}
         </p>
       ) : null}
+      {share < 1 ? <p className="pointer-events-none absolute left-3 top-3 rounded-full bg-base-100/90 px-3 py-1">1 point in {(1 / share).toFixed(share > 0.2 ? 1 : 0)} is drawn</p> : null}
       {empty && !loading ? (
         <div className="pointer-events-none absolute inset-0 grid place-items-center text-center">
           <p className="max-w-72 opacity-85">

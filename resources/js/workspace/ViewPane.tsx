@@ -46,6 +46,7 @@ export function ViewPane() {
       const mm = niceLength(60 * mmPerPixel);
       setScale((old) => (old.mm === mm && Math.abs(old.px - mm / mmPerPixel) < 0.5 ? old : { mm, px: mm / mmPerPixel }));
     };
+    view.onShare = (share) => store.setState((s) => (s.shareDrawn === share ? s : { shareDrawn: share }));
     window.emberstoneView = { project: (p) => view.project(p), pick: (at) => view.pick(at) };
     const stop = listen(host.current, view, {
       draws: (at) => live.current.draws(at),
@@ -61,7 +62,7 @@ export function ViewPane() {
       view.dispose();
       viewport.current = null;
     };
-  }, [viewport]);
+  }, [viewport, store]);
   const loading = useScene(viewport);
 
   useEffect(() => {

@@ -62,6 +62,9 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
 
   useEffect(() => viewport.current?.setDatums(datums.filter((d) => !hidden[d.id])), [viewport, datums, hidden]);
 
+  const removedShown = useView((s) => s.removedShown);
+  useEffect(() => viewport.current?.showRemoved(removedShown), [viewport, removedShown, passes, loading]);
+
   // Points that the trial would take away are amber.
   const cut = trial?.passes && showTrial ? trial.passes.filter((p) => p.mask !== null && p.mask !== passes.find((q) => q.id === p.id)?.mask) : [];
   const cutKey = cut.map((p) => p.mask).join();

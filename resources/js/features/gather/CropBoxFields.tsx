@@ -27,10 +27,10 @@ export function CropBoxFields() {
   const box = useView((s) => s.cropBox);
   const hidden = useView((s) => s.hiddenOutside);
   const aroundAll = () => store.setState({ cropBox: viewport.current?.visibleBounds() ?? null });
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the first box lies around everything there is
+  // biome-ignore lint/correctness/useExhaustiveDependencies: where there is no box, one lies around everything
   useEffect(() => {
     if (!box) aroundAll();
-  }, []);
+  }, [box]);
   if (!box) return null;
   const set = (change: Partial<Box>) => store.setState({ cropBox: { ...box, ...change } });
   const at = (v: Vec, k: number, value: number): Vec => v.map((old, j) => (j === k ? value : old)) as unknown as Vec;
@@ -48,7 +48,7 @@ export function CropBoxFields() {
       <table className="w-full" aria-label="Crop box">
         <thead>
           <tr className="text-xs opacity-80">
-            <th />
+            <th>axis</th>
             <th>{turned ? 'middle' : 'from'}</th>
             <th>{turned ? 'size' : 'to'} mm</th>
             <th>turn °</th>

@@ -41,7 +41,8 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
     if (looksOnly) return attempt();
     // What was tried with the same parameters is there already.
     run(() => (trial && isTried ? api.keepTrial(projectId, trial.step.id) : api.addStep(projectId, operation.name, parameters)));
-    commands.clearGesture();
+    // The crop box stays: what was copied from it may now be deleted around it.
+    if (operation.name !== 'crop') commands.clearGesture();
     if (operation.name === 'add-datum') set('name', undefined);
   };
   const form = useRef<HTMLFormElement>(null);
@@ -96,7 +97,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
           disabled={why !== null}
           aria-describedby={`why-${operation.name}`}
         >
-          <Play size={13} aria-hidden /> {isTried && !looksOnly ? `Keep: ${operation.label.toLowerCase()}` : operation.label}
+          <Play size={13} aria-hidden /> {isTried && !looksOnly ? 'Apply what was tried' : operation.label}
           {estimate && !estimate.refusal && !isTried ? (
             <span className="font-normal">· about {seconds(Math.max(1, Math.round(estimate.seconds)))}</span>
           ) : null}

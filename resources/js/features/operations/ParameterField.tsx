@@ -38,6 +38,8 @@ function NumberField({ parameter, value, onChange }: FieldProps) {
 /** One parameter, drawn from its declaration. */
 export function ParameterField({ parameter, value, onChange, names }: FieldProps) {
   const p = parameter;
+  // More words than fit side by side go into a list.
+  const many = p.type === 'string' && p.choices.join('').length > 26;
   const control = () => {
     if (p.picks === 'names') {
       return (
@@ -64,6 +66,17 @@ export function ParameterField({ parameter, value, onChange, names }: FieldProps
         </span>
       );
     }
+    if (many) {
+      return (
+        <select className="select select-sm w-40" aria-label={p.label} value={(value as string) ?? ''} onChange={(e) => onChange(e.target.value)}>
+          {p.choices.map((choice) => (
+            <option key={choice} value={choice}>
+              {choice.replaceAll('-', ' ')}
+            </option>
+          ))}
+        </select>
+      );
+    }
     if (p.choices.length > 0) {
       return (
         <span className="join" role="radiogroup" aria-label={p.label}>
@@ -79,7 +92,7 @@ export function ParameterField({ parameter, value, onChange, names }: FieldProps
     if (p.type === 'string' || p.type === 'string|float') return <input className="input input-sm w-34" aria-label={p.label} value={(value as string) ?? ''} placeholder={p.nullable ? 'by itself' : ''} onChange={(e) => onChange(e.target.value || undefined)} />;
     return <NumberField parameter={p} value={value} onChange={onChange} />;
   };
-  const wide = p.choices.length > 3;
+  const wide = p.choices.length > 3 && !many;
   return (
     <div className={wide ? 'grid gap-1' : 'flex items-center gap-2'} title={p.help}>
       <span className="flex-1">{p.label}</span>

@@ -25,6 +25,10 @@ export interface ViewState {
   stage: StageName;
   openOperation: string | null;
   hidden: Record<string, boolean>;
+  /** passes whose cut-away points are shown, dimmed */
+  removedShown: Record<string, boolean>;
+  /** below 1 when there are more points than are drawn */
+  shareDrawn: number;
   picks: readonly Hit[];
   selection: readonly Selection[];
   /** how many of the last outline's lie behind others */
@@ -50,7 +54,7 @@ export interface ViewState {
 }
 
 export const initialView: ViewState = {
-  stage: 'gather', openOperation: null, hidden: {}, picks: [], selection: [], behind: 0, through: false, selectTool: null, selectMode: 'replace', brush: { size: 24, unit: 'px' }, spread: { angle: 12, withinMm: null }, cropBox: null, hiddenOutside: null, datumPreview: null, framePreview: null, openStep: null, showTrial: true, colours: 'evidence', parallel: false, overlay: null,
+  stage: 'gather', openOperation: null, hidden: {}, removedShown: {}, shareDrawn: 1, picks: [], selection: [], behind: 0, through: false, selectTool: null, selectMode: 'replace', brush: { size: 24, unit: 'px' }, spread: { angle: 12, withinMm: null }, cropBox: null, hiddenOutside: null, datumPreview: null, framePreview: null, openStep: null, showTrial: true, colours: 'evidence', parallel: false, overlay: null,
 };
 
 /** The colourings of bodies, in the order of the key C. */
