@@ -11,7 +11,7 @@ export function spreadOrder(count: number, mask: Uint8Array | null, kept = true)
   for (let first = 0; first < STRIDE; first++) {
     // Halves before quarters before eighths: 0, 8, 4, 12, 2, ...
     const from = ((first & 1) << 3) | ((first & 2) << 1) | ((first & 4) >> 1) | ((first & 8) >> 3);
-    for (let i = from; i < count; i += STRIDE) if ((!mask || mask[i] !== 0) === kept) order[n++] = i;
+    for (let i = from; i < count; i += STRIDE) if ((mask?.[i] !== 0) === kept) order[n++] = i;
   }
   return order.subarray(0, n);
 }

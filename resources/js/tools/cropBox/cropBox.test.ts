@@ -5,7 +5,9 @@ import { stepCropBox } from './cropBoxTool';
 const box: Box = { centre: [1, 2, 3], size: [10, 20, 30], turn: [0, 0, 0] };
 /** A ray straight down on a place. */
 const downOn = (x: number, y: number): Ray => ({ origin: [x, y, 100], direction: [0, 0, -1] });
-const close = (a: readonly number[], b: readonly number[], digits = 9) => a.forEach((v, k) => expect(v).toBeCloseTo(b[k] ?? Number.NaN, digits));
+const close = (a: readonly number[], b: readonly number[], digits = 9) => {
+  for (const [k, v] of a.entries()) expect(v).toBeCloseTo(b[k] ?? Number.NaN, digits);
+};
 
 describe('the box', () => {
   it('has unit axes at right angles whatever its turns', () => {
@@ -39,7 +41,7 @@ describe('the box', () => {
     for (const turn of [[10, 20, 30], [-100, 45, 170], [5, 89.9, 5], [30, 90, 0], [20, -90, 0]] as Vec[]) {
       const start: Box = { ...box, turn };
       const still = dragged(start, { kind: 'turn', axis: 1 }, { origin: [50, 60, 70], direction: [-0.6, -0.5, -0.62] }, { origin: [50, 60, 70], direction: [-0.6, -0.5, -0.62] });
-      axesOf(still).forEach((axis, k) => close(axis, axesOf(start)[k] ?? [], 6));
+      for (const [k, axis] of axesOf(still).entries()) close(axis, axesOf(start)[k] ?? [], 6);
     }
   });
   it('moves with its middle in the plane of the view', () => {
