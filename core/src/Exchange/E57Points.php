@@ -56,7 +56,7 @@ final class E57Points
         $least = $this->whole($element['minimum'], PHP_INT_MIN);
         $most = $this->whole($element['maximum'], PHP_INT_MAX);
         // As doubles first: the range of 64 bits overflows an integer.
-        $bits = (float) $most - (float) $least >= 2.0 ** 62 ? 64 : ($most <= $least ? 0 : strlen(decbin($most - $least)));
+        $bits = (float) $most - (float) $least >= 2.0 ** 63 ? 64 : ($most <= $least ? 0 : strlen(decbin($most - $least)));
         $scaled = $type === 'ScaledInteger';
 
         return [

@@ -45,8 +45,8 @@ final readonly class HandheldRig implements Rig
     public function capture(Part $part, int $index, int $seed): array
     {
         [$min, $max] = $part->bounds();
-        $centre = [0.5 * ($min[0] + $max[0]), 0.5 * ($min[1] + $max[1]), 0.5 * ($min[2] + $max[2])];
-        $reach = 0.5 * sqrt(($max[0] - $min[0]) ** 2 + ($max[1] - $min[1]) ** 2 + ($max[2] - $min[2]) ** 2);
+        $extent = Extent::of($part);
+        [$centre, $reach] = [$extent->centre, $extent->reach];
         $half = intdiv($this->passes + 1, 2);
         $below = $index >= $half;
         // Low looks into bores from both ends alternate with steep ones over the sides.

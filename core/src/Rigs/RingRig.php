@@ -42,8 +42,8 @@ final readonly class RingRig implements Rig
     public function capture(Part $part, int $index, int $seed): array
     {
         [$min, $max] = $part->bounds();
-        $centre = [0.5 * ($min[0] + $max[0]), 0.5 * ($min[1] + $max[1]), 0.5 * ($min[2] + $max[2])];
-        $reach = 0.5 * sqrt(($max[0] - $min[0]) ** 2 + ($max[1] - $min[1]) ** 2 + ($max[2] - $min[2]) ** 2);
+        $extent = Extent::of($part);
+        [$centre, $reach] = [$extent->centre, $extent->reach];
         $pose = $this->head($index);
         $eye = $pose->point([0.0, 0.0, 0.0]);
         $points = (new RangeCamera($this->width, $this->height, $this->noiseMm, $this->surface))->render($part, $eye, $centre, $reach, $min[2], false, new Noise($seed * 1000 + $index));

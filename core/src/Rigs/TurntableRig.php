@@ -39,8 +39,8 @@ final readonly class TurntableRig implements Rig
     public function capture(Part $part, int $index, int $seed): array
     {
         [$min, $max] = $part->bounds();
-        $centre = [0.5 * ($min[0] + $max[0]), 0.5 * ($min[1] + $max[1]), 0.5 * ($min[2] + $max[2])];
-        $reach = 0.5 * sqrt(($max[0] - $min[0]) ** 2 + ($max[1] - $min[1]) ** 2 + ($max[2] - $min[2]) ** 2);
+        $extent = Extent::of($part);
+        [$centre, $reach] = [$extent->centre, $extent->reach];
         $angle = -2.0 * M_PI * $index / $this->stops;
         $away = 3.8 * $reach;
         // Every other stop from higher up: one height never sees all.

@@ -63,6 +63,7 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
   useEffect(() => viewport.current?.setDatums(datums.filter((d) => !hidden[d.id])), [viewport, datums, hidden]);
 
   const removedShown = useView((s) => s.removedShown);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: passes that were just loaded must be told too
   useEffect(() => viewport.current?.showRemoved(removedShown), [viewport, removedShown, passes, loading]);
 
   // Points that the trial would take away are amber.

@@ -16,14 +16,14 @@ export function NoiseTable({ lines }: { lines: NoiseLine[] }) {
     <table className="table table-xs w-full table-fixed" aria-label="Noise by pass">
       <thead>
         <tr>
-          <th className="w-24 px-0">Pass</th>
-          <th className="px-0 text-right" title="Noise across the surface, millimetres">
+          <th className="w-20 px-0">Pass</th>
+          <th className="px-0 pl-1 text-right" title="Noise across the surface, millimetres">
             Noise mm
           </th>
-          <th className="px-0 text-right" title="Points that stand off the surface">
+          <th className="px-0 pl-1 text-right" title="Points that stand off the surface">
             Off
           </th>
-          <th className="px-0 text-right" title="Points seen nearly along the surface">
+          <th className="px-0 pl-1 text-right" title="Points seen nearly along the surface">
             Grazing
           </th>
         </tr>
