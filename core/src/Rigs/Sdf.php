@@ -47,11 +47,6 @@ final class Sdf
         return sqrt($a * $a + $b * $b);
     }
 
-    public static function sphere(float $x, float $y, float $z, float $radius): float
-    {
-        return sqrt($x * $x + $y * $y + $z * $z) - $radius;
-    }
-
     /**
      * A polygon in the plane.
      *
