@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { type KeyboardEvent, useEffect, useState } from 'react';
 import type { ParameterInfo } from '../../api/types';
 import { parseLength } from '../../ui/format';
 
@@ -17,6 +17,13 @@ function NumberField({ parameter, value, onChange }: FieldProps) {
   const number = text.trim() === '' ? null : parameter.unit === 'mm' ? parseLength(text) : Number(text);
   const bad = text.trim() !== '' && (number === null || Number.isNaN(number) || (parameter.max !== null && number / factor > parameter.max) || (parameter.min !== null && (parameter.exclusiveMin ? number / factor <= parameter.min : number / factor < parameter.min)));
   const unit = parameter.unit === 'share' ? '%' : parameter.unit === 'deg' ? '°' : parameter.unit;
+  const take = () => !bad && onChange(number === null ? undefined : number / factor);
+  const enter = (e: KeyboardEvent) => {
+    if (e.key !== 'Enter' || text === shown) return;
+    // The first Enter takes the number, so that its preview can be looked at; a second one applies.
+    e.preventDefault();
+    take();
+  };
   return (
     <span className="flex w-26 items-center gap-1">
       <input
@@ -27,8 +34,8 @@ function NumberField({ parameter, value, onChange }: FieldProps) {
         aria-invalid={bad}
         placeholder={parameter.nullable ? 'none' : ''}
         onChange={(e) => setText(e.target.value)}
-        onBlur={() => !bad && onChange(number === null ? undefined : number / factor)}
-        onKeyDown={(e) => e.key === 'Enter' && !bad && onChange(number === null ? undefined : number / factor)}
+        onBlur={take}
+        onKeyDown={enter}
       />
       <span className="w-7 opacity-80">{unit}</span>
     </span>
