@@ -171,8 +171,16 @@ final readonly class PointGrid
         $bend = array_fill(0, $count, 0.0);
         $across = array_fill(0, $count, 0.0);
         $dist = array_fill(0, $k, 0.0);
-        $slot = array_fill(0, $k, 0);
+        // Who was among the nearest when it was come upon, and how far (squared).
+        $slot = array_fill(0, 64, 0);
+        $apart = array_fill(0, 64, 0.0);
         $lone = [];
+        // The stretches of slots around the cell that was looked at last: points of one cell share them.
+        $first = $last = array_fill(0, 2 * (2 * self::SHELLS + 1) ** 2, 0);
+        $runs = 0;
+        $atX = $atY = $atZ = $atRadius = -1;
+        $px = $py = $pz = 0.0;
+        $before = 1e300;
         for ($out = 0; $out < $count; $out++) {
             $i = $slots === null ? $out : $slots[$out];
             $o = 3 * $i;
@@ -204,71 +212,78 @@ final readonly class PointGrid
             if ($side < $wall) {
                 $wall = $side;
             }
+            // The neighbours of the point before lie within their reach and the way from it: k of all points are not farther than that.
+            $dx = $x - $px;
+            $dy = $y - $py;
+            $dz = $z - $pz;
+            $bound = sqrt($before) + sqrt($dx * $dx + $dy * $dy + $dz * $dz);
+            $bound *= 1.000001 * $bound;
             $radius = 1;
             while (true) {
-                $found = 0;
-                $worst = 1e300;
-                $at = 0;
-                $ax = $cx - $radius;
-                if ($ax < 0) {
-                    $ax = 0;
-                }
-                $ex = $cx + $radius;
-                if ($ex > $mx) {
-                    $ex = $mx;
-                }
-                $ay = $cy - $radius;
-                if ($ay < 0) {
-                    $ay = 0;
-                }
-                $ey = $cy + $radius;
-                if ($ey > $my) {
-                    $ey = $my;
-                }
-                $az = $cz - $radius;
-                if ($az < 0) {
-                    $az = 0;
-                }
-                $ez = $cz + $radius;
-                if ($ez > $mz) {
-                    $ez = $mz;
-                }
-                for ($ix = $ax; $ix <= $ex; $ix++) {
-                    for ($iy = $ay; $iy <= $ey; $iy++) {
-                        $tb = (($ix >> 3) * $by + ($iy >> 3)) * $bz;
-                        $lb = (($ix & 7) << 6) | (($iy & 7) << 3);
-                        for ($iz = $az; $iz <= $ez; $iz++) {
-                            $cell = $top[$tb + ($iz >> 3)];
-                            if ($cell < 0) {
-                                continue;
+                if ($cx !== $atX || $cy !== $atY || $cz !== $atZ || $radius !== $atRadius) {
+                    // The columns of cells around this one, as stretches of slots: cells of a column stand one behind the other within a block.
+                    $runs = 0;
+                    $ax = $cx > $radius ? $cx - $radius : 0;
+                    $ex = $cx + $radius < $mx ? $cx + $radius : $mx;
+                    $ay = $cy > $radius ? $cy - $radius : 0;
+                    $ey = $cy + $radius < $my ? $cy + $radius : $my;
+                    $az = $cz > $radius ? $cz - $radius : 0;
+                    $ez = $cz + $radius < $mz ? $cz + $radius : $mz;
+                    for ($ix = $ax; $ix <= $ex; $ix++) {
+                        for ($iy = $ay; $iy <= $ey; $iy++) {
+                            $tb = (($ix >> 3) * $by + ($iy >> 3)) * $bz;
+                            $lb = (($ix & 7) << 6) | (($iy & 7) << 3);
+                            for ($iz = $az; $iz <= $ez; $iz = $to + 1) {
+                                $to = $iz | 7;
+                                if ($to > $ez) {
+                                    $to = $ez;
+                                }
+                                $cell = $top[$tb + ($iz >> 3)];
+                                if ($cell >= 0) {
+                                    $q = $st[$cell + ($lb | ($iz & 7))];
+                                    $end = $st[$cell + ($lb | ($to & 7)) + 1];
+                                    if ($q < $end) {
+                                        $first[$runs] = 3 * $q;
+                                        $last[$runs] = 3 * $end;
+                                        $runs++;
+                                    }
+                                }
                             }
-                            $cell += $lb | ($iz & 7);
-                            for ($q = 3 * $st[$cell], $end = 3 * $st[$cell + 1]; $q < $end; $q += 3) {
-                                $dx = $s[$q] - $x;
-                                $dy = $s[$q + 1] - $y;
-                                $dz = $s[$q + 2] - $z;
-                                $d = $dx * $dx + $dy * $dy + $dz * $dz;
-                                if ($d < $worst) {
-                                    if ($found < $k) {
-                                        $dist[$found] = $d;
-                                        $slot[$found] = $q;
-                                        $found++;
-                                        if ($found < $k) {
-                                            continue;
-                                        }
-                                    } else {
-                                        $dist[$at] = $d;
-                                        $slot[$at] = $q;
-                                    }
-                                    $worst = $dist[0];
-                                    $at = 0;
-                                    for ($m = 1; $m < $k; $m++) {
-                                        $v = $dist[$m];
-                                        if ($v > $worst) {
-                                            $worst = $v;
-                                            $at = $m;
-                                        }
-                                    }
+                        }
+                    }
+                    $atX = $cx;
+                    $atY = $cy;
+                    $atZ = $cz;
+                    $atRadius = $radius;
+                }
+                $found = $seen = 0;
+                $worst = $bound;
+                $at = 0;
+                for ($run = 0; $run < $runs; $run++) {
+                    for ($q = $first[$run], $end = $last[$run]; $q < $end; $q += 3) {
+                        $dx = $s[$q] - $x;
+                        $dy = $s[$q + 1] - $y;
+                        $dz = $s[$q + 2] - $z;
+                        $d = $dx * $dx + $dy * $dy + $dz * $dz;
+                        if ($d < $worst) {
+                            $slot[$seen] = $q;
+                            $apart[$seen++] = $d;
+                            if ($found < $k) {
+                                $dist[$found] = $d;
+                                $found++;
+                                if ($found < $k) {
+                                    continue;
+                                }
+                            } else {
+                                $dist[$at] = $d;
+                            }
+                            $worst = $dist[0];
+                            $at = 0;
+                            for ($m = 1; $m < $k; $m++) {
+                                $v = $dist[$m];
+                                if ($v > $worst) {
+                                    $worst = $v;
+                                    $at = $m;
                                 }
                             }
                         }
@@ -285,8 +300,19 @@ final readonly class PointGrid
                 }
                 $radius++;
             }
+            $px = $x;
+            $py = $y;
+            $pz = $z;
+            $before = $worst;
+            // Summed up in the order of slots, so that the result is the same to the last bit whoever was asked about before.
             $sx = $sy = $sz = $xx = $xy = $xz = $yy = $yz = $zz = $sum = 0.0;
-            for ($m = 0; $m < $found; $m++) {
+            $found = 0;
+            for ($m = 0; $m < $seen; $m++) {
+                $d = $apart[$m];
+                if ($d > $worst) {
+                    continue;
+                }
+                $found++;
                 $q = $slot[$m];
                 $dx = $s[$q] - $x;
                 $dy = $s[$q + 1] - $y;
@@ -300,7 +326,7 @@ final readonly class PointGrid
                 $yy += $dy * $dy;
                 $yz += $dy * $dz;
                 $zz += $dz * $dz;
-                $sum += sqrt($dist[$m]);
+                $sum += sqrt($d);
             }
             $f = 1.0 / $found;
             $lean[$out] = $sum > 0.0 ? sqrt($sx * $sx + $sy * $sy + $sz * $sz) / $sum : 1.0;
