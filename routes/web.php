@@ -47,6 +47,7 @@ Route::middleware('auth')->group(function (): void {
             Route::get('blobs/{hash}', [BlobController::class, 'show'])->where('hash', '[0-9a-f]{64}');
             Route::get('bodies/{body}/download', [DeliveryController::class, 'download'])->whereUuid('body');
             Route::post('uploads', [UploadController::class, 'create']);
+            Route::get('uploads/{upload}/columns', [UploadController::class, 'columns'])->whereUuid('upload');
             Route::match(['head'], 'uploads/{upload}', [UploadController::class, 'offset'])->whereUuid('upload');
             Route::patch('uploads/{upload}', [UploadController::class, 'append'])->whereUuid('upload');
         });

@@ -21,19 +21,51 @@ final class BlobStore
     public function put(string $bytes): string
     {
         $hash = hash('sha256', $bytes);
-        $new = DB::table('blobs')->insertOrIgnore(['hash' => $hash, 'size' => strlen($bytes)]);
-        if ($new > 0) {
-            $statement = DB::getPdo()->prepare('insert into blob_chunks (hash, position, bytes) values (?, ?, ?)');
-            for ($k = 0, $n = (int) ceil(strlen($bytes) / self::CHUNK); $k < $n; $k++) {
-                $statement->bindValue(1, $hash);
-                $statement->bindValue(2, $k, PDO::PARAM_INT);
-                $statement->bindValue(3, substr($bytes, $k * self::CHUNK, self::CHUNK), PDO::PARAM_LOB);
-                $statement->execute();
-            }
-        }
+        $this->store($hash, strlen($bytes), str_split($bytes, self::CHUNK));
         $this->keep($hash, $bytes);
 
         return $hash;
+    }
+
+    /** The same from a file, which goes into the cache; a gigabyte never stands in memory whole. */
+    public function putFile(string $path): string
+    {
+        $hash = (string) hash_file('sha256', $path);
+        $this->store($hash, (int) filesize($path), self::chunks($path));
+        $cached = $this->cachePath($hash);
+        if (! is_file($cached)) {
+            $this->folder($cached);
+            copy($path, $beside = $cached.'.'.bin2hex(random_bytes(4)));
+            rename($beside, $cached);
+        }
+
+        return $hash;
+    }
+
+    /** @param  iterable<int, string>  $chunks */
+    private function store(string $hash, int $size, iterable $chunks): void
+    {
+        if (DB::table('blobs')->insertOrIgnore(['hash' => $hash, 'size' => $size]) === 0) {
+            return;
+        }
+        $statement = DB::getPdo()->prepare('insert into blob_chunks (hash, position, bytes) values (?, ?, ?)');
+        foreach ($chunks as $k => $bytes) {
+            $statement->bindValue(1, $hash);
+            $statement->bindValue(2, $k, PDO::PARAM_INT);
+            $statement->bindValue(3, $bytes, PDO::PARAM_LOB);
+            $statement->execute();
+        }
+    }
+
+    /** @return \Generator<int, string> */
+    private static function chunks(string $path): \Generator
+    {
+        $file = fopen($path, 'rb');
+        assert($file !== false);
+        while (($bytes = (string) stream_get_contents($file, self::CHUNK)) !== '') {
+            yield $bytes;
+        }
+        fclose($file);
     }
 
     public function get(string $hash): string
@@ -48,14 +80,21 @@ final class BlobStore
         if (is_file($path)) {
             return $path;
         }
-        $bytes = '';
-        foreach (DB::table('blob_chunks')->where('hash', $hash)->orderBy('position')->pluck('bytes') as $chunk) {
-            $bytes .= is_resource($chunk) ? stream_get_contents($chunk) : $chunk;
+        $this->folder($path);
+        $beside = $path.'.'.bin2hex(random_bytes(4));
+        $file = fopen($beside, 'wb');
+        assert($file !== false);
+        $positions = DB::table('blob_chunks')->where('hash', $hash)->count();
+        for ($k = 0; $k < $positions; $k++) {
+            $chunk = DB::table('blob_chunks')->where(['hash' => $hash, 'position' => $k])->value('bytes');
+            fwrite($file, is_resource($chunk) ? (string) stream_get_contents($chunk) : $chunk);
         }
-        if (hash('sha256', $bytes) !== $hash) {
+        fclose($file);
+        if (hash_file('sha256', $beside) !== $hash) {
+            unlink($beside);
             throw new RuntimeException("Blob $hash is not in the database, or damaged there.");
         }
-        $this->keep($hash, $bytes);
+        rename($beside, $path);
 
         return $path;
     }
@@ -77,10 +116,14 @@ final class BlobStore
         if (is_file($path)) {
             return;
         }
-        $folder = dirname($path);
-        is_dir($folder) || @mkdir($folder, 0775, true);
+        $this->folder($path);
         $beside = $path.'.'.bin2hex(random_bytes(4));
         file_put_contents($beside, $bytes);
         rename($beside, $path);
+    }
+
+    private function folder(string $path): void
+    {
+        is_dir(dirname($path)) || @mkdir(dirname($path), 0775, true);
     }
 }

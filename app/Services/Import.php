@@ -8,6 +8,7 @@ use App\Models\Step;
 use App\Models\Upload;
 use Emberstone\Core\Exchange\ReadApart;
 use Emberstone\Core\Exchange\ReadThing;
+use Emberstone\Core\Exchange\TextColumns;
 use Emberstone\Core\Gather\SizeCheck;
 use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Operation\Format;
@@ -44,7 +45,13 @@ final class Import
         File::ensureDirectoryExists($folder);
         try {
             $files = array_map(fn (Upload $upload) => $upload->linkUnderItsName($folder), $uploads);
-            $read = ($this->readApart)($files, $folder, Cores::count(), $progress);
+            $columns = [];
+            foreach ($uploads as $k => $upload) {
+                if (isset($step->parameters['columns'][$upload->id])) {
+                    $columns[$k] = TextColumns::of($step->parameters['columns'][$upload->id]);
+                }
+            }
+            $read = ($this->readApart)($files, $folder, Cores::count(), $progress, $columns);
 
             return $this->taken($snapshot, $uploads, $read, Unit::tryFrom((string) ($step->parameters['unit'] ?? '')));
         } finally {

@@ -113,7 +113,7 @@ final class Workbench
      */
     public function newRow(ReadThing $thing, string $name, Transform $placement): array
     {
-        $row = ['id' => (string) Str::uuid(), 'name' => $name, 'blob' => $this->blobs->put((string) file_get_contents($thing->blob)), 'points' => $thing->points, 'transform' => $placement->matrix];
+        $row = ['id' => (string) Str::uuid(), 'name' => $name, 'blob' => $this->blobs->putFile($thing->blob), 'points' => $thing->points, 'transform' => $placement->matrix];
 
         return $row + ($thing->kind === 'mesh' ? ['kind' => 'mesh', 'faces' => $thing->faces] : ['mask' => null, 'kept' => $thing->points, 'residual' => null, 'overlap' => null]);
     }

@@ -9,6 +9,7 @@ use App\Models\Step;
 use App\Models\Upload;
 use App\Models\User;
 use App\Services\Ledger;
+use Emberstone\Core\Exchange\TextColumns;
 use Emberstone\Core\Operation\Catalogue;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
@@ -50,7 +51,10 @@ final class StepController
         if (! is_array($ids) || $ids === [] || Upload::query()->where('project_id', $project->id)->whereIn('id', array_filter($ids, 'is_string'))->count() !== count($ids)) {
             throw ValidationException::withMessages(['uploads' => 'Name the uploads of this project to import.']);
         }
-        validator($parameters, ['unit' => ['nullable', Rule::in(['mm', 'cm', 'm', 'in', 'ft'])]])->validate();
+        validator($parameters, ['unit' => ['nullable', Rule::in(['mm', 'cm', 'm', 'in', 'ft'])], 'columns' => ['array'], 'columns.*' => ['array', 'max:200']])->validate();
+        foreach ($parameters['columns'] ?? [] as $columns) {
+            TextColumns::of($columns);
+        }
     }
 
     public function stop(Project $project, Step $step): JsonResponse

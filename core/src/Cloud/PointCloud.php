@@ -16,12 +16,16 @@ final readonly class PointCloud
      * @param  list<float>  $normals  flat unit vectors, or empty
      * @param  list<int>  $colours  0xRRGGBB a point, or empty
      * @param  array{float, float, float}|null  $sensorOrigin  where the scanner stood, in the coordinates of the points
+     * @param  list<float>  $confidence  how sure the scanner was of each point, on its own scale, more is surer; or empty
+     * @param  Raster|null  $raster  the grid of rays of a structured capture
      */
     private function __construct(
         public array $positions,
         public array $normals,
         public array $colours,
         public ?array $sensorOrigin,
+        public array $confidence,
+        public ?Raster $raster,
     ) {
     }
 
@@ -30,25 +34,30 @@ final readonly class PointCloud
      * @param  array<int, float>  $normals
      * @param  array<int, int>  $colours
      * @param  array{float, float, float}|null  $sensorOrigin
+     * @param  array<int, float>  $confidence
      */
-    public static function fromFlat(array $positions, array $normals = [], array $colours = [], ?array $sensorOrigin = null): self
+    public static function fromFlat(array $positions, array $normals = [], array $colours = [], ?array $sensorOrigin = null, array $confidence = [], ?Raster $raster = null): self
     {
-        assert(array_is_list($positions) && array_is_list($normals) && array_is_list($colours));
+        assert(array_is_list($positions) && array_is_list($normals) && array_is_list($colours) && array_is_list($confidence));
         assert(count($positions) % 3 === 0);
         assert($normals === [] || count($normals) === count($positions));
         assert($colours === [] || 3 * count($colours) === count($positions));
 
-        return new self($positions, $normals, $colours, $sensorOrigin);
+        assert($confidence === [] || 3 * count($confidence) === count($positions));
+        assert($raster === null || 3 * count($raster->cells) === count($positions));
+
+        return new self($positions, $normals, $colours, $sensorOrigin, $confidence, $raster);
     }
 
     /**
-     * One cloud of several, in the same coordinates. It has no sensor of its own; normals and colours stay where all of them have them.
+     * One cloud of several, in the same coordinates. It has no sensor and no raster of its own; normals, colours and confidence stay where all of them have them.
      *
      * @param  list<self>  $clouds
      */
     public static function joined(array $clouds): self
     {
-        $positions = $normals = $colours = [];
+        $positions = $normals = $colours = $confidence = [];
+        $sure = array_filter($clouds, fn (self $cloud) => $cloud->confidence === []) === [];
         $facing = array_filter($clouds, fn (self $cloud) => $cloud->normals === []) === [];
         $coloured = array_filter($clouds, fn (self $cloud) => $cloud->colours === []) === [];
         foreach ($clouds as $cloud) {
@@ -61,9 +70,12 @@ final readonly class PointCloud
             foreach ($coloured ? $cloud->colours : [] as $value) {
                 $colours[] = $value;
             }
+            foreach ($sure ? $cloud->confidence : [] as $value) {
+                $confidence[] = $value;
+            }
         }
 
-        return self::fromFlat($positions, $normals, $colours);
+        return self::fromFlat($positions, $normals, $colours, null, $confidence);
     }
 
     public function count(): int
@@ -82,6 +94,8 @@ final readonly class PointCloud
             $this->normals === [] ? [] : $transform->directions($this->normals),
             $this->colours,
             $this->sensorOrigin === null ? null : $transform->point($this->sensorOrigin),
+            $this->confidence,
+            $this->raster,
         );
     }
 
@@ -92,7 +106,8 @@ final readonly class PointCloud
         $p = $this->positions;
         $n = $this->normals;
         $c = $this->colours;
-        $positions = $normals = $colours = [];
+        $sure = $this->confidence;
+        $positions = $normals = $colours = $confidence = [];
         for ($i = 0, $o = 0, $count = strlen($mask); $i < $count; $i++, $o += 3) {
             if ($mask[$i] === "\0") {
                 continue;
@@ -108,14 +123,17 @@ final readonly class PointCloud
             if ($c !== []) {
                 $colours[] = $c[$i];
             }
+            if ($sure !== []) {
+                $confidence[] = $sure[$i];
+            }
         }
 
-        return new self($positions, $normals, $colours, $this->sensorOrigin);
+        return new self($positions, $normals, $colours, $this->sensorOrigin, $confidence, $this->raster?->kept($mask));
     }
 
     /** @param  array<int, float>  $normals flat unit vectors, one a point */
     public function withNormals(array $normals): self
     {
-        return self::fromFlat($this->positions, $normals, $this->colours, $this->sensorOrigin);
+        return self::fromFlat($this->positions, $normals, $this->colours, $this->sensorOrigin, $this->confidence, $this->raster);
     }
 }

@@ -8,6 +8,7 @@ use Emberstone\Core\Deliver\SurfaceDistance;
 use Emberstone\Core\Exchange\Blob;
 use Emberstone\Core\Exchange\Formats;
 use Emberstone\Core\Exchange\ReadThing;
+use Emberstone\Core\Exchange\TextColumns;
 use Emberstone\Core\Exchange\Weld;
 use Emberstone\Core\Exchange\WriteOptions;
 use Emberstone\Core\Geometry\Transform;
@@ -35,7 +36,7 @@ final class Application
         emberstone convert IN OUT [--ascii] [--unit mm|cm|m|in|ft] [--weld TOLERANCE]
         emberstone compare A B [--samples N]
         emberstone simulate PART --rig RIG --out DIR [--seed N]     (--list names parts and rigs)
-        emberstone blobs FILE --out DIR [--memory MB]               (reads a file into blobs, as the application does)
+        emberstone blobs FILE --out DIR [--memory MB] [--columns x,y,z,skip,...]  (reads a file into blobs, as the application does)
         emberstone schema
 
         TEXT;
@@ -166,7 +167,7 @@ final class Application
     /** @param  list<string>  $words */
     private function blobs(array $words): int
     {
-        $arguments = Arguments::parse($words, ['out' => true, 'memory' => true, 'quiet' => false]);
+        $arguments = Arguments::parse($words, ['out' => true, 'memory' => true, 'columns' => true, 'quiet' => false]);
         [$file] = $this->operands($arguments, 1, 'blobs FILE --out DIR');
         $out = $arguments->value('out') ?? throw new UsageError('--out is missing: the folder for the blobs');
         $memory = $arguments->wholeNumber('memory', 64, 1_000_000);
@@ -174,8 +175,14 @@ final class Application
             ini_set('memory_limit', "{$memory}M");
         }
         $this->folder($out);
+        $columns = $arguments->value('columns');
+        $columns = $columns === null ? null : TextColumns::of(explode(',', $columns));
+        $streamed = Formats::intoBlob($file, "$out/0.blob", $columns);
+        if ($streamed !== null) {
+            return $this->answer([$streamed->toArray('0.blob')]);
+        }
         $things = [];
-        foreach (Formats::each($file) as $k => $loaded) {
+        foreach (Formats::each($file, $columns) as $k => $loaded) {
             file_put_contents("$out/$k.blob", Blob::encode($loaded->geometry));
             $things[] = ReadThing::described($loaded, "$k.blob");
         }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Exchange;
 
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Cloud\Raster;
 use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Mesh\Kernel\Topology;
 use Emberstone\Core\Mesh\TriangleMesh;
@@ -51,6 +52,13 @@ final class Blob
             if ($geometry->colours !== []) {
                 $sections['colours'] = Packed::ints($geometry->colours);
             }
+            if ($geometry->confidence !== []) {
+                $sections['confidence'] = Packed::singles($geometry->confidence);
+            }
+            if ($geometry->raster !== null) {
+                $head['raster'] = ['columns' => $geometry->raster->columns, 'rows' => $geometry->raster->rows];
+                $sections['cells'] = Packed::ints($geometry->raster->cells);
+            }
         }
 
         return self::assemble($head, $sections);
@@ -69,15 +77,31 @@ final class Blob
     private static function assemble(array $head, array $sections): string
     {
         $body = '';
-        $table = [];
-        foreach ($sections as $name => $bytes) {
-            $table[$name] = ['offset' => strlen($body), 'length' => strlen($bytes)];
+        foreach ($sections as $bytes) {
             $body .= $bytes.str_repeat("\0", -strlen($bytes) & 7);
+        }
+
+        return self::start($head, array_map(strlen(...), $sections)).$body;
+    }
+
+    /**
+     * All that stands before the sections.
+     *
+     * @param  array<string, mixed>  $head
+     * @param  array<string, int>  $lengths  of the sections, in order
+     */
+    public static function start(array $head, array $lengths): string
+    {
+        $table = [];
+        $at = 0;
+        foreach ($lengths as $name => $length) {
+            $table[$name] = ['offset' => $at, 'length' => $length];
+            $at += $length + (-$length & 7);
         }
         $json = json_encode(['sections' => $table] + $head, JSON_THROW_ON_ERROR | JSON_PRESERVE_ZERO_FRACTION);
         $json .= str_repeat(' ', -(12 + strlen($json)) & 7);
 
-        return 'EMBR'.pack('VV', self::VERSION, strlen($json)).$json.$body;
+        return 'EMBR'.pack('VV', self::VERSION, strlen($json)).$json;
     }
 
     /**
@@ -122,7 +146,9 @@ final class Blob
             return TriangleMesh::fromFlat($p, Packed::toInts(self::section($blob, $head, 'faces')), Packed::toBytes(self::section($blob, $head, 'support')), Packed::toBytes(self::section($blob, $head, 'faceOrigin')));
         }
 
-        return PointCloud::fromFlat($p, Packed::toSingles(self::section($blob, $head, 'normals')), Packed::toInts(self::section($blob, $head, 'colours')), $head['sensor']);
+        $raster = isset($head['raster']) ? Raster::of($head['raster']['columns'], $head['raster']['rows'], Packed::toInts(self::section($blob, $head, 'cells'))) : null;
+
+        return PointCloud::fromFlat($p, Packed::toSingles(self::section($blob, $head, 'normals')), Packed::toInts(self::section($blob, $head, 'colours')), $head['sensor'], Packed::toSingles(self::section($blob, $head, 'confidence')), $raster);
     }
 
     public static function decodeMask(string $blob): string

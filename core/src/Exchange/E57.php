@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Exchange;
 
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Cloud\Raster;
 use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Mesh\TriangleMesh;
@@ -22,6 +23,9 @@ use SimpleXMLElement;
 final class E57 implements FileFormat
 {
     private const RECORDS_A_PACKET = 2000;
+
+    /** A grid with more rays than this for each point is taken for damage, and left out. */
+    private const LEAST_FILLED = 200;
 
     public function name(): string
     {
@@ -100,7 +104,9 @@ final class E57 implements FileFormat
         $validity = $isCartesian ? 'cartesianInvalidState' : 'sphericalInvalidState';
         $rgb = ['colorRed', 'colorGreen', 'colorBlue'];
         $colour = array_diff($rgb, $points->names()) === [] ? $rgb : array_values(array_intersect(['intensity'], $points->names()));
-        $values = $points->read((int) $scan->points['fileOffset'], (int) $count, [...$places, ...$colour, ...array_values(array_intersect([$validity], $points->names()))]);
+        $grid = ['rowIndex', 'columnIndex'];
+        $grid = array_diff($grid, $points->names()) === [] ? $grid : [];
+        $values = $points->read((int) $scan->points['fileOffset'], (int) $count, [...$places, ...$colour, ...$grid, ...array_values(array_intersect([$validity], $points->names()))]);
         $cloud = $this->cloud($path, $place, $values, $places, $colour, $values[$validity] ?? [], fn (string $field) => $this->limits($scan, $field, $points->range($field), $values[$field]));
         if ($cloud === null) {
             return null;
@@ -109,7 +115,7 @@ final class E57 implements FileFormat
         // The scanner stands in the origin of its own coordinates; points that came without a pose or a grid may be in any others.
         $structured = in_array('rowIndex', $points->names(), true) || ! $isCartesian;
         if ($structured || ! $pose->isIdentity()) {
-            $cloud = PointCloud::fromFlat($cloud->positions, [], $cloud->colours, [0.0, 0.0, 0.0]);
+            $cloud = PointCloud::fromFlat($cloud->positions, [], $cloud->colours, [0.0, 0.0, 0.0], [], $cloud->raster);
         }
 
         return new Loaded('e57', $cloud, Unit::Metre, $name, $pose);
@@ -132,7 +138,7 @@ final class E57 implements FileFormat
             $factor = $most > $least ? 255.0 / ($most - $least) : 1.0;
             $shades[] = array_map(fn (float $v) => (int) max(0.0, min(255.0, ($v - $least) * $factor + 0.5)), $values[$field]);
         }
-        $positions = $colours = [];
+        $positions = $colours = $rows = $columns = [];
         foreach ($a as $k => $x) {
             if (($invalid[$k] ?? 0.0) > 0.0) {
                 continue;
@@ -150,9 +156,34 @@ final class E57 implements FileFormat
             if ($shades !== []) {
                 $colours[] = $shades[0][$k] << 16 | ($shades[1] ?? $shades[0])[$k] << 8 | ($shades[2] ?? $shades[0])[$k];
             }
+            if (isset($values['rowIndex'])) {
+                $rows[] = (int) $values['rowIndex'][$k];
+                $columns[] = (int) $values['columnIndex'][$k];
+            }
         }
 
-        return $positions === [] ? null : PointCloud::fromFlat($positions, [], $colours);
+        return $positions === [] ? null : PointCloud::fromFlat($positions, [], $colours, null, [], self::raster($rows, $columns));
+    }
+
+    /**
+     * The grid of rays, if rows and columns are one; some files number all points as one row.
+     *
+     * @param  list<int>  $rows
+     * @param  list<int>  $columns
+     */
+    private static function raster(array $rows, array $columns): ?Raster
+    {
+        if ($rows === []) {
+            return null;
+        }
+        [$row0, $column0] = [min($rows), min($columns)];
+        $height = max($rows) - $row0 + 1;
+        $width = max($columns) - $column0 + 1;
+        if ($height < 2 || $width < 2 || $height * $width > self::LEAST_FILLED * count($rows)) {
+            return null;
+        }
+
+        return Raster::of($width, $height, array_map(fn (int $row, int $column) => ($row - $row0) * $width + $column - $column0, $rows, $columns));
     }
 
     /**
@@ -205,12 +236,12 @@ final class E57 implements FileFormat
         $sensor = $geometry->sensorOrigin;
         $shift = $sensor === null ? [0.0, 0.0, 0.0] : [$sensor[0] * $metres, $sensor[1] * $metres, $sensor[2] * $metres];
         $points = Transform::scale($metres)->then(Transform::shift(-$shift[0], -$shift[1], -$shift[2]))->points($geometry->positions);
-        $packets = $this->packets($points, $geometry->colours);
+        $packets = $this->packets($points, $geometry->colours, $geometry->raster);
         $first = self::physical(48 + 32);
         // An index with one entry: the first packet, where record 0 lies.
         $index = pack('CCvvC', 0, 0, 31, 1, 0).str_repeat("\0", 9).pack('PP', 0, $first);
         $section = pack('C', 1).str_repeat("\0", 7).pack('PPP', 32 + strlen($packets) + strlen($index), $first, self::physical(80 + strlen($packets))).$packets.$index;
-        $xml = $this->xml($points, $geometry->colours !== [], $sensor === null ? null : $shift, hash('sha256', $packets));
+        $xml = $this->xml($points, $geometry->colours !== [], $geometry->raster, $sensor === null ? null : $shift, hash('sha256', $packets));
         $logical = 48 + strlen($section) + strlen($xml);
         $head = 'ASTM-E57'.pack('VVPPPP', 1, 0, (int) ceil($logical / E57File::CONTENT) * E57File::PAGE, self::physical(48 + strlen($section)), strlen($xml), E57File::PAGE);
         foreach (str_split($head.$section.$xml, E57File::CONTENT) as $content) {
@@ -228,12 +259,12 @@ final class E57 implements FileFormat
      * @param  array<int, float>  $points
      * @param  array<int, int>  $colours
      */
-    private function packets(array $points, array $colours): string
+    private function packets(array $points, array $colours, ?Raster $raster): string
     {
         $packets = '';
         for ($i = 0, $n = intdiv(count($points), 3); $i < $n; $i += self::RECORDS_A_PACKET) {
             $many = min(self::RECORDS_A_PACKET, $n - $i);
-            $x = $y = $z = [];
+            $x = $y = $z = $rows = $columns = [];
             $r = $g = $b = '';
             for ($k = $i; $k < $i + $many; $k++) {
                 $x[] = $points[3 * $k];
@@ -244,8 +275,12 @@ final class E57 implements FileFormat
                     $g .= chr($colours[$k] >> 8 & 255);
                     $b .= chr($colours[$k] & 255);
                 }
+                if ($raster !== null) {
+                    $rows[] = intdiv($raster->cells[$k], $raster->columns);
+                    $columns[] = $raster->cells[$k] % $raster->columns;
+                }
             }
-            $streams = [pack('e*', ...$x), pack('e*', ...$y), pack('e*', ...$z), ...($colours === [] ? [] : [$r, $g, $b])];
+            $streams = [pack('e*', ...$x), pack('e*', ...$y), pack('e*', ...$z), ...($colours === [] ? [] : [$r, $g, $b]), ...($raster === null ? [] : [pack('V*', ...$rows), pack('V*', ...$columns)])];
             $body = pack('v', count($streams)).pack('v*', ...array_map(strlen(...), $streams)).implode('', $streams);
             $body .= str_repeat("\0", -(4 + strlen($body)) & 3);
             $packets .= pack('CCv', 1, 0, 4 + strlen($body) - 1).$body;
@@ -258,7 +293,7 @@ final class E57 implements FileFormat
      * @param  array<int, float>  $points  metres
      * @param  array{float, float, float}|null  $sensor
      */
-    private function xml(array $points, bool $coloured, ?array $sensor, string $hash): string
+    private function xml(array $points, bool $coloured, ?Raster $raster, ?array $sensor, string $hash): string
     {
         $box = BoundingBox::of($points);
         $guid = fn (string $of): string => '{'.implode('-', [substr($of, 0, 8), substr($of, 8, 4), substr($of, 12, 4), substr($of, 16, 4), substr($of, 20, 12)]).'}';
@@ -275,15 +310,29 @@ final class E57 implements FileFormat
             $prototype .= "<$name type=\"Integer\" minimum=\"0\" maximum=\"255\"/>";
             $limits .= "<{$name}Minimum type=\"Integer\">0</{$name}Minimum><{$name}Maximum type=\"Integer\">255</{$name}Maximum>";
         }
+        if ($raster !== null) {
+            // 32 bits each, whatever the size of the grid.
+            $prototype .= '<rowIndex type="Integer" minimum="0" maximum="4294967295"/><columnIndex type="Integer" minimum="0" maximum="4294967295"/>';
+        }
         $limits = $limits === '' ? '' : "<colorLimits type=\"Structure\">$limits</colorLimits>";
 
         return '<?xml version="1.0" encoding="UTF-8"?>'."\n".'<e57Root type="Structure" xmlns="http://www.astm.org/COMMIT/E57/2010-e57-v1.0">'
             .'<formatName type="String"><![CDATA[ASTM E57 3D Imaging Data File]]></formatName><guid type="String">'.$guid($hash).'</guid>'
             .'<versionMajor type="Integer">1</versionMajor><versionMinor type="Integer">0</versionMinor>'
             .'<data3D type="Vector" allowHeterogeneousChildren="1"><vectorChild type="Structure"><guid type="String">'.$guid(strrev($hash)).'</guid>'
-            .$pose.'<cartesianBounds type="Structure">'.$bounds.'</cartesianBounds>'.$limits
+            .$pose.'<cartesianBounds type="Structure">'.$bounds.'</cartesianBounds>'.self::indexBounds($raster).$limits
             .'<points type="CompressedVector" fileOffset="48" recordCount="'.intdiv(count($points), 3).'"><prototype type="Structure">'.$prototype
             .'</prototype><codecs type="Vector" allowHeterogeneousChildren="1"></codecs></points></vectorChild></data3D>'
             .'<images2D type="Vector" allowHeterogeneousChildren="1"></images2D></e57Root>';
+    }
+
+    private static function indexBounds(?Raster $raster): string
+    {
+        if ($raster === null) {
+            return '';
+        }
+        $integer = fn (string $name, int $value): string => sprintf('<%s type="Integer">%d</%s>', $name, $value, $name);
+
+        return '<indexBounds type="Structure">'.$integer('rowMinimum', 0).$integer('rowMaximum', $raster->rows - 1).$integer('columnMinimum', 0).$integer('columnMaximum', $raster->columns - 1).'</indexBounds>';
     }
 }

@@ -64,11 +64,29 @@ final class Formats
     /**
      * The things in the file one by one.
      *
+     * @param  TextColumns|null  $columns  what the columns of a text file mean; other formats do not ask
      * @return non-empty-list<Loaded>
      *
      * @throws UnreadableFile
      */
-    public static function each(string $path): array
+    public static function each(string $path, ?TextColumns $columns = null): array
+    {
+        return self::formatOf($path, $columns)->read($path);
+    }
+
+    /**
+     * A cloud straight into a blob, where its format can stream it; null where the file must be read whole.
+     *
+     * @throws UnreadableFile
+     */
+    public static function intoBlob(string $path, string $blob, ?TextColumns $columns = null): ?ReadThing
+    {
+        $format = self::formatOf($path, $columns);
+
+        return $format instanceof StreamsClouds ? $format->intoBlob($path, $blob) : null;
+    }
+
+    private static function formatOf(string $path, ?TextColumns $columns): FileFormat
     {
         if (! is_file($path)) {
             throw UnreadableFile::at($path, '', 'there is no such file');
@@ -81,11 +99,11 @@ final class Formats
         }
         try {
             $format = self::named(pathinfo($path, PATHINFO_EXTENSION));
+
+            return $format instanceof Xyz && $columns !== null ? new Xyz($columns) : $format;
         } catch (InvalidParameter $unknown) {
             throw UnreadableFile::at($path, '', $unknown->getMessage());
         }
-
-        return $format->read($path);
     }
 
     /** Writes beside the target and renames, so that no half-written file is ever seen. */

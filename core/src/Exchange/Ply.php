@@ -5,29 +5,20 @@ declare(strict_types=1);
 namespace Emberstone\Core\Exchange;
 
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Operation\Unit;
 use Emberstone\Core\Operation\UnreadableFile;
 
 /**
  * PLY (Turk 1994), ASCII and both binaries, any property types and order.
  *
  * Two comments of our own carry what the format has no place for: `comment sensor_origin X Y Z` (where the scanner stood)
- * and `comment unit mm`. Evidence travels as vertex property `support` and face property `origin`.
+ * and `comment unit mm`. Evidence travels as vertex property `support` and face property `origin`; a scanner's confidence as `confidence` (or `quality`).
+ *
+ * @phpstan-import-type Element from PlyHeader
  */
-final class Ply implements FileFormat
+final class Ply implements FileFormat, StreamsClouds
 {
-    /** name => [bytes, unpack code little-endian, unpack code big-endian] */
-    private const TYPES = [
-        'char' => [1, 'c', 'c'], 'uchar' => [1, 'C', 'C'], 'short' => [2, 'v', 'n'], 'ushort' => [2, 'v', 'n'],
-        'int' => [4, 'V', 'N'], 'uint' => [4, 'V', 'N'], 'float' => [4, 'g', 'G'], 'double' => [8, 'e', 'E'],
-    ];
-
-    private const ALIASES = [
-        'int8' => 'char', 'uint8' => 'uchar', 'int16' => 'short', 'uint16' => 'ushort',
-        'int32' => 'int', 'uint32' => 'uint', 'float32' => 'float', 'float64' => 'double',
-    ];
-
     public function name(): string
     {
         return 'ply';
@@ -43,279 +34,78 @@ final class Ply implements FileFormat
         $stream = fopen($path, 'rb');
         assert($stream !== false);
         try {
-            $header = $this->readHeader($path, $stream);
-
-            return [$this->readBody($path, $stream, $header)];
+            return [$this->readBody($path, $stream, PlyHeader::read($path, $stream))];
         } finally {
             fclose($stream);
         }
     }
 
-    /**
-     * @param  resource  $stream
-     * @return array{encoding: string, elements: list<array{name: string, count: int, properties: list<array{name: string, type: string, list: string|null}>}>, sensor: array{float, float, float}|null, unit: Unit|null, lines: int}
-     */
-    private function readHeader(string $path, $stream): array
+    public function intoBlob(string $path, string $blob): ?ReadThing
     {
-        if (rtrim((string) fgets($stream, 16)) !== 'ply') {
-            throw UnreadableFile::at($path, 'line 1', 'a PLY file begins with the word "ply"; this one does not');
-        }
-        $encoding = '';
-        $elements = [];
-        $sensor = null;
-        $unit = null;
-        for ($line = 2; ; $line++) {
-            $text = fgets($stream, 4096);
-            if ($text === false || $line > 1000) {
-                throw UnreadableFile::at($path, "line $line", 'the header has no end_header line');
+        $stream = fopen($path, 'rb');
+        assert($stream !== false);
+        try {
+            $header = PlyHeader::read($path, $stream);
+            $element = $header->elements[0] ?? null;
+            // A mesh needs all of its vertices at once; so does what stands behind elements of other kinds.
+            if ($element === null || $element['name'] !== 'vertex' || $element['count'] === 0 || array_sum(array_column(array_slice($header->elements, 1), 'count')) > 0) {
+                return null;
             }
-            $words = preg_split('/\s+/', trim($text)) ?: [''];
-            if ($words[0] === 'end_header') {
-                break;
+            PlyData::checkSize($path, $stream, $header, $element);
+            $writer = new CloudBlobWriter($blob, $header->sensor);
+            foreach ((new PlyVertices($path, $element))->chunks($stream, $header, $header->lines) as $chunk) {
+                $writer->add($chunk['positions'], $chunk['normals'], $chunk['colours'], $chunk['confidence']);
             }
-            if ($words[0] === 'format') {
-                $encoding = $words[1] ?? '';
-            } elseif ($words[0] === 'comment' && ($words[1] ?? '') === 'sensor_origin' && count($words) === 5) {
-                $sensor = [(float) $words[2], (float) $words[3], (float) $words[4]];
-            } elseif ($words[0] === 'comment' && ($words[1] ?? '') === 'unit') {
-                $unit = Unit::tryFrom($words[2] ?? '');
-            } elseif ($words[0] === 'element') {
-                if (count($words) !== 3 || ! ctype_digit($words[2]) || strlen($words[2]) > 12) {
-                    throw UnreadableFile::at($path, "line $line", 'an element line needs a name and a count');
-                }
-                $elements[] = ['name' => $words[1], 'count' => (int) $words[2], 'properties' => []];
-            } elseif ($words[0] === 'property') {
-                $list = ($words[1] ?? '') === 'list' ? self::type($words[2] ?? '') : null;
-                $type = self::type($words[$list === null ? 1 : 3] ?? '');
-                $name = $words[$list === null ? 2 : 4] ?? '';
-                if ($elements === [] || $type === null || $name === '' || (($words[1] ?? '') === 'list' && $list === null)) {
-                    throw UnreadableFile::at($path, "line $line", 'the property line is not understood: '.trim($text));
-                }
-                $elements[count($elements) - 1]['properties'][] = ['name' => $name, 'type' => $type, 'list' => $list];
-            }
-        }
-        if (! in_array($encoding, ['ascii', 'binary_little_endian', 'binary_big_endian'], true)) {
-            throw UnreadableFile::at($path, 'header', "the encoding \"$encoding\" is not one of ascii, binary_little_endian, binary_big_endian");
-        }
+            $size = $writer->finish();
 
-        return ['encoding' => $encoding, 'elements' => $elements, 'sensor' => $sensor, 'unit' => $unit, 'lines' => $line];
+            return new ReadThing($blob, 'cloud', '', $element['count'], 0, $header->unit, Transform::identity(), $size, []);
+        } finally {
+            fclose($stream);
+        }
     }
 
-    private static function type(string $name): ?string
+    /** @param  resource  $stream */
+    private function readBody(string $path, $stream, PlyHeader $header): Loaded
     {
-        $name = self::ALIASES[$name] ?? $name;
-
-        return isset(self::TYPES[$name]) ? $name : null;
-    }
-
-    /**
-     * @param  resource  $stream
-     * @param  array{encoding: string, elements: list<array{name: string, count: int, properties: list<array{name: string, type: string, list: string|null}>}>, sensor: array{float, float, float}|null, unit: Unit|null, lines: int}  $header
-     */
-    private function readBody(string $path, $stream, array $header): Loaded
-    {
-        $columns = [];
+        $vertices = ['positions' => [], 'normals' => [], 'colours' => [], 'support' => [], 'confidence' => []];
         $faces = [];
         $origin = [];
-        $hasFaces = false;
-        $line = $header['lines'];
-        foreach ($header['elements'] as $element) {
-            $this->checkSize($path, $stream, $element, $header['encoding']);
-            $isFace = $element['name'] === 'face';
-            $rows = $header['encoding'] === 'ascii'
-                ? $this->asciiRows($path, $stream, $element, $line)
-                : $this->binaryRows($path, $stream, $element, $header['encoding'] === 'binary_big_endian');
-            $line += $element['count'];
+        $line = $header->lines;
+        foreach ($header->elements as $element) {
+            PlyData::checkSize($path, $stream, $header, $element);
             if ($element['name'] === 'vertex') {
-                $columns = $this->collectVertices($path, $element, $rows);
-            } elseif ($isFace) {
-                $hasFaces = $element['count'] > 0;
-                $this->collectFaces($path, $element, $rows, $columns, $faces, $origin);
+                foreach ((new PlyVertices($path, $element))->chunks($stream, $header, $line) as $chunk) {
+                    foreach ($chunk as $what => $values) {
+                        array_push($vertices[$what], ...$values);
+                    }
+                }
+            } elseif ($element['name'] === 'face') {
+                $this->collectFaces($path, $stream, $header, $element, $line, $vertices['positions'], $faces, $origin);
             } else {
-                foreach ($rows as $_) {
+                foreach (PlyData::rows($path, $stream, $header, $element, $line) as $_) {
                     // Elements of other kinds are passed over.
                 }
             }
+            $line += $element['count'];
         }
-        if (($columns['positions'] ?? []) === []) {
+        if ($vertices['positions'] === []) {
             throw UnreadableFile::at($path, '', 'the file holds no points');
         }
-        $geometry = $hasFaces
-            ? TriangleMesh::fromFlat($columns['positions'], $faces, $columns['support'], array_sum($origin) === 0 ? [] : $origin)
-            : PointCloud::fromFlat($columns['positions'], $columns['normals'], $columns['colours'], $header['sensor']);
+        $geometry = $faces !== []
+            ? TriangleMesh::fromFlat($vertices['positions'], $faces, $vertices['support'], array_sum($origin) === 0 ? [] : $origin)
+            : PointCloud::fromFlat($vertices['positions'], $vertices['normals'], $vertices['colours'], $header->sensor, $vertices['confidence']);
 
-        return new Loaded('ply', $geometry, $header['unit']);
-    }
-
-    /**
-     * A count that the rest of the file cannot hold is refused before any memory is taken for it.
-     *
-     * @param  resource  $stream
-     * @param  array{name: string, count: int, properties: list<array{name: string, type: string, list: string|null}>}  $element
-     */
-    private function checkSize(string $path, $stream, array $element, string $encoding): void
-    {
-        $least = 0;
-        foreach ($element['properties'] as $property) {
-            $least += $encoding === 'ascii' ? 2 : self::TYPES[$property['list'] ?? $property['type']][0];
-        }
-        $left = (fstat($stream)['size'] ?? 0) - (int) ftell($stream);
-        if ($element['count'] > 0 && $least * $element['count'] > $left + 1) {
-            throw UnreadableFile::at($path, "element {$element['name']}", "the header promises {$element['count']} entries, but the file ends before them; copy it again");
-        }
+        return new Loaded('ply', $geometry, $header->unit);
     }
 
     /**
      * @param  resource  $stream
-     * @param  array{name: string, count: int, properties: list<array{name: string, type: string, list: string|null}>}  $element
-     * @return \Generator<int, list<int|float|list<int|float>>>
-     */
-    private function asciiRows(string $path, $stream, array $element, int $line): \Generator
-    {
-        for ($i = 0; $i < $element['count']; $i++) {
-            $text = fgets($stream);
-            if ($text === false) {
-                throw UnreadableFile::at($path, 'line '.($line + $i + 1), "the file ends after $i of {$element['count']} {$element['name']} lines");
-            }
-            $words = preg_split('/\s+/', trim($text)) ?: [];
-            $row = [];
-            $at = 0;
-            foreach ($element['properties'] as $property) {
-                $many = 1;
-                if ($property['list'] !== null) {
-                    $many = (int) ($words[$at++] ?? 0);
-                }
-                $values = [];
-                for ($k = 0; $k < $many; $k++, $at++) {
-                    if (! isset($words[$at]) || ! is_numeric($words[$at])) {
-                        throw UnreadableFile::at($path, 'line '.($line + $i + 1), "a number is missing or not a number for \"{$property['name']}\"");
-                    }
-                    $values[] = $words[$at] + 0;
-                }
-                $row[] = $property['list'] !== null ? $values : $values[0];
-            }
-            yield $row;
-        }
-    }
-
-    /**
-     * @param  resource  $stream
-     * @param  array{name: string, count: int, properties: list<array{name: string, type: string, list: string|null}>}  $element
-     * @return \Generator<int, list<int|float|list<int|float>>>
-     */
-    private function binaryRows(string $path, $stream, array $element, bool $bigEndian): \Generator
-    {
-        $fixed = array_filter($element['properties'], fn (array $property) => $property['list'] !== null) === [];
-        $code = $bigEndian ? 2 : 1;
-        if ($fixed) {
-            $stride = 0;
-            $format = [];
-            foreach ($element['properties'] as $k => $property) {
-                [$bytes] = self::TYPES[$property['type']];
-                $stride += $bytes;
-                $format[] = self::TYPES[$property['type']][$code].'p'.$k;
-            }
-            $format = implode('/', $format);
-            for ($i = 0; $i < $element['count']; $i += 4096) {
-                $many = min(4096, $element['count'] - $i);
-                $chunk = (string) stream_get_contents($stream, $many * $stride);
-                if (strlen($chunk) < $many * $stride) {
-                    throw UnreadableFile::at($path, 'entry '.($i + intdiv(strlen($chunk), max(1, $stride))), "the file ends in the middle of the {$element['name']} data; copy it again");
-                }
-                for ($o = 0, $end = $many * $stride; $o < $end; $o += $stride) {
-                    yield array_values(unpack($format, $chunk, $o) ?: []);
-                }
-            }
-
-            return;
-        }
-        for ($i = 0; $i < $element['count']; $i++) {
-            $row = [];
-            foreach ($element['properties'] as $property) {
-                $many = $property['list'] === null ? 1 : (int) $this->numbers($path, $stream, $property['list'], 1, $code, $i, $element['name'])[0];
-                $values = $many === 0 ? [] : $this->numbers($path, $stream, $property['type'], $many, $code, $i, $element['name']);
-                $row[] = $property['list'] === null ? $values[0] : $values;
-            }
-            yield $row;
-        }
-    }
-
-    /**
-     * @param  resource  $stream
-     * @return list<int|float>
-     */
-    private function numbers(string $path, $stream, string $type, int $many, int $code, int $entry, string $element): array
-    {
-        $bytes = self::TYPES[$type][0] * $many;
-        $chunk = $bytes > 1 << 20 ? '' : (string) fread($stream, $bytes);
-        if (strlen($chunk) < $bytes) {
-            throw UnreadableFile::at($path, "$element $entry", 'the file ends in the middle of this entry, or its length is damaged; copy it again');
-        }
-
-        return array_values(unpack(self::TYPES[$type][$code].$many, $chunk) ?: []);
-    }
-
-    /**
-     * @param  array{name: string, count: int, properties: list<array{name: string, type: string, list: string|null}>}  $element
-     * @param  iterable<int, list<int|float|list<int|float>>>  $rows
-     * @return array{positions: list<float>, normals: list<float>, colours: list<int>, support: list<int>}
-     */
-    private function collectVertices(string $path, array $element, iterable $rows): array
-    {
-        $names = array_column($element['properties'], 'name');
-        $column = static fn (string ...$wanted): int => max([-1, ...array_map(fn (string $name) => (int) (array_search($name, $names, true) === false ? -1 : array_search($name, $names, true)), $wanted)]);
-        [$x, $y, $z] = [$column('x'), $column('y'), $column('z')];
-        if ($x < 0 || $y < 0 || $z < 0) {
-            throw UnreadableFile::at($path, 'header', 'the vertex element has no x, y and z');
-        }
-        [$nx, $ny, $nz] = [$column('nx'), $column('ny'), $column('nz')];
-        [$r, $g, $b] = [$column('red', 'r'), $column('green', 'g'), $column('blue', 'b')];
-        $s = $column('support');
-        $hasNormals = $nx >= 0 && $ny >= 0 && $nz >= 0;
-        $hasColours = $r >= 0 && $g >= 0 && $b >= 0;
-        $colourScale = $hasColours && in_array($element['properties'][$r]['type'], ['float', 'double'], true) ? 255.0 : 1.0;
-        $positions = $normals = $colours = $support = [];
-        $i = 0;
-        foreach ($rows as $row) {
-            $px = (float) $row[$x];
-            $py = (float) $row[$y];
-            $pz = (float) $row[$z];
-            if (! is_finite($px + $py + $pz) || abs($px) + abs($py) + abs($pz) > 1e12) {
-                throw UnreadableFile::at($path, "vertex $i", 'the coordinates are not finite numbers; export the pass again without invalid points');
-            }
-            $positions[] = $px;
-            $positions[] = $py;
-            $positions[] = $pz;
-            if ($hasNormals) {
-                $a = (float) $row[$nx];
-                $c = (float) $row[$ny];
-                $d = (float) $row[$nz];
-                $length = sqrt($a * $a + $c * $c + $d * $d);
-                $w = $length > 0.0 && is_finite($length) ? 1.0 / $length : 0.0;
-                $normals[] = $w === 0.0 ? 0.0 : $a * $w;
-                $normals[] = $w === 0.0 ? 0.0 : $c * $w;
-                $normals[] = $w === 0.0 ? 0.0 : $d * $w;
-            }
-            if ($hasColours) {
-                $colours[] = ((int) ($row[$r] * $colourScale) & 255) << 16 | ((int) ($row[$g] * $colourScale) & 255) << 8 | ((int) ($row[$b] * $colourScale) & 255);
-            }
-            if ($s >= 0) {
-                $support[] = (int) $row[$s];
-            }
-            $i++;
-        }
-
-        return ['positions' => $positions, 'normals' => $normals, 'colours' => $colours, 'support' => $support];
-    }
-
-    /**
-     * @param  array{name: string, count: int, properties: list<array{name: string, type: string, list: string|null}>}  $element
-     * @param  iterable<int, list<int|float|list<int|float>>>  $rows
-     * @param  array<string, mixed>  $columns
+     * @param  Element  $element
+     * @param  list<float>  $positions
      * @param  array<int, int>  $faces  (changed)
      * @param  array<int, int>  $origin  (changed)
      */
-    private function collectFaces(string $path, array $element, iterable $rows, array $columns, array &$faces, array &$origin): void
+    private function collectFaces(string $path, $stream, PlyHeader $header, array $element, int $line, array $positions, array &$faces, array &$origin): void
     {
         $at = $originAt = -1;
         foreach ($element['properties'] as $k => $property) {
@@ -328,10 +118,19 @@ final class Ply implements FileFormat
         if ($at < 0) {
             throw UnreadableFile::at($path, 'header', 'the face element has no vertex_indices list');
         }
-        $positions = $columns['positions'] ?? [];
         $count = intdiv(count($positions), 3);
-        $i = 0;
-        foreach ($rows as $row) {
+        $triangles = PlyData::triangles($stream, $header, $element);
+        if ($triangles !== null) {
+            ['corners' => $faces, 'origin' => $origin] = $triangles;
+            foreach ($faces as $k => $v) {
+                if ($v >= $count) {
+                    throw UnreadableFile::at($path, 'face '.intdiv($k, 3), "it names vertex $v, but there are only $count");
+                }
+            }
+
+            return;
+        }
+        foreach (PlyData::rows($path, $stream, $header, $element, $line) as $i => $row) {
             $corners = $row[$at];
             foreach ($corners as $v) {
                 if ($v < 0 || $v >= $count) {
@@ -350,7 +149,6 @@ final class Ply implements FileFormat
             for ($k = count($faces) - $before; $k > 0; $k -= 3) {
                 $origin[] = $mark;
             }
-            $i++;
         }
     }
 
@@ -360,6 +158,7 @@ final class Ply implements FileFormat
         $n = intdiv(count($p), 3);
         $normals = $geometry instanceof PointCloud ? $geometry->normals : [];
         $colours = $geometry instanceof PointCloud ? $geometry->colours : [];
+        $confidence = $geometry instanceof PointCloud ? $geometry->confidence : [];
         $support = $geometry instanceof TriangleMesh ? $geometry->support : [];
         $origin = $geometry instanceof TriangleMesh ? $geometry->origin : [];
         $head = ['ply', 'format '.($options->ascii ? 'ascii' : 'binary_little_endian').' 1.0', 'comment unit '.$options->unit->value];
@@ -377,6 +176,9 @@ final class Ply implements FileFormat
         if ($support !== []) {
             $head[] = 'property uchar support';
         }
+        if ($confidence !== []) {
+            $head[] = 'property float confidence';
+        }
         if ($geometry instanceof TriangleMesh) {
             array_push($head, 'element face '.$geometry->faceCount(), 'property list uchar int vertex_indices');
             if ($origin !== []) {
@@ -386,7 +188,7 @@ final class Ply implements FileFormat
         fwrite($stream, implode("\n", $head)."\nend_header\n");
         $number = $options->ascii ? '%.9g' : '';
         $buffer = '';
-        $plain = $normals === [] && $colours === [] && $support === [];
+        $plain = $normals === [] && $colours === [] && $support === [] && $confidence === [];
         if ($plain && ! $options->ascii) {
             for ($o = 0, $e = count($p); $o < $e; $o += 8190) {
                 fwrite($stream, pack('g*', ...array_slice($p, $o, 8190)));
@@ -404,6 +206,9 @@ final class Ply implements FileFormat
                     if ($support !== []) {
                         $row[] = min(255, $support[$i]);
                     }
+                    if ($confidence !== []) {
+                        $row[] = sprintf($number, $confidence[$i]);
+                    }
                     $buffer .= implode(' ', $row)."\n";
                 } else {
                     $buffer .= $normals !== [] ? pack('g6', $p[$o], $p[$o + 1], $p[$o + 2], $normals[$o], $normals[$o + 1], $normals[$o + 2]) : pack('g3', $p[$o], $p[$o + 1], $p[$o + 2]);
@@ -412,6 +217,9 @@ final class Ply implements FileFormat
                     }
                     if ($support !== []) {
                         $buffer .= chr(min(255, $support[$i]));
+                    }
+                    if ($confidence !== []) {
+                        $buffer .= pack('g', $confidence[$i]);
                     }
                 }
                 if (strlen($buffer) > 65536) {

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Exchange;
 
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Cloud\Raster;
 use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\UnreadableFile;
@@ -13,7 +14,7 @@ use Emberstone\Core\Operation\UnsuitableInput;
 /**
  * PTX: one or more scans, each a grid of points in the scanner's own coordinates, and the scanner's pose. Ten lines stand before each grid:
  * columns, rows, the scanner's place, its three axes, and a 4x4 matrix for row vectors. A place of 0 0 0 means that nothing came back.
- * A scan becomes a pass with its pose; the scanner stands in the origin of its points.
+ * A scan becomes a pass with its pose; the scanner stands in the origin of its points. The grid of rays is kept, and written again.
  */
 final class Ptx implements FileFormat
 {
@@ -46,7 +47,7 @@ final class Ptx implements FileFormat
                     $this->numbers($path, $stream, $line, 3);
                 }
                 $pose = $this->pose($path, $stream, $line);
-                $cloud = $this->points($path, $stream, $line, $columns * $rows);
+                $cloud = $this->points($path, $stream, $line, $columns, $rows);
                 if ($cloud !== null) {
                     $scans[] = new Loaded('ptx', $cloud, null, 'scan '.(count($scans) + 1), $pose, [sprintf('grid of %d columns and %d rows', $columns, $rows)]);
                 }
@@ -125,11 +126,11 @@ final class Ptx implements FileFormat
     }
 
     /** @param  resource  $stream */
-    private function points(string $path, $stream, int &$line, int $many): ?PointCloud
+    private function points(string $path, $stream, int &$line, int $gridColumns, int $gridRows): ?PointCloud
     {
-        $positions = $colours = [];
+        $positions = $colours = $cells = [];
         $coloured = null;
-        for ($k = 0; $k < $many; $k++) {
+        for ($k = 0, $many = $gridColumns * $gridRows; $k < $many; $k++) {
             $line++;
             $text = fgets($stream);
             if ($text === false) {
@@ -150,6 +151,8 @@ final class Ptx implements FileFormat
             $positions[] = $x;
             $positions[] = $y;
             $positions[] = $z;
+            // Column by column.
+            $cells[] = $k % $gridRows * $gridColumns + intdiv($k, $gridRows);
             $coloured ??= $columns >= 7;
             if ($coloured) {
                 $colours[] = ((int) ($words[4] ?? 0) & 255) << 16 | ((int) ($words[5] ?? 0) & 255) << 8 | ((int) ($words[6] ?? 0) & 255);
@@ -159,11 +162,30 @@ final class Ptx implements FileFormat
             }
         }
 
-        return $positions === [] ? null : PointCloud::fromFlat($positions, [], 3 * count($colours) === count($positions) ? $colours : [], [0.0, 0.0, 0.0]);
+        return $positions === [] ? null : PointCloud::fromFlat($positions, [], 3 * count($colours) === count($positions) ? $colours : [], [0.0, 0.0, 0.0], [], Raster::of($gridColumns, $gridRows, $cells));
     }
 
     public function write($stream, TriangleMesh|PointCloud $geometry, WriteOptions $options): void
     {
-        throw UnsuitableInput::because('PTX holds the grid of a scanner, which is not kept; write E57 or PLY.');
+        $raster = $geometry instanceof PointCloud ? $geometry->raster : null;
+        if ($raster === null) {
+            throw UnsuitableInput::because('PTX holds the grid of rays of a scanner, which this does not have; write E57 or PLY.');
+        }
+        assert($geometry instanceof PointCloud);
+        [$x, $y, $z] = $sensor = $geometry->sensorOrigin ?? [0.0, 0.0, 0.0];
+        fwrite($stream, "{$raster->columns}\n{$raster->rows}\n".vsprintf('%.9g %.9g %.9g', $sensor)."\n1 0 0\n0 1 0\n0 0 1\n1 0 0 0\n0 1 0 0\n0 0 1 0\n".vsprintf('%.9g %.9g %.9g', $sensor)." 1\n");
+        $p = $geometry->positions;
+        $colours = $geometry->colours;
+        $nothing = '0 0 0 0'.($colours === [] ? '' : ' 0 0 0')."\n";
+        $points = $raster->points();
+        for ($column = 0; $column < $raster->columns; $column++) {
+            $lines = '';
+            for ($row = 0; $row < $raster->rows; $row++) {
+                $i = $points[$row * $raster->columns + $column];
+                $lines .= $i < 0 ? $nothing : sprintf('%.9g %.9g %.9g 1', $p[3 * $i] - $x, $p[3 * $i + 1] - $y, $p[3 * $i + 2] - $z)
+                    .($colours === [] ? '' : sprintf(' %d %d %d', $colours[$i] >> 16, $colours[$i] >> 8 & 255, $colours[$i] & 255))."\n";
+            }
+            fwrite($stream, $lines);
+        }
     }
 }

@@ -25,16 +25,17 @@ final readonly class ReadApart
     /**
      * @param  list<string>  $files
      * @param  string  $folder  where the blobs go; the caller's to empty
+     * @param  array<int, TextColumns>  $columns  what the columns of a text file mean, by index of the file
      * @return list<list<ReadThing>|UnreadableFile> for each file what it held, or why it could not be read
      */
-    public function __invoke(array $files, string $folder, int $workers, Progress $progress): array
+    public function __invoke(array $files, string $folder, int $workers, Progress $progress, array $columns = []): array
     {
         $results = $running = [];
         $next = 0;
         try {
             while (count($results) < count($files)) {
                 while ($next < count($files) && count($running) < max(1, $workers)) {
-                    $running[$next] = $this->start($files[$next], "$folder/$next");
+                    $running[$next] = $this->start($files[$next], "$folder/$next", $columns[$next] ?? null);
                     $next++;
                 }
                 foreach ($running as $k => [$process, $since]) {
@@ -65,11 +66,11 @@ final readonly class ReadApart
     }
 
     /** @return array{resource, float} */
-    private function start(string $file, string $out): array
+    private function start(string $file, string $out, ?TextColumns $columns): array
     {
         $bin = dirname(__DIR__, 2).'/bin';
         $process = proc_open(
-            ["$bin/php-jit", "$bin/emberstone", 'blobs', $file, '--out', $out, '--memory', (string) $this->memoryMb],
+            ["$bin/php-jit", "$bin/emberstone", 'blobs', $file, '--out', $out, '--memory', (string) $this->memoryMb, ...($columns === null ? [] : ['--columns', implode(',', $columns->roles)])],
             [['file', '/dev/null', 'r'], ['file', "$out.json", 'w'], ['file', "$out.error", 'w']], $pipes, null, ['EMBERSTONE_JIT' => '1'] + getenv(),
         );
         if ($process === false) {

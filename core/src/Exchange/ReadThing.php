@@ -36,9 +36,15 @@ final readonly class ReadThing
         $geometry = $loaded->geometry;
         $isMesh = $geometry instanceof TriangleMesh;
 
+        return (new self($blob, $isMesh ? 'mesh' : 'cloud', $loaded->name, intdiv(count($geometry->positions), 3), $isMesh ? $geometry->faceCount() : 0, $loaded->unit, $loaded->pose, BoundingBox::of($geometry->positions)->longestSide(), $loaded->notes))->toArray($blob);
+    }
+
+    /** @return array<string, mixed> */
+    public function toArray(string $blob): array
+    {
         return [
-            'blob' => $blob, 'kind' => $isMesh ? 'mesh' : 'cloud', 'name' => $loaded->name, 'points' => intdiv(count($geometry->positions), 3), 'faces' => $isMesh ? $geometry->faceCount() : 0,
-            'unit' => $loaded->unit?->value, 'pose' => $loaded->pose->matrix, 'size' => BoundingBox::of($geometry->positions)->longestSide(), 'notes' => $loaded->notes,
+            'blob' => $blob, 'kind' => $this->kind, 'name' => $this->name, 'points' => $this->points, 'faces' => $this->faces,
+            'unit' => $this->unit?->value, 'pose' => $this->pose->matrix, 'size' => $this->size, 'notes' => $this->notes,
         ];
     }
 }

@@ -5,18 +5,29 @@ declare(strict_types=1);
 namespace Emberstone\Core\Exchange;
 
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\UnreadableFile;
 
 /**
- * Plain text points: three columns or more, split by blanks, commas, semicolons or tabs. Further columns are recognised
- * from the first lines: three whole numbers 0 to 255 are a colour, three numbers of length 1 a normal; others are passed over.
- * PTS files are of this kind: blocks of points, each after a line with its count, an intensity before the colour.
+ * Plain text points: three columns or more, split by blanks, commas, semicolons or tabs. What the columns mean is guessed from the first lines
+ * (TextColumns) unless it is said. PTS files are of this kind: blocks of points, each after a line with its count, an intensity before the colour.
  */
-final class Xyz implements FileFormat
+final class Xyz implements FileFormat, StreamsClouds
 {
     /** Numbers such as 1,5 split by blanks or semicolons: there the comma is a point. */
     private const DECIMAL_COMMAS = '/^(?=[^,]*,\d)[+-]?\d+(,\d+)?([eE][+-]?\d+)?([\s;]+[+-]?\d+(,\d+)?([eE][+-]?\d+)?)+$/';
+
+    /** Lines of heading before the first point, at most. */
+    private const HEADING = 5;
+
+    private const SAMPLE = 64;
+
+    private const CHUNK = 8192;
+
+    public function __construct(private readonly ?TextColumns $columns = null)
+    {
+    }
 
     public function name(): string
     {
@@ -30,16 +41,75 @@ final class Xyz implements FileFormat
 
     public function read(string $path): array
     {
+        $all = ['positions' => [], 'normals' => [], 'colours' => [], 'confidence' => []];
+        foreach ($this->chunks($path) as $chunk) {
+            foreach ($chunk as $what => $values) {
+                array_push($all[$what], ...$values);
+            }
+        }
+
+        return [new Loaded('xyz', PointCloud::fromFlat($all['positions'], $all['normals'], $all['colours'], null, $all['confidence']))];
+    }
+
+    public function intoBlob(string $path, string $blob): ReadThing
+    {
+        $writer = new CloudBlobWriter($blob, null);
+        $points = 0;
+        foreach ($this->chunks($path) as $chunk) {
+            $writer->add(...$chunk);
+            $points += intdiv(count($chunk['positions']), 3);
+        }
+
+        return new ReadThing($blob, 'cloud', '', $points, 0, null, Transform::identity(), $writer->finish(), []);
+    }
+
+    /**
+     * The first lines as they stand, split into columns, and what the columns are taken for.
+     *
+     * @param  bool|null  $isBlocks  whether it is a PTS file, where its path does not tell
+     * @return array{lines: list<list<string>>, columns: list<string>, heading: int}
+     *
+     * @throws UnreadableFile
+     */
+    public function look(string $path, ?bool $isBlocks = null, int $many = 8): array
+    {
+        $isBlocks ??= self::isBlocks($path);
+        $rows = [];
+        $heading = 0;
+        foreach ($this->rows($path, $heading, $isBlocks) as $row) {
+            $rows[] = array_values($row);
+            if (count($rows) >= self::SAMPLE) {
+                break;
+            }
+        }
+        if ($rows === []) {
+            throw UnreadableFile::at($path, '', 'no line holds three numbers; is it a text file of points?');
+        }
+        $columns = $this->columns ?? TextColumns::guess($rows, $isBlocks ? 4 : 3);
+
+        return ['lines' => array_slice($rows, 0, $many), 'columns' => $columns->roles, 'heading' => $heading];
+    }
+
+    private static function isBlocks(string $path): bool
+    {
+        return strtolower(pathinfo($path, PATHINFO_EXTENSION)) === 'pts';
+    }
+
+    /**
+     * The lines that hold points, split, by the number of their line.
+     *
+     * @param  int  $heading  (changed) lines passed over before the first
+     * @param  bool  $blocks  lines with a count alone begin a block
+     * @return \Generator<int, array<int, string>>
+     */
+    private function rows(string $path, int &$heading, bool $blocks): \Generator
+    {
         $stream = fopen($path, 'rb');
         assert($stream !== false);
-        $rows = [];
-        $positions = $normals = $colours = [];
-        $layout = null;
-        $blocks = strtolower(pathinfo($path, PATHINFO_EXTENSION)) === 'pts';
         $line = 0;
-        $skipped = 0;
-        while (($text = fgets($stream)) !== false || $rows !== []) {
-            if ($text !== false) {
+        $begun = false;
+        try {
+            while (($text = fgets($stream)) !== false) {
                 $line++;
                 // A byte order mark would hide the first point.
                 $text = trim($line === 1 && str_starts_with($text, "\xEF\xBB\xBF") ? substr($text, 3) : $text);
@@ -48,78 +118,86 @@ final class Xyz implements FileFormat
                 }
                 $decimal = str_contains($text, ',') && preg_match(self::DECIMAL_COMMAS, $text) === 1;
                 $row = preg_split($decimal ? '/[\s;]+/' : '/[\s,;]+/', $decimal ? str_replace(',', '.', $text) : $text) ?: [];
-                if (count($row) < 3 || ! is_numeric($row[0]) || ! is_numeric($row[1]) || ! is_numeric($row[2])) {
-                    if ($blocks && count($row) === 1 && ctype_digit($row[0])) {
-                        continue;
-                    }
+                if (count($row) >= 3 && is_numeric($row[0]) && is_numeric($row[1]) && is_numeric($row[2])) {
+                    $begun = true;
+                    yield $line => $row;
+                } elseif (! ($blocks && count($row) === 1 && ctype_digit($row[0])) && ($begun || ++$heading > self::HEADING)) {
                     // A heading, or a count on the first line, is not an error.
-                    if ($positions === [] && $rows === [] && ++$skipped <= 5) {
-                        continue;
-                    }
                     throw UnreadableFile::at($path, "line $line", 'three numbers are expected');
                 }
-                $rows[] = $row;
-                if ($layout === null && count($rows) < 64) {
+            }
+        } finally {
+            fclose($stream);
+        }
+    }
+
+    /** @return \Generator<int, array{positions: list<float>, normals: list<float>, colours: list<int>, confidence: list<float>}> */
+    private function chunks(string $path): \Generator
+    {
+        $sample = [];
+        $columns = $this->columns;
+        $chunk = $none = ['positions' => [], 'normals' => [], 'colours' => [], 'confidence' => []];
+        $heading = 0;
+        $any = false;
+        $blocks = self::isBlocks($path);
+        foreach ($this->rows($path, $heading, $blocks) as $line => $row) {
+            $any = true;
+            if ($columns === null) {
+                $sample[$line] = $row;
+                if (count($sample) < self::SAMPLE) {
                     continue;
                 }
+                $columns = TextColumns::guess(array_values($sample), $blocks ? 4 : 3);
+            } else {
+                $sample = [$line => $row];
             }
-            $layout ??= self::layout($rows, $blocks ? 4 : 3);
-            foreach ($rows as $row) {
-                for ($k = 0; $k < 3; $k++) {
-                    if (! is_finite((float) $row[$k])) {
-                        throw UnreadableFile::at($path, "line $line", 'a coordinate is not a finite number');
-                    }
-                    $positions[] = (float) $row[$k];
-                }
-                if ($layout['normal'] > 0) {
-                    for ($k = 0; $k < 3; $k++) {
-                        $normals[] = (float) ($row[$layout['normal'] + $k] ?? 0);
-                    }
-                }
-                if ($layout['colour'] > 0) {
-                    $k = $layout['colour'];
-                    $colours[] = ((int) ($row[$k] ?? 0) & 255) << 16 | ((int) ($row[$k + 1] ?? 0) & 255) << 8 | ((int) ($row[$k + 2] ?? 0) & 255);
-                }
+            foreach ($sample as $at => $one) {
+                self::take($path, $at, $one, $columns, $chunk);
             }
-            $rows = [];
-            if ($text === false) {
-                break;
+            $sample = [];
+            if (count($chunk['positions']) >= 3 * self::CHUNK) {
+                yield $chunk;
+                $chunk = $none;
             }
         }
-        fclose($stream);
-        if ($positions === []) {
+        if (! $any) {
             throw UnreadableFile::at($path, '', 'no line holds three numbers; is it a text file of points?');
         }
-
-        return [new Loaded('xyz', PointCloud::fromFlat($positions, $normals, $colours))];
+        if ($sample !== []) {
+            $columns ??= TextColumns::guess(array_values($sample), $blocks ? 4 : 3);
+            foreach ($sample as $at => $one) {
+                self::take($path, $at, $one, $columns, $chunk);
+            }
+        }
+        yield $chunk;
     }
 
     /**
-     * @param  list<array<int, string>>  $rows
-     * @param  int  $first  column that may be something else than a place
-     * @return array{normal: int, colour: int} first column of each, 0 when absent
+     * @param  array<int, string>  $row
+     * @param  array{positions: list<float>, normals: list<float>, colours: list<int>, confidence: list<float>}  $chunk  (changed)
      */
-    private static function layout(array $rows, int $first): array
+    private static function take(string $path, int $line, array $row, TextColumns $columns, array &$chunk): void
     {
-        $layout = ['normal' => 0, 'colour' => 0];
-        $columns = min(array_map(count(...), $rows));
-        for ($k = $first; $k + 3 <= $columns; $k++) {
-            $isColour = $isNormal = true;
-            foreach ($rows as $row) {
-                [$a, $b, $c] = [$row[$k], $row[$k + 1], $row[$k + 2]];
-                $isColour = $isColour && ctype_digit($a.$b.$c) && max((int) $a, (int) $b, (int) $c) <= 255;
-                $isNormal = $isNormal && is_numeric($a) && is_numeric($b) && is_numeric($c) && abs((float) $a ** 2 + (float) $b ** 2 + (float) $c ** 2 - 1.0) < 0.02;
+        foreach ($columns->three('x', 'y', 'z') ?? [] as $c) {
+            if (! is_numeric($row[$c] ?? null)) {
+                throw UnreadableFile::at($path, "line $line", 'there is no number in column '.($c + 1));
             }
-            if ($isNormal && $layout['normal'] === 0) {
-                $layout['normal'] = $k;
-                $k += 2;
-            } elseif ($isColour && $layout['colour'] === 0) {
-                $layout['colour'] = $k;
-                $k += 2;
+            if (! is_finite((float) $row[$c])) {
+                throw UnreadableFile::at($path, "line $line", 'a coordinate is not a finite number');
             }
+            $chunk['positions'][] = (float) $row[$c];
         }
-
-        return $layout;
+        foreach ($columns->three('nx', 'ny', 'nz') ?? [] as $c) {
+            $chunk['normals'][] = (float) ($row[$c] ?? 0);
+        }
+        $rgb = $columns->three('red', 'green', 'blue');
+        if ($rgb !== null) {
+            $chunk['colours'][] = ((int) ($row[$rgb[0]] ?? 0) & 255) << 16 | ((int) ($row[$rgb[1]] ?? 0) & 255) << 8 | ((int) ($row[$rgb[2]] ?? 0) & 255);
+        }
+        $sure = $columns->at('confidence');
+        if ($sure >= 0) {
+            $chunk['confidence'][] = (float) ($row[$sure] ?? 0);
+        }
     }
 
     public function write($stream, TriangleMesh|PointCloud $geometry, WriteOptions $options): void

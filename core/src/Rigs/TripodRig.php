@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Rigs;
 
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Cloud\Raster;
 use Emberstone\Core\Geometry\Transform;
 
 /**
@@ -44,16 +45,16 @@ final readonly class TripodRig implements Rig
         $noise = new Noise($seed * 1000 + $index);
         // In the coordinates of the station: it stands in the origin, Z is up, X is wherever it was pointed.
         $pose = Transform::turn([0.0, 0.0, 1.0], 2.0 * M_PI * $noise->even())->then(Transform::shift($at[0], $at[1], $at[2]));
-        $points = $this->sweep($part, $pose, sqrt(($max[0] - $min[0]) ** 2 + ($max[1] - $min[1]) ** 2 + ($max[2] - $min[2]) ** 2), $noise);
+        [$points, $cells] = $this->sweep($part, $pose, sqrt(($max[0] - $min[0]) ** 2 + ($max[1] - $min[1]) ** 2 + ($max[2] - $min[2]) ** 2), $noise);
 
-        return ['cloud' => PointCloud::fromFlat($points, [], [], [0.0, 0.0, 0.0]), 'pose' => $pose];
+        return ['cloud' => PointCloud::fromFlat($points, [], [], [0.0, 0.0, 0.0], [], Raster::of($this->columns, $this->rows, $cells)), 'pose' => $pose];
     }
 
-    /** @return list<float> flat xyz in the coordinates of the station */
+    /** @return array{list<float>, list<int>} flat xyz in the coordinates of the station, and the ray of each point */
     private function sweep(Part $part, Transform $pose, float $far, Noise $noise): array
     {
         [$ex, $ey, $ez] = $pose->point([0.0, 0.0, 0.0]);
-        $points = [];
+        $points = $cells = [];
         $above = array_fill(0, $this->rows, 0.0);
         for ($u = 0; $u < $this->columns; $u++) {
             $azimuth = 2.0 * M_PI * $u / $this->columns;
@@ -92,9 +93,10 @@ final readonly class TripodRig implements Rig
                 $points[] = $r * $local[0];
                 $points[] = $r * $local[1];
                 $points[] = $r * $local[2];
+                $cells[] = $v * $this->columns + $u;
             }
         }
 
-        return $points;
+        return [$points, $cells];
     }
 }

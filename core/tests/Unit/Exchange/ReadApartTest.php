@@ -58,11 +58,11 @@ final class ReadApartTest extends TestCase
     #[Test]
     public function a_file_too_large_for_the_memory_and_one_that_takes_too_long_are_refused_in_words(): void
     {
-        file_put_contents("$this->folder/large.xyz", str_repeat("1.25 2.5 3.75\n", 2_000_000));
-        [$large] = (new ReadApart(memoryMb: 64))(["$this->folder/large.xyz"], $this->folder, 1, new NoProgress);
+        file_put_contents("$this->folder/large.obj", str_repeat("v 1.25 2.5 3.75\n", 2_000_000));
+        [$large] = (new ReadApart(memoryMb: 64))(["$this->folder/large.obj"], $this->folder, 1, new NoProgress);
         self::assertInstanceOf(UnreadableFile::class, $large);
-        self::assertStringContainsString('large.xyz: reading it takes more than 64 MB of memory', $large->getMessage());
-        [$late] = (new ReadApart(seconds: 0.0))(["$this->folder/large.xyz"], $this->folder, 1, new NoProgress);
+        self::assertStringContainsString('large.obj: reading it takes more than 64 MB of memory', $large->getMessage());
+        [$late] = (new ReadApart(seconds: 0.0))(["$this->folder/large.obj"], $this->folder, 1, new NoProgress);
         self::assertInstanceOf(UnreadableFile::class, $late);
         self::assertStringContainsString('took longer than 0 s', $late->getMessage());
     }
