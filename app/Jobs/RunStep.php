@@ -143,7 +143,7 @@ final class RunStep implements ShouldQueue
 
         return [
             'snapshot' => $progress->watch(fn () => $workbench->withFigures($snapshot, $before, $checking)),
-            'figures' => ['headline' => $result->headline, 'before' => $result->before, 'after' => $result->after, 'notes' => $result->notes, 'outcome' => $result->outcome->value],
+            'figures' => ['headline' => $result->headline, 'before' => $result->before, 'after' => $result->after, 'notes' => $result->notes, 'outcome' => $result->outcome->value, 'maps' => $workbench->maps($result)],
         ];
     }
 

@@ -16,6 +16,8 @@ use Emberstone\Core\Operation\Catalogue;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Progress;
+use Emberstone\Core\Operation\Result;
+use Emberstone\Core\Operation\ShadeMap;
 use Emberstone\Core\Operation\Workpiece;
 use Illuminate\Support\Str;
 
@@ -39,6 +41,12 @@ final class Workbench
         $bodies = in_array($needs, ['meshes', 'bodies', 'any'], true) ? array_map($this->body(...), $chosen($snapshot['bodies'])) : [];
 
         return new Workpiece($passes, $bodies, array_map(Datum::fromArray(...), $snapshot['datums']));
+    }
+
+    /** @return list<array<string, mixed>> what to colour items by, their bytes stored as blobs */
+    public function maps(Result $result): array
+    {
+        return array_map(fn (ShadeMap $map) => ['target' => $map->target, 'label' => $map->label, 'unit' => $map->unit, 'from' => $map->from, 'to' => $map->to, 'blob' => $this->blobs->put(Blob::encodeMask($map->bytes))], $result->maps);
     }
 
     /** @param  array<string, mixed>  $row */
@@ -76,6 +84,11 @@ final class Workbench
         foreach ($after->bodies as $body) {
             $id = isset($bodies[$body->id]) ? $body->id : (string) Str::uuid();
             $bodies[$id] = $this->bodyRow($id, $body, $bodies[$id] ?? null, $old[$body->id] ?? null);
+        }
+        // What was worked on and is not there any more has been taken out.
+        $left = array_map(fn (Pass|Body $item) => $item->id, [...$after->passes, ...$after->bodies]);
+        foreach (array_diff(array_keys($old), $left) as $gone) {
+            unset($passes[$gone], $bodies[$gone]);
         }
         // Passes that were not read move along when everything moves; operations that move all ask for "any".
         $snapshot['passes'] = array_values($passes);

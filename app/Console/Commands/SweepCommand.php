@@ -19,7 +19,7 @@ final class SweepCommand extends Command
     {
         $unused = DB::table('blobs')
             ->whereRaw('created_at < now() - make_interval(hours => ?)', [(int) $this->option('hours')])
-            ->whereRaw("hash not in (select distinct (regexp_matches(snapshot::text, '[0-9a-f]{64}', 'g'))[1] from steps where snapshot is not null)")
+            ->whereRaw("hash not in (select distinct (regexp_matches(snapshot::text || coalesce(figures::text, ''), '[0-9a-f]{64}', 'g'))[1] from steps where snapshot is not null)")
             ->get(['hash', 'size']);
         foreach ($unused as $blob) {
             $blobs->forget($blob->hash);

@@ -14,7 +14,7 @@ final class BlobController
     /** Laravel checks the right to see it; nginx sends the bytes where it serves (EMBERSTONE_ACCEL). */
     public function show(Project $project, string $hash, BlobStore $blobs): Response
     {
-        $known = $project->steps()->whereNotNull('snapshot')->whereRaw('snapshot::text like ?', ["%$hash%"])->exists();
+        $known = $project->steps()->whereNotNull('snapshot')->whereRaw("snapshot::text || coalesce(figures::text, '') like ?", ["%$hash%"])->exists();
         abort_unless($known, 404);
         $path = $blobs->path($hash);
         $headers = ['Content-Type' => 'application/octet-stream', 'Cache-Control' => 'private, max-age=31536000, immutable', 'ETag' => "\"$hash\""];

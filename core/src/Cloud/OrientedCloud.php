@@ -13,7 +13,7 @@ final class OrientedCloud
      * Normals from the file where it has them; else by principal components of 16 neighbours, turned to the sensor where it
      * is known, else made consistent over the surface. Points come back sorted in space (a grid's slot order).
      *
-     * @return array{cloud: PointCloud, spacing: float, order: array<int, int>, lean: array<int, float>, apart: array<int, float>, bend: array<int, float>} spacing is the median distance between neighbours; lean, bend and apart (there: spacing) as in PointGrid::neighbourhoods()
+     * @return array{cloud: PointCloud, spacing: float, order: array<int, int>, lean: array<int, float>, apart: array<int, float>, bend: array<int, float>, across: array<int, float>} spacing is the median distance between neighbours; lean, bend, across and apart (there: spacing) as in PointGrid::neighbourhoods()
      */
     public static function of(PointCloud $cloud, int $neighbours = 16): array
     {
@@ -44,6 +44,7 @@ final class OrientedCloud
             'lean' => $near['lean'],
             'apart' => $near['spacing'],
             'bend' => $near['bend'],
+            'across' => $near['across'],
         ];
     }
 

@@ -49,16 +49,20 @@ final class DropBase implements Operation
         $passes = $notes = [];
         $found = 0;
         foreach ($workpiece->passes as $k => $pass) {
-            $cloud = $pass->keptCloud();
             // The margin is in millimetres, the points in the unit of their file.
             $margin = $parameters->margin / $pass->transform->scaleFactor();
-            $plane = self::supportPlane($cloud, $margin, 0.2 / $pass->transform->scaleFactor(), $k + 1);
-            if ($plane === null) {
-                $passes[] = $pass;
-                $notes[] = "{$pass->name}: no supporting plane found; nothing removed.";
-            } else {
-                $passes[] = $pass->narrowed(self::above($cloud, $plane, $margin));
+            for ($nth = 0; $nth < $parameters->planes; $nth++) {
+                $cloud = $pass->keptCloud();
+                $plane = self::supportPlane($cloud, $margin, 0.2 / $pass->transform->scaleFactor(), $k + 1 + 1000 * $nth);
+                if ($plane === null) {
+                    break;
+                }
+                $pass = $pass->narrowed(self::above($cloud, $plane, $margin));
                 $found++;
+            }
+            $passes[] = $pass;
+            if ($nth === 0) {
+                $notes[] = "{$pass->name}: no supporting plane found; nothing removed.";
             }
             $progress->advance('planes', ($k + 1) / count($workpiece->passes));
         }

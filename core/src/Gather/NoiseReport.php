@@ -4,19 +4,24 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Gather;
 
+use Emberstone\Core\Cloud\OrientedCloud;
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Linear\Median;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Format;
 use Emberstone\Core\Operation\Operation;
+use Emberstone\Core\Operation\PartProgress;
+use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
+use Emberstone\Core\Operation\ShadeMap;
 use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Parallel\Cores;
 use Emberstone\Core\Parallel\Fork;
-use Emberstone\Core\Spatial\PointGrid;
+use Emberstone\Core\Parallel\Packed;
 
 /**
  * How noisy each pass is, and in a sentence whether removing points would help. Changes nothing.
@@ -26,9 +31,10 @@ use Emberstone\Core\Spatial\PointGrid;
  *
  * @implements Operation<NoiseReportParameters>
  *
- * @phpstan-type Line array{pass: string, points: int, spacingMm: float, noiseMm: float, outliers: float, off: float, isolated: float, grazing: float|null}
+ * @phpstan-type Line array{pass: string, points: int, spacingMm: float, noiseMm: float, outliers: float, off: float, isolated: float, grazing: float|null, empty: float|null}
  *
- * Shares are of the points: outliers what removing would take, off those of them that float over the surface or between two (the rest is rim).
+ * Shares are of the points: outliers what removing would take, off those of them that float over the surface or between two (the rest is rim); empty is of
+ * the rays of a structured pass.
  */
 final class NoiseReport implements Operation
 {
@@ -44,6 +50,15 @@ final class NoiseReport implements Operation
     /** An outlier whose neighbours fill space, not a surface, flies between two of them. */
     private const STRAY_BEND = 0.15;
 
+    /** Points looked at for double skins, at most: more show no more. */
+    private const SKIN_POINTS = 600_000;
+
+    /** The map of spacing ends where points lie 2 to this times farther apart than the median. */
+    private const OCTAVES = 3.0;
+
+    /** The map of noise ends at so many times the pass' noise. */
+    private const NOISE_SCALE = 4.0;
+
     /** Share of points off the surface from which removing them changes a fused surface. */
     private const WORTH_IT = 0.001;
 
@@ -54,47 +69,105 @@ final class NoiseReport implements Operation
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate
     {
-        return new Estimate(0.2 + 1e-5 * $workpiece->pointCount(), 50 + 2e-4 * $workpiece->pointCount());
+        return new Estimate(0.2 + 1.5e-5 * $workpiece->pointCount(), 50 + 2e-4 * $workpiece->pointCount());
     }
 
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
     {
         $clouds = Sieve::clouds($workpiece->withBodies([]));
-        $tasks = array_map(fn (array $one) => fn (): string => json_encode(self::line($one[0], $one[1], $parameters), JSON_THROW_ON_ERROR | JSON_PRESERVE_ZERO_FRACTION), $clouds);
-        $lines = [];
+        $every = max(1, (int) ceil($workpiece->pointCount() / self::SKIN_POINTS));
+        $tasks = array_map(fn (array $one, Pass $pass) => fn (): string => self::looked($one[0], $one[1], $pass->transform, $parameters, $every), $clouds, $workpiece->passes);
+        $lines = $placed = $shades = [];
         $outliers = $isolated = $off = 0.0;
-        foreach (Fork::map($tasks, Cores::count(), $progress, 'noise') as $k => $json) {
+        foreach (Fork::map($tasks, Cores::count(), new PartProgress($progress, 0.0, 0.75), 'noise') as $k => $bytes) {
+            [$json, $spacing, $across, $positions, $normals] = self::parts($bytes);
             $line = json_decode($json, true, 8, JSON_THROW_ON_ERROR);
             $lines[] = ['pass' => $workpiece->passes[$k]->name] + $line;
+            $shades[] = [$spacing, $across];
+            $placed[] = PointCloud::fromFlat(Packed::toSingles($positions), Packed::toSingles($normals));
             $outliers += $line['outliers'] * $line['points'];
             $isolated += $line['isolated'] * $line['points'];
             $off += $line['off'] * $line['points'];
         }
         $points = max(1, array_sum(array_column($lines, 'points')));
         $noise = Median::of(array_column($lines, 'noiseMm'));
+        $progress->advance('double skins', 0.75);
+        $skins = DoubleSkins::of($placed, array_column($lines, 'pass'), Median::of(array_column($lines, 'spacingMm')) * sqrt($every), $noise);
+        $progress->advance('double skins', 1.0);
 
         return new Result(
             $workpiece, 'noise '.Format::mm($noise), [],
-            ['noiseMm' => round($noise, 5), 'outliers' => round($outliers / $points, 5), 'off' => round($off / $points, 5), 'isolated' => round($isolated / $points, 5), 'passes' => $lines],
-            self::advice($lines, $noise, $outliers / $points, $off / $points),
+            ['noiseMm' => round($noise, 5), 'outliers' => round($outliers / $points, 5), 'off' => round($off / $points, 5), 'isolated' => round($isolated / $points, 5), 'passes' => $lines, 'doubleSkins' => $skins],
+            [...self::advice($lines, $noise, $outliers / $points, $off / $points), ...self::aboutSkins($skins)], maps: self::maps($workpiece, $shades, $lines),
         );
     }
 
-    /** @return array{points: int, spacingMm: float, noiseMm: float, outliers: float, off: float, isolated: float, grazing: float|null} */
-    private static function line(PointCloud $cloud, float $mmPerUnit, NoiseReportParameters $parameters): array
+    /**
+     * All that is found out about one pass, as bytes for another process: lengths, then the line as JSON, shades of spacing and of noise a
+     * kept point, places and normals of every so manyth point in project coordinates.
+     */
+    private static function looked(PointCloud $cloud, float $mmPerUnit, Transform $stands, NoiseReportParameters $parameters, int $every): string
     {
         $n = $cloud->count();
-        $empty = ['points' => $n, 'spacingMm' => 0.0, 'noiseMm' => 0.0, 'outliers' => 0.0, 'off' => 0.0, 'isolated' => 0.0, 'grazing' => null];
-        if ($n <= $parameters->neighbours) {
-            return $empty;
+        $parts = array_fill(0, 5, '');
+        $line = ['points' => $n, 'spacingMm' => 0.0, 'noiseMm' => 0.0, 'outliers' => 0.0, 'off' => 0.0, 'isolated' => 0.0, 'grazing' => null, 'empty' => $cloud->raster === null ? null : round($cloud->raster->empty(), 4)];
+        $parts[1] = $parts[2] = str_repeat("\0", $n);
+        if ($n > $parameters->neighbours) {
+            $near = OrientedCloud::of($cloud, $parameters->neighbours + 1);
+            $line = self::line($near, $mmPerUnit, $parameters) + $line;
+            $spacing = $across = array_fill(0, $n, 0.0);
+            $usual = Median::of(array_values($near['apart']));
+            foreach ($near['order'] as $slot => $i) {
+                $spacing[$i] = log($near['apart'][$slot] / $usual, 2);
+                $across[$i] = $near['across'][$slot] * $mmPerUnit;
+            }
+            $parts[1] = ShadeMap::shades($spacing, 0.0, self::OCTAVES);
+            $parts[2] = ShadeMap::shades($across, 0.0, self::NOISE_SCALE * $line['noiseMm']);
+            [$parts[3], $parts[4]] = self::sample($near['cloud']->transformed($stands), $every);
         }
-        $grid = PointGrid::of($cloud->positions);
-        $near = $grid->neighbourhoods($parameters->neighbours + 1);
-        $limit = RemoveOutliers::limit($near['spacing'], $parameters->deviations);
-        $alone = self::ISOLATED * Median::of($near['spacing']);
+        $parts[0] = json_encode($line, JSON_THROW_ON_ERROR | JSON_PRESERVE_ZERO_FRACTION);
+
+        return pack('V5', ...array_map(strlen(...), $parts)).implode('', $parts);
+    }
+
+    /** @return array{string, string, string, string, string} */
+    private static function parts(string $bytes): array
+    {
+        $parts = [];
+        $at = 20;
+        foreach (unpack('V5', $bytes) ?: [] as $length) {
+            $parts[] = substr($bytes, $at, $length);
+            $at += $length;
+        }
+
+        /** @var array{string, string, string, string, string} $parts */
+        return $parts;
+    }
+
+    /** @return array{string, string} */
+    private static function sample(PointCloud $cloud, int $every): array
+    {
+        $positions = $normals = [];
+        for ($o = 0, $e = count($cloud->positions); $o < $e; $o += 3 * $every) {
+            array_push($positions, $cloud->positions[$o], $cloud->positions[$o + 1], $cloud->positions[$o + 2]);
+            array_push($normals, $cloud->normals[$o], $cloud->normals[$o + 1], $cloud->normals[$o + 2]);
+        }
+
+        return [Packed::singles($positions), Packed::singles($normals)];
+    }
+
+    /**
+     * @param  array{cloud: PointCloud, spacing: float, order: array<int, int>, lean: array<int, float>, apart: array<int, float>, bend: array<int, float>, across: array<int, float>}  $near
+     * @return array{spacingMm: float, noiseMm: float, outliers: float, off: float, isolated: float, grazing: float|null}
+     */
+    private static function line(array $near, float $mmPerUnit, NoiseReportParameters $parameters): array
+    {
+        $n = count($near['order']);
+        $limit = RemoveOutliers::limit(array_values($near['apart']), $parameters->deviations);
+        $alone = self::ISOLATED * Median::of(array_values($near['apart']));
         $outliers = $isolated = $off = 0;
         $across = [];
-        foreach ($near['spacing'] as $slot => $spacing) {
+        foreach ($near['apart'] as $slot => $spacing) {
             $outliers += $spacing > $limit ? 1 : 0;
             $isolated += $spacing > $alone ? 1 : 0;
             $off += $spacing > $alone || $spacing > $limit && ($near['lean'][$slot] > self::STRAY_LEAN || ($near['lean'][$slot] < self::RIM_LEAN && $near['bend'][$slot] > self::STRAY_BEND)) ? 1 : 0;
@@ -103,15 +176,59 @@ final class NoiseReport implements Operation
             }
         }
         $grazing = null;
-        if ($cloud->sensorOrigin !== null) {
+        $sensor = $near['cloud']->sensorOrigin;
+        if ($sensor !== null) {
             $least = cos(deg2rad($parameters->grazing));
-            $grazing = count(array_filter(RemoveGrazing::cosines($grid, $near['normals'], $cloud->sensorOrigin), fn (float $cosine) => $cosine < $least)) / $n;
+            $grazing = count(array_filter(RemoveGrazing::cosines($near['cloud']->positions, $near['cloud']->normals, $sensor), fn (float $cosine) => $cosine < $least)) / $n;
         }
 
         return [
-            'points' => $n, 'spacingMm' => round($grid->medianSpacing() * $mmPerUnit, 4), 'noiseMm' => $across === [] ? 0.0 : round(Median::of($across) * $mmPerUnit, 5),
+            'spacingMm' => round($near['spacing'] * $mmPerUnit, 4), 'noiseMm' => $across === [] ? 0.0 : round(Median::of($across) * $mmPerUnit, 5),
             'outliers' => round($outliers / $n, 5), 'off' => round($off / $n, 5), 'isolated' => round($isolated / $n, 6), 'grazing' => $grazing === null ? null : round($grazing, 4),
         ];
+    }
+
+    /**
+     * @param  list<array{string, string}>  $shades  a kept point
+     * @param  list<Line>  $lines
+     * @return list<ShadeMap>
+     */
+    private static function maps(Workpiece $workpiece, array $shades, array $lines): array
+    {
+        $maps = [];
+        foreach ($workpiece->passes as $k => $pass) {
+            $spacing = $lines[$k]['spacingMm'];
+            foreach ([['Spacing', $shades[$k][0], $spacing, $spacing * 2 ** self::OCTAVES], ['Noise', $shades[$k][1], 0.0, self::NOISE_SCALE * $lines[$k]['noiseMm']]] as [$label, $kept, $from, $to]) {
+                $bytes = str_repeat("\0", $pass->cloud->count());
+                $next = 0;
+                for ($i = 0, $n = strlen($bytes); $i < $n; $i++) {
+                    if ($pass->mask === null || $pass->mask[$i] !== "\0") {
+                        $bytes[$i] = $kept[$next++];
+                    }
+                }
+                $maps[] = ShadeMap::ofBytes($pass->id, $label, 'mm', $bytes, $from, $to);
+            }
+        }
+
+        return $maps;
+    }
+
+    /**
+     * @param  list<array{centre: array{float, float, float}, gapMm: float, areaMm2: float, within: bool, passes: list<string>}>  $skins
+     * @return list<string>
+     */
+    private static function aboutSkins(array $skins): array
+    {
+        if ($skins === []) {
+            return [];
+        }
+        $within = count(array_filter($skins, fn (array $one) => $one['within']));
+        $one = $skins[0];
+
+        return [sprintf(
+            'Double skins: one wall lies in two layers at %d %s, up to %s apart. %s', count($skins), count($skins) === 1 ? 'place' : 'places', Format::mm(max(array_column($skins, 'gapMm'))),
+            $within > 0 ? "Inside {$one['passes'][0]} already: the part moved during the pass; scan it again." : 'They lie between passes: register them.',
+        )];
     }
 
     /**
@@ -129,6 +246,9 @@ final class NoiseReport implements Operation
         foreach ($lines as $line) {
             if ($line['noiseMm'] > 2.0 * $noise && $noise > 0.0) {
                 $notes[] = sprintf('%s is %.1f times as noisy as the others (%s): scan that side again, or leave it out if others saw it.', $line['pass'], $line['noiseMm'] / $noise, Format::mm($line['noiseMm']));
+            }
+            if (($line['empty'] ?? 0.0) > 0.3) {
+                $notes[] = sprintf('%s: nothing came back on %d %% of the rays. Where that is not the sky, the surface shines, lets light through or is dark: spray it and scan again.', $line['pass'], round(100 * $line['empty']));
             }
             if (($line['grazing'] ?? 0.0) > 0.25) {
                 $notes[] = sprintf('%s saw %d %% of its points nearly along the surface: remove grazing points where other passes saw the same place.', $line['pass'], round(100 * $line['grazing']));

@@ -53,7 +53,7 @@ final class RemoveGrazing implements Operation
         $mask = str_repeat("\1", $cloud->count());
         if ($cloud->sensorOrigin !== null && $cloud->count() > 3) {
             $grid = PointGrid::of($cloud->positions);
-            foreach (self::cosines($grid, $grid->neighbourhoods(16)['normals'], $cloud->sensorOrigin) as $slot => $cosine) {
+            foreach (self::cosines($grid->sorted, $grid->neighbourhoods(16)['normals'], $cloud->sensorOrigin) as $slot => $cosine) {
                 if ($cosine < $least) {
                     $mask[$grid->order[$slot]] = "\0";
                 }
@@ -64,13 +64,13 @@ final class RemoveGrazing implements Operation
     }
 
     /**
-     * @param  list<float>  $n  normals in the grid's order
+     * @param  list<float>  $p
+     * @param  list<float>  $n  normals
      * @param  array{float, float, float}  $sensor
-     * @return list<float> for each slot the cosine between its normal and the ray it was seen by
+     * @return list<float> for each point the cosine between its normal and the ray it was seen by
      */
-    public static function cosines(PointGrid $grid, array $n, array $sensor): array
+    public static function cosines(array $p, array $n, array $sensor): array
     {
-        $p = $grid->sorted;
         [$sx, $sy, $sz] = $sensor;
         $cosines = [];
         for ($o = 0, $e = count($p); $o < $e; $o += 3) {

@@ -16,7 +16,8 @@ use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Spatial\PointGrid;
 
 /**
- * Statistical outlier removal on every pass and cloud: a point goes when the mean distance to its neighbours is far above the rest's.
+ * Outlier removal on every pass and cloud. By statistics a point goes when the mean distance to its neighbours is far above the rest's; by radius
+ * when too few others are near it.
  *
  * Source    Rusu et al. 2008, "Towards 3D Point cloud based object maps", section 4.
  * Departs   mean and deviation are taken without points beyond ten times the median, so that a few far strays hide nobody.
@@ -37,7 +38,29 @@ final class RemoveOutliers implements Operation
 
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
     {
+        if ($parameters->by === 'radius') {
+            $radius = $parameters->radius ?? RemoveOutliersParameters::suggestRadius($workpiece) ?? 1.0;
+
+            return Sieve::apply($workpiece, fn (PointCloud $cloud, float $mmPerUnit) => self::lonely($cloud, $radius / $mmPerUnit, $parameters->least), $progress, 'outliers');
+        }
+
         return Sieve::apply($workpiece, fn (PointCloud $cloud) => self::mask($cloud, $parameters), $progress, 'outliers');
+    }
+
+    /** Points with fewer than $least others within a radius go. */
+    private static function lonely(PointCloud $cloud, float $radius, int $least): string
+    {
+        $mask = str_repeat("\1", $cloud->count());
+        if ($cloud->count() > 0) {
+            $grid = PointGrid::of($cloud->positions, $radius);
+            foreach ($grid->crowd($radius, $least) as $slot => $others) {
+                if ($others < $least) {
+                    $mask[$grid->order[$slot]] = "\0";
+                }
+            }
+        }
+
+        return $mask;
     }
 
     private static function mask(PointCloud $cloud, RemoveOutliersParameters $parameters): string

@@ -11,10 +11,12 @@ use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Operation;
 use Emberstone\Core\Operation\PartProgress;
+use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Spatial\KdTree;
 
 /**
  * Takes away small clusters that float apart from the part: fixtures' ends, dust, the hand that held it.
@@ -39,17 +41,24 @@ final class RemoveStrays implements Operation
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
     {
         $gap = $parameters->gap ?? RemoveStraysParameters::suggestGap($workpiece) ?? 1.0;
-        $result = Sieve::apply($workpiece, fn (PointCloud $cloud, float $mmPerUnit) => self::mask($cloud, $gap / $mmPerUnit, $parameters->share), new PartProgress($progress, 0.0, 0.8), 'clusters');
+        // Each task is handed its pass' points alone; where they stand is needed for the places that stay.
+        $stands = array_map(fn (Pass $pass) => $pass->transform->inverse(), $workpiece->passes);
+        $result = Sieve::apply($workpiece, function (PointCloud $cloud, float $mmPerUnit, int $k) use ($gap, $parameters, $stands): string {
+            $stay = array_map(fn (array $place) => isset($stands[$k]) ? $stands[$k]->point([(float) $place[0], (float) $place[1], (float) $place[2]]) : $place, $parameters->keep);
+
+            return self::mask($cloud, $gap / $mmPerUnit, $parameters->share, $parameters->distance / $mmPerUnit, $stay);
+        }, new PartProgress($progress, 0.0, 0.8), 'clusters');
         $clusters = $this->gone($workpiece, $result->workpiece, $gap, new PartProgress($progress, 0.8, 1.0));
         $notes = array_map(fn (array $one) => sprintf('%s: %d points, %.1f mm large, at %.1f, %.1f, %.1f mm.', $one['pass'], $one['points'], $one['sizeMm'], ...$one['centre']), array_slice($clusters, 0, self::LISTED));
         if (count($clusters) > self::LISTED) {
             $notes[] = 'And '.(count($clusters) - self::LISTED).' smaller ones.';
         }
 
-        return new Result($result->workpiece, $result->headline, $result->before, [...$result->after, 'clusters' => count($clusters)], $notes);
+        return new Result($result->workpiece, $result->headline, $result->before, [...$result->after, 'clusters' => count($clusters), 'listed' => array_slice($clusters, 0, self::LISTED)], $notes);
     }
 
-    private static function mask(PointCloud $cloud, float $gap, float $share): string
+    /** @param  array<int, array{float, float, float}>  $stay  places whose cluster is left alone */
+    private static function mask(PointCloud $cloud, float $gap, float $share, float $distance, array $stay): string
     {
         $n = $cloud->count();
         if ($n === 0) {
@@ -57,15 +66,71 @@ final class RemoveStrays implements Operation
         }
         ['label' => $label, 'size' => $size] = Clusters::of($cloud->positions, $gap);
         $least = $share * $n;
+        // The largest stays whatever its share: a pass is never emptied.
+        $goes = array_map(fn (int $many, int $cluster) => $cluster > 0 && $many < $least, $size, array_keys($size));
+        if ($distance > 0.0 && in_array(true, $goes, true)) {
+            $goes = self::far($cloud->positions, $label, $goes, $distance);
+        }
+        foreach ($stay as $place) {
+            $goes[$label[self::nearest($cloud->positions, $place)]] = false;
+        }
         $mask = str_repeat("\1", $n);
         foreach ($label as $i => $cluster) {
-            // The largest stays whatever its share: a pass is never emptied.
-            if ($cluster > 0 && $size[$cluster] < $least) {
+            if ($goes[$cluster]) {
                 $mask[$i] = "\0";
             }
         }
 
         return $mask;
+    }
+
+    /**
+     * Of the clusters that would go, those with no point within a distance of the largest.
+     *
+     * @param  list<float>  $p
+     * @param  list<int>  $label
+     * @param  array<int, bool>  $goes
+     * @return array<int, bool>
+     */
+    private static function far(array $p, array $label, array $goes, float $distance): array
+    {
+        $largest = $others = $of = [];
+        foreach ($label as $i => $cluster) {
+            if ($cluster === 0) {
+                array_push($largest, $p[3 * $i], $p[3 * $i + 1], $p[3 * $i + 2]);
+            } elseif ($goes[$cluster]) {
+                array_push($others, $p[3 * $i], $p[3 * $i + 1], $p[3 * $i + 2]);
+                $of[] = $cluster;
+            }
+        }
+        $nearest = $distanceSq = [];
+        KdTree::of($largest)->nearest($others, $distance, $nearest, $distanceSq);
+        foreach ($nearest as $k => $found) {
+            if ($found >= 0) {
+                $goes[$of[$k]] = false;
+            }
+        }
+
+        return $goes;
+    }
+
+    /**
+     * @param  list<float>  $p
+     * @param  array{float, float, float}  $to
+     */
+    private static function nearest(array $p, array $to): int
+    {
+        $best = INF;
+        $at = 0;
+        for ($i = 0, $o = 0, $e = count($p); $o < $e; $i++, $o += 3) {
+            $d = ($p[$o] - $to[0]) ** 2 + ($p[$o + 1] - $to[1]) ** 2 + ($p[$o + 2] - $to[2]) ** 2;
+            if ($d < $best) {
+                $best = $d;
+                $at = $i;
+            }
+        }
+
+        return $at;
     }
 
     /** @return list<array{pass: string, points: int, sizeMm: float, centre: array{float, float, float}}> what went, largest first */

@@ -17,8 +17,8 @@ use Emberstone\Core\Parallel\Fork;
 final class Sieve
 {
     /**
-     * @param  callable(PointCloud, float): string  $rule  from a cloud in its own coordinates, and the millimetres of a unit of them, to a byte
-     *                                                     a point, zero for those that go
+     * @param  callable(PointCloud, float, int): string  $rule  from a cloud in its own coordinates, the millimetres of a unit of them, and its index (passes
+     *                                                          come first) to a byte a point, zero for those that go
      * @param  list<string>  $notes
      *
      * @throws UnsuitableInput when there are no points at all
@@ -26,9 +26,9 @@ final class Sieve
     public static function apply(Workpiece $workpiece, callable $rule, Progress $progress, string $stage, array $notes = []): Result
     {
         $clouds = $tasks = [];
-        foreach (self::clouds($workpiece) as [$cloud, $mmPerUnit]) {
+        foreach (self::clouds($workpiece) as $k => [$cloud, $mmPerUnit]) {
             $clouds[] = $cloud;
-            $tasks[] = fn (): string => $rule($cloud, $mmPerUnit);
+            $tasks[] = fn (): string => $rule($cloud, $mmPerUnit, $k);
         }
         $masks = Fork::map($tasks, Cores::count(), $progress, $stage);
         $before = array_sum(array_map(fn (PointCloud $cloud) => $cloud->count(), $clouds));

@@ -12,9 +12,10 @@ use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Spatial\PointGrid;
 
 /**
- * Keeps one point in each cell of a raster: the one nearest to the middle of those in the cell. Points are never moved or averaged.
+ * Keeps one point in each cell of a raster: the one nearest to the middle of those in the cell, or to the surface they make. Points are never moved or averaged.
  *
  * @implements Operation<ThinParameters>
  */
@@ -36,11 +37,33 @@ final class Thin implements Operation
     {
         $spacing = $parameters->spacing ?? ThinParameters::suggestSpacing($workpiece) ?? 1.0;
 
-        return Sieve::apply($workpiece, fn (PointCloud $cloud, float $mmPerUnit) => self::mask($cloud->positions, $spacing / $mmPerUnit), $progress, 'cells');
+        return Sieve::apply($workpiece, fn (PointCloud $cloud, float $mmPerUnit) => self::mask($cloud->positions, $spacing / $mmPerUnit, $parameters->keep === 'least-noisy' ? self::aside($cloud) : null), $progress, 'cells');
     }
 
-    /** @param  list<float>  $p */
-    private static function mask(array $p, float $cell): string
+    /**
+     * How far each point lies from the plane of its neighbours, squared.
+     *
+     * @return array<int, float> empty for a handful of points
+     */
+    private static function aside(PointCloud $cloud): array
+    {
+        if ($cloud->count() < 8) {
+            return [];
+        }
+        $grid = PointGrid::of($cloud->positions);
+        $away = array_fill(0, $cloud->count(), 0.0);
+        foreach ($grid->neighbourhoods(16)['off'] as $slot => $off) {
+            $away[$grid->order[$slot]] = $off * $off;
+        }
+
+        return $away;
+    }
+
+    /**
+     * @param  list<float>  $p
+     * @param  array<int, float>|null  $away  what the point that stays has least of; its distance from the middle when null
+     */
+    private static function mask(array $p, float $cell, ?array $away): string
     {
         $n = intdiv(count($p), 3);
         $w = 1.0 / $cell;
@@ -70,7 +93,7 @@ final class Thin implements Operation
             $dx = $p[$o] - $sx[$c] * $f;
             $dy = $p[$o + 1] - $sy[$c] * $f;
             $dz = $p[$o + 2] - $sz[$c] * $f;
-            $d = $dx * $dx + $dy * $dy + $dz * $dz;
+            $d = $away[$i] ?? $dx * $dx + $dy * $dy + $dz * $dz;
             if ($d < $nearest[$c]) {
                 $nearest[$c] = $d;
                 $keep[$c] = $i;

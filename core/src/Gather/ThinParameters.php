@@ -12,6 +12,8 @@ final readonly class ThinParameters
     public function __construct(
         #[Param('Spacing', 'One point is kept in each cell of this size.', unit: 'mm', positive: true, suggest: 'suggestSpacing')]
         public ?float $spacing = null,
+        #[Param('Keep', 'Which point of a cell stays: the one in the middle of them, or the one nearest to the surface they make.', choices: ['middle', 'least-noisy'])]
+        public string $keep = 'middle',
     ) {
     }
 

@@ -5,14 +5,17 @@ declare(strict_types=1);
 namespace Emberstone\Core\Operation;
 
 use Emberstone\Core\Fuse\Fuse;
+use Emberstone\Core\Gather\Copy;
 use Emberstone\Core\Gather\Crop;
 use Emberstone\Core\Gather\CutAway;
+use Emberstone\Core\Gather\Discard;
 use Emberstone\Core\Gather\DropBase;
 use Emberstone\Core\Gather\KeepOnly;
 use Emberstone\Core\Gather\NoiseReport;
 use Emberstone\Core\Gather\RemoveGrazing;
 use Emberstone\Core\Gather\RemoveOutliers;
 use Emberstone\Core\Gather\RemoveStrays;
+use Emberstone\Core\Gather\RemoveUnsure;
 use Emberstone\Core\Gather\SetUnit;
 use Emberstone\Core\Gather\Simulate;
 use Emberstone\Core\Gather\Thin;
@@ -32,7 +35,7 @@ final class Catalogue
 {
     /** In the order of the stages. */
     public const OPERATIONS = [
-        Simulate::class, SetUnit::class, CutAway::class, KeepOnly::class, Crop::class, DropBase::class, NoiseReport::class, RemoveOutliers::class, RemoveStrays::class, RemoveGrazing::class, Thin::class,
+        Simulate::class, SetUnit::class, CutAway::class, KeepOnly::class, Crop::class, DropBase::class, NoiseReport::class, RemoveOutliers::class, RemoveStrays::class, RemoveGrazing::class, RemoveUnsure::class, Thin::class, Copy::class, Discard::class,
         Register::class, PairPoints::class,
         Fuse::class,
         Repair::class, FillHoles::class, KeepPieces::class, Smooth::class,

@@ -11,6 +11,7 @@ final readonly class Result
      * @param  array<string, mixed>  $before  figures a technician would sign
      * @param  array<string, mixed>  $after
      * @param  list<string>  $notes
+     * @param  list<ShadeMap>  $maps  to colour passes or bodies by
      */
     public function __construct(
         public Workpiece $workpiece,
@@ -19,6 +20,7 @@ final readonly class Result
         public array $after = [],
         public array $notes = [],
         public Outcome $outcome = Outcome::Reached,
+        public array $maps = [],
     ) {
     }
 }

@@ -142,10 +142,10 @@ final readonly class PointGrid
      * Cost      about 8 microseconds a point at k = 16.
      *
      * @param  list<int>|null  $slots  only these points; all when null
-     * @return array{normals: list<float>, spacing: list<float>, lean: list<float>, bend: list<float>, across: list<float>} in slot order; spacing is the mean distance to the
+     * @return array{normals: list<float>, spacing: list<float>, lean: list<float>, bend: list<float>, across: list<float>, off: list<float>} in slot order; spacing is the mean distance to the
      *                                                                            k-1 others; lean how far their centre lies aside, as a share of spacing: near 0 inside a surface, over a half at its rim; bend
      *                                                                            the share of their spread that is across the surface (Pauly et al. 2002): near 0 on a plane, over 0.1 at an edge;
-     *                                                                            across their RMS distance from their own plane
+     *                                                                            across their RMS distance from their own plane; off the distance of the point itself from that plane
      */
     public function neighbourhoods(int $k, ?array $slots = null): array
     {
@@ -170,6 +170,7 @@ final readonly class PointGrid
         $lean = array_fill(0, $count, 0.0);
         $bend = array_fill(0, $count, 0.0);
         $across = array_fill(0, $count, 0.0);
+        $aside = array_fill(0, $count, 0.0);
         $dist = array_fill(0, $k, 0.0);
         // Who was among the nearest when it was come upon, and how far (squared).
         $slot = array_fill(0, 64, 0);
@@ -387,6 +388,8 @@ final readonly class PointGrid
                     $normals[$o] = $ux * $l;
                     $normals[$o + 1] = $uy * $l;
                     $normals[$o + 2] = $uz * $l;
+                    $d = ($ux * $sx + $uy * $sy + $uz * $sz) * $l * $f;
+                    $aside[$out] = $d < 0.0 ? -$d : $d;
                 }
             }
         }
@@ -403,10 +406,60 @@ final readonly class PointGrid
                 $lean[$out] = $found['lean'][$j];
                 $bend[$out] = $found['bend'][$j];
                 $across[$out] = $found['across'][$j];
+                $aside[$out] = $found['off'][$j];
             }
         }
 
-        return ['normals' => $normals, 'spacing' => $spacing, 'lean' => $lean, 'bend' => $bend, 'across' => $across];
+        return ['normals' => $normals, 'spacing' => $spacing, 'lean' => $lean, 'bend' => $bend, 'across' => $across, 'off' => $aside];
+    }
+
+    /**
+     * How many others lie within a radius of each point, counted up to a limit.
+     *
+     * @param  float  $radius  some cells at most
+     * @return list<int> in slot order
+     */
+    public function crowd(float $radius, int $limit): array
+    {
+        [$top, $st, $s] = [$this->top, $this->start, $this->sorted];
+        [$x0, $y0, $z0, $by, $bz] = [$this->x0, $this->y0, $this->z0, $this->by, $this->bz];
+        $w = 1.0 / $this->cell;
+        [$mx, $my, $mz] = [8 * $this->bx - 1, 8 * $by - 1, 8 * $bz - 1];
+        $shells = (int) ceil($radius * $w);
+        $radiusSq = $radius * $radius;
+        $counts = [];
+        for ($o = 0, $e = count($s); $o < $e; $o += 3) {
+            $x = $s[$o];
+            $y = $s[$o + 1];
+            $z = $s[$o + 2];
+            $cx = (int) (($x - $x0) * $w);
+            $cy = (int) (($y - $y0) * $w);
+            $cz = (int) (($z - $z0) * $w);
+            // The point itself is found too.
+            $found = -1;
+            for ($ix = max(0, $cx - $shells), $ex = min($mx, $cx + $shells); $ix <= $ex && $found < $limit; $ix++) {
+                for ($iy = max(0, $cy - $shells), $ey = min($my, $cy + $shells); $iy <= $ey && $found < $limit; $iy++) {
+                    for ($iz = max(0, $cz - $shells), $ez = min($mz, $cz + $shells); $iz <= $ez && $found < $limit; $iz++) {
+                        $cell = $top[(($ix >> 3) * $by + ($iy >> 3)) * $bz + ($iz >> 3)];
+                        if ($cell < 0) {
+                            continue;
+                        }
+                        $cell += ($ix & 7) << 6 | ($iy & 7) << 3 | $iz & 7;
+                        for ($q = 3 * $st[$cell], $end = 3 * $st[$cell + 1]; $q < $end; $q += 3) {
+                            $dx = $s[$q] - $x;
+                            $dy = $s[$q + 1] - $y;
+                            $dz = $s[$q + 2] - $z;
+                            if ($dx * $dx + $dy * $dy + $dz * $dz <= $radiusSq) {
+                                $found++;
+                            }
+                        }
+                    }
+                }
+            }
+            $counts[] = $found < $limit ? $found : $limit;
+        }
+
+        return $counts;
     }
 
     /**

@@ -15,6 +15,7 @@ use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\OperationCancelled;
 use Emberstone\Core\Operation\Outcome;
 use Emberstone\Core\Operation\ParamSpec;
+use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\RecordingProgress;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Tests\Support\MeshBuilder;
@@ -39,6 +40,9 @@ final class OperationsTest extends TestCase
         'remove-strays' => [],
         'remove-grazing' => [],
         'thin' => ['spacing' => 2.0],
+        'remove-unsure' => ['least' => 0.25],
+        'copy' => ['items' => ['pass 0']],
+        'discard' => ['items' => ['Base']],
         'register' => ['maxDistance' => 3.0],
         'pair-points' => ['moving' => 'pass 1', 'pairs' => [
             ['from' => [0.0, 0.0, 0.0], 'to' => [1.0, 0.0, 0.0]], ['from' => [20.0, 0.0, 0.0], 'to' => [21.0, 0.0, 0.0]], ['from' => [0.0, 15.0, 5.0], 'to' => [1.0, 15.0, 5.0]],
@@ -56,8 +60,14 @@ final class OperationsTest extends TestCase
 
     private static function workpiece(): Workpiece
     {
+        $sure = function (Pass $pass): Pass {
+            $cloud = $pass->cloud;
+
+            return Pass::of($pass->name, PointCloud::fromFlat($cloud->positions, $cloud->normals, $cloud->colours, $cloud->sensorOrigin, array_map(fn (int $i) => $i / $cloud->count(), range(0, $cloud->count() - 1))));
+        };
+
         return new Workpiece(
-            ScanBuilder::passes(3, 30, 0.02, 3, plate: true),
+            array_map($sure, ScanBuilder::passes(3, 30, 0.02, 3, plate: true)),
             [Body::of('ball', MeshBuilder::together(MeshBuilder::without(MeshBuilder::icosphere(3, 10.0), 9.0), MeshBuilder::icosphere(1, 2.0)))],
             [new Datum('base', 'Base', 'plane', [0.0, 0.0, -1.0], [0.0, 0.0, -1.0])],
         );

@@ -5,22 +5,32 @@ declare(strict_types=1);
 namespace Emberstone\Core\Tests\Unit\Gather;
 
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Gather\Copy;
+use Emberstone\Core\Gather\Discard;
 use Emberstone\Core\Gather\DropBase;
 use Emberstone\Core\Gather\DropBaseParameters;
+use Emberstone\Core\Gather\ItemsParameters;
 use Emberstone\Core\Gather\Kernel\Clusters;
 use Emberstone\Core\Gather\NoiseReport;
 use Emberstone\Core\Gather\NoiseReportParameters;
 use Emberstone\Core\Gather\RemoveGrazing;
 use Emberstone\Core\Gather\RemoveGrazingParameters;
+use Emberstone\Core\Gather\RemoveOutliers;
+use Emberstone\Core\Gather\RemoveOutliersParameters;
 use Emberstone\Core\Gather\RemoveStrays;
 use Emberstone\Core\Gather\RemoveStraysParameters;
+use Emberstone\Core\Gather\RemoveUnsure;
+use Emberstone\Core\Gather\RemoveUnsureParameters;
 use Emberstone\Core\Gather\Thin;
 use Emberstone\Core\Gather\ThinParameters;
 use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Operation\Datum;
+use Emberstone\Core\Operation\InvalidParameter;
 use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Spatial\PointGrid;
 use Emberstone\Core\Tests\Support\Gen;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\Attributes\Test;
@@ -214,5 +224,116 @@ final class SieveTest extends TestCase
                 self::assertStringContainsString('no points', $refusal->getMessage());
             }
         }
+    }
+
+    #[Test]
+    public function strays_near_the_part_stay_when_only_far_ones_are_meant_and_so_do_places_named(): void
+    {
+        // Clumps 5 and 30 mm off the plate's edge.
+        $near = self::clump([-5.0, 5.0, 0.0]);
+        $far = self::clump([-30.0, 5.0, 0.0]);
+        $pass = new Pass('p', 'p', PointCloud::fromFlat([...self::plate(40), ...$near, ...$far]), Transform::shift(100.0, 0.0, 0.0));
+        $kept = fn (RemoveStraysParameters $parameters): int => (new RemoveStrays)(new Workpiece([$pass]), $parameters, new NoProgress)->workpiece->pointCount();
+        self::assertSame(1600, $kept(new RemoveStraysParameters(share: 0.01)));
+        self::assertSame(1608, $kept(new RemoveStraysParameters(share: 0.01, distance: 10.0)), 'the near clump stays');
+        self::assertSame(1608, $kept(new RemoveStraysParameters(share: 0.01, keep: [[70.2, 5.2, 0.2]])), 'the far clump was named, where it stands in the project');
+        $this->expectException(InvalidParameter::class);
+        new RemoveStraysParameters(keep: [[1.0, 2.0]]);
+    }
+
+    #[Test]
+    public function by_radius_goes_what_has_too_few_others_around(): void
+    {
+        // Eight points of a clump have seven others; a pair one; a single none.
+        $cloud = PointCloud::fromFlat([...self::clump([0.0, 0.0, 0.0]), 9.0, 0.0, 0.0, 9.3, 0.0, 0.0, -9.0, 0.0, 0.0]);
+        foreach ([1 => 10, 2 => 8, 7 => 8, 8 => 0] as $least => $left) {
+            $result = (new RemoveOutliers)(new Workpiece([Pass::of('p', $cloud)]), new RemoveOutliersParameters(by: 'radius', radius: 1.0, least: $least), new NoProgress);
+            self::assertSame($left, $result->workpiece->pointCount(), "$least others");
+        }
+    }
+
+    #[Test]
+    public function a_crowd_is_counted_as_by_brute_force(): void
+    {
+        $p = (new Gen(8))->points(400);
+        $grid = PointGrid::of($p, 0.3);
+        foreach ($grid->crowd(0.5, 1000) as $slot => $others) {
+            $i = $grid->order[$slot];
+            $count = -1;
+            for ($o = 0; $o < 1200; $o += 3) {
+                $count += ($p[$o] - $p[3 * $i]) ** 2 + ($p[$o + 1] - $p[3 * $i + 1]) ** 2 + ($p[$o + 2] - $p[3 * $i + 2]) ** 2 <= 0.25 ? 1 : 0;
+            }
+            self::assertSame($count, $others);
+        }
+    }
+
+    #[Test]
+    public function a_stand_on_a_table_has_two_planes(): void
+    {
+        // A plate 60 mm above a wider one, and the part as a small ball of points over it; the sensor looks from above.
+        $gen = new Gen(2);
+        $p = [];
+        foreach ([[0.0, 60.0, 6000], [20.0, 25.0, 2500]] as [$z, $half, $many]) {
+            for ($k = 0; $k < $many; $k++) {
+                array_push($p, $gen->float(-$half, $half), $gen->float(-$half, $half), $z + $gen->float(-0.05, 0.05));
+            }
+        }
+        for ($k = 0; $k < 1500; $k++) {
+            [$x, $y, $z] = $gen->points(1);
+            $l = sqrt($x * $x + $y * $y + $z * $z);
+            array_push($p, 8.0 * $x / $l, 8.0 * $y / $l, 32.0 + 8.0 * $z / $l);
+        }
+        $workpiece = new Workpiece([Pass::of('p', PointCloud::fromFlat($p, sensorOrigin: [0.0, 0.0, 300.0]))]);
+        $once = (new DropBase)($workpiece, new DropBaseParameters(1.0), new NoProgress);
+        self::assertSame([4000, 1], [$once->workpiece->pointCount(), $once->after['planes']]);
+        $twice = (new DropBase)($workpiece, new DropBaseParameters(1.0, planes: 5), new NoProgress);
+        self::assertSame([1500, 2], [$twice->workpiece->pointCount(), $twice->after['planes']]);
+    }
+
+    #[Test]
+    public function the_least_noisy_point_of_a_cell_lies_nearer_to_the_surface(): void
+    {
+        $cloud = PointCloud::fromFlat(self::plate(60, 0.1));
+        $rms = function (string $keep) use ($cloud): float {
+            $left = (new Thin)(new Workpiece([Pass::of('p', $cloud)]), new ThinParameters(2.0, $keep), new NoProgress)->workpiece->passes[0]->keptCloud();
+            $squares = 0.0;
+            for ($o = 2; $o < count($left->positions); $o += 3) {
+                $squares += $left->positions[$o] ** 2;
+            }
+
+            return sqrt($squares / $left->count());
+        };
+        self::assertEqualsWithDelta(0.1, $rms('middle'), 0.02);
+        self::assertLessThan(0.5 * $rms('middle'), $rms('least-noisy'));
+    }
+
+    #[Test]
+    public function points_the_scanner_was_unsure_of_go_and_passes_that_do_not_say_stay(): void
+    {
+        $told = Pass::of('told', PointCloud::fromFlat(self::plate(10), confidence: array_map(fn (int $i) => $i / 100, range(0, 99))));
+        $silent = Pass::of('silent', PointCloud::fromFlat(self::plate(10)));
+        $result = (new RemoveUnsure)(new Workpiece([$told, $silent]), new RemoveUnsureParameters(0.25), new NoProgress);
+        self::assertSame([75, 100], array_map(fn (Pass $pass) => $pass->keptCount(), $result->workpiece->passes));
+        self::assertSame(['silent does not say how sure the scanner was; nothing removed.'], $result->notes);
+        self::assertSame(0.05, RemoveUnsureParameters::suggestLeast(new Workpiece([$told])));
+        $this->expectException(UnsuitableInput::class);
+        (new RemoveUnsure)(new Workpiece([$silent]), new RemoveUnsureParameters(0.25), new NoProgress);
+    }
+
+    #[Test]
+    public function a_copy_is_a_body_of_its_own_and_what_is_discarded_is_gone(): void
+    {
+        $pass = (new Pass('id-1', 'Left side', PointCloud::fromFlat(self::plate(4)), Transform::shift(5.0, 0.0, 0.0)))->narrowed("\0".str_repeat("\1", 15));
+        $workpiece = new Workpiece([$pass], [], [new Datum('d', 'Base', 'plane', [0.0, 0.0, 0.0])]);
+        $copied = (new Copy)($workpiece, new ItemsParameters(['id-1']), new NoProgress)->workpiece;
+        self::assertSame([1, 1, 'Left side, copy'], [count($copied->passes), count($copied->bodies), $copied->bodies[0]->name]);
+        self::assertSame($pass->placed()->positions, $copied->bodies[0]->placed()->positions, 'kept points, where they stand');
+        $again = (new Copy)($copied, new ItemsParameters(['Left side']), new NoProgress)->workpiece;
+        self::assertSame('Left side, copy 2', $again->bodies[1]->name);
+        $left = (new Discard)($again, new ItemsParameters(['Left side, copy', 'Base']), new NoProgress);
+        self::assertSame([1, 1, 0], [count($left->workpiece->passes), count($left->workpiece->bodies), count($left->workpiece->datums)]);
+        self::assertSame('− 2 items', $left->headline);
+        $this->expectExceptionMessage('There is no pass, body or datum "Right side"');
+        (new Discard)($again, new ItemsParameters(['Right side']), new NoProgress);
     }
 }

@@ -1,0 +1,48 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Gather;
+
+use Emberstone\Core\Operation\Body;
+use Emberstone\Core\Operation\Datum;
+use Emberstone\Core\Operation\InvalidParameter;
+use Emberstone\Core\Operation\Param;
+use Emberstone\Core\Operation\Pass;
+use Emberstone\Core\Operation\UnsuitableInput;
+use Emberstone\Core\Operation\Workpiece;
+
+final readonly class ItemsParameters
+{
+    /** @param  array<int, string>  $items  ids or names of passes, bodies or datums */
+    public function __construct(
+        #[Param('Items', 'Chosen in the tray.', picks: 'items')]
+        public array $items,
+    ) {
+        if ($items === []) {
+            throw InvalidParameter::of('items', 'names nothing');
+        }
+        foreach ($items as $k => $item) {
+            if (! is_string($item)) {
+                throw InvalidParameter::of('items', "entry $k must be the name of a pass, body or datum");
+            }
+        }
+    }
+
+    public function has(Pass|Body|Datum $one): bool
+    {
+        return in_array($one->id, $this->items, true) || in_array($one->name, $this->items, true);
+    }
+
+    /** @throws UnsuitableInput when one of them is not there */
+    public function check(Workpiece $workpiece): void
+    {
+        $all = [...$workpiece->passes, ...$workpiece->bodies, ...$workpiece->datums];
+        $known = [...array_map(fn (Pass|Body|Datum $one) => $one->id, $all), ...array_map(fn (Pass|Body|Datum $one) => $one->name, $all)];
+        foreach ($this->items as $item) {
+            if (! in_array($item, $known, true)) {
+                throw UnsuitableInput::because("There is no pass, body or datum \"$item\"; it may have gone meanwhile.");
+            }
+        }
+    }
+}
