@@ -12,7 +12,7 @@ use Illuminate\Http\Middleware\HandleCors;
 use Illuminate\Http\Request;
 
 $application = Application::configure(basePath: dirname(__DIR__))
-    ->withRouting(web: __DIR__.'/../routes/web.php')
+    ->withRouting(web: __DIR__.'/../routes/web.php', api: __DIR__.'/../routes/bridge.php', apiPrefix: 'bridge')
     ->withCommands([__DIR__.'/../app/Console/Commands'])
     ->withMiddleware(function (Middleware $middleware): void {
         // Same origin only; see compat/README.md.
@@ -21,7 +21,7 @@ $application = Application::configure(basePath: dirname(__DIR__))
         $middleware->redirectGuestsTo('/sign-in');
     })
     ->withExceptions(function (Exceptions $exceptions): void {
-        $exceptions->shouldRenderJsonWhen(fn (Request $request) => $request->is('api/*') || $request->expectsJson());
+        $exceptions->shouldRenderJsonWhen(fn (Request $request) => $request->is('api/*', 'bridge/*') || $request->expectsJson());
         $exceptions->dontReport([InvalidParameter::class, UnsuitableInput::class]);
         $exceptions->render(fn (InvalidParameter $problem) => response()->json(['message' => ucfirst($problem->getMessage()).'.', 'parameter' => $problem->parameter], 422));
         $exceptions->render(fn (UnsuitableInput $problem) => response()->json(['message' => $problem->getMessage(), 'highlight' => $problem->highlight], 422));

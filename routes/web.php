@@ -3,6 +3,7 @@
 declare(strict_types=1);
 
 use App\Http\Controllers\BlobController;
+use App\Http\Controllers\CaptureController;
 use App\Http\Controllers\DeliveryController;
 use App\Http\Controllers\MemberController;
 use App\Http\Controllers\PreviewController;
@@ -37,6 +38,9 @@ Route::middleware('auth')->group(function (): void {
             Route::delete('trials', [StepController::class, 'forgetTrials']);
             Route::post('steps/{step}/again', [StepController::class, 'again'])->whereNumber('step');
             Route::post('steps/{step}/rerun', [StepController::class, 'rerun'])->whereNumber('step');
+            Route::post('captures', [CaptureController::class, 'store']);
+            Route::post('captures/{capture}/command', [CaptureController::class, 'command'])->whereUuid('capture');
+            Route::get('captures/{capture}/coverage', [CaptureController::class, 'coverage'])->whereUuid('capture');
             Route::post('members', [MemberController::class, 'store']);
             Route::delete('members/{member}', [MemberController::class, 'destroy'])->whereNumber('member');
             Route::post('undo', [StepController::class, 'undo']);

@@ -4,9 +4,11 @@ declare(strict_types=1);
 
 namespace App\Jobs;
 
+use App\Models\Capture;
 use App\Models\Project;
 use App\Models\Step;
 use App\Models\Upload;
+use App\Services\CaptureImport;
 use App\Services\Import;
 use App\Services\JobProgress;
 use App\Services\Ledger;
@@ -39,7 +41,7 @@ final class RunStep implements ShouldQueue
     {
     }
 
-    public function handle(Workbench $workbench, Import $import, Ledger $ledger): void
+    public function handle(Workbench $workbench, Import $import, CaptureImport $captured, Ledger $ledger): void
     {
         // Held as long as this worker lives: StepSweep tells by it a step that runs from one that was left behind.
         if (! StepSweep::hold($this->stepId)) {
@@ -48,18 +50,18 @@ final class RunStep implements ShouldQueue
         try {
             $step = $this->claim();
             if ($step !== null) {
-                $this->carryOut($step, $workbench, $import, $ledger);
+                $this->carryOut($step, $workbench, $step->operation === 'capture' ? $captured : $import, $ledger);
             }
         } finally {
             StepSweep::release($this->stepId);
         }
     }
 
-    private function carryOut(Step $step, Workbench $workbench, Import $import, Ledger $ledger): void
+    private function carryOut(Step $step, Workbench $workbench, Import|CaptureImport $arrival, Ledger $ledger): void
     {
         $started = microtime(true);
         try {
-            $result = $this->compute($step, $workbench, $import);
+            $result = $this->compute($step, $workbench, $arrival);
             $this->surely(fn () => DB::transaction(function () use ($step, $result, $started, $ledger): void {
                 $project = Project::query()->lockForUpdate()->findOrFail($step->project_id);
                 // Tried again after a failed commit, the model would think this written already.
@@ -73,9 +75,7 @@ final class RunStep implements ShouldQueue
                     $ledger->add($project, $step->user, $next['operation'], $next['parameters'], $next['targets'], array_slice($step->follow_ups, 1));
                 }
             }));
-            if ($step->operation === 'import') {
-                $this->forgetUploads($step);
-            }
+            $this->forgetArrivals($step);
         } catch (OperationCancelled $stopped) {
             $this->surely(fn () => $step->update(['state' => 'stopped', 'doing' => null, 'message' => $stopped->getMessage(), 'seconds' => microtime(true) - $started]));
         } catch (Throwable $problem) {
@@ -125,14 +125,14 @@ final class RunStep implements ShouldQueue
     }
 
     /** @return array{snapshot: array<string, mixed>, figures: array<string, mixed>} */
-    private function compute(Step $step, Workbench $workbench, Import $import): array
+    private function compute(Step $step, Workbench $workbench, Import|CaptureImport $arrival): array
     {
         $progress = new JobProgress($step);
         $working = new PartProgress($progress, 0.0, 0.85);
         $checking = new PartProgress($progress, 0.85, 1.0);
         $before = $step->project->snapshot();
-        if ($step->operation === 'import') {
-            $result = $progress->watch(fn () => $import($step, $before, $working));
+        if (in_array($step->operation, Ledger::ARRIVALS, true)) {
+            $result = $progress->watch(fn () => $arrival($step, $before, $working));
 
             return ['snapshot' => $progress->watch(fn () => $workbench->withFigures($result['snapshot'], $before, $checking)), 'figures' => ['headline' => $result['headline'], 'before' => [], 'after' => $result['after'], 'notes' => $result['notes'], 'outcome' => 'reached']];
         }
@@ -147,9 +147,13 @@ final class RunStep implements ShouldQueue
         ];
     }
 
-    private function forgetUploads(Step $step): void
+    /** What came in lives in blobs now. */
+    private function forgetArrivals(Step $step): void
     {
-        foreach (Upload::query()->whereKey($step->parameters['uploads'] ?? [])->get() as $upload) {
+        if ($step->operation === 'capture') {
+            Capture::query()->find($step->parameters['capture'] ?? null)?->forget();
+        }
+        foreach ($step->operation === 'import' ? Upload::query()->whereKey($step->parameters['uploads'] ?? [])->get() : [] as $upload) {
             @unlink($upload->path());
             $upload->delete();
         }

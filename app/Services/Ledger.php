@@ -15,6 +15,9 @@ use Symfony\Component\HttpKernel\Exception\ConflictHttpException;
 /** The steps of a project: adding, undoing, redoing, running again. */
 final class Ledger
 {
+    /** Steps that bring geometry in from outside the catalogue: they are not run again with other parameters. */
+    public const ARRIVALS = ['import', 'capture'];
+
     /**
      * Checks the parameters and puts the step in the queue.
      *
@@ -25,7 +28,7 @@ final class Ledger
      */
     public function add(Project $project, User $user, string $operation, array $parameters, array $targets = [], array $then = [], bool $trial = false): Step
     {
-        if ($operation !== 'import') {
+        if (! in_array($operation, self::ARRIVALS, true)) {
             Catalogue::parameters($operation, $parameters);
         }
         $step = $project->steps()->create(['user_id' => $user->id, 'operation' => $operation, 'parameters' => $parameters, 'targets' => $targets, 'follow_ups' => $then, 'trial' => $trial]);
@@ -121,8 +124,8 @@ final class Ledger
      */
     public function rerun(Step $step, User $user, array $parameters): Step
     {
-        if ($step->operation === 'import') {
-            throw new ConflictHttpException('An import cannot be run again: bring the files in once more.');
+        if (in_array($step->operation, self::ARRIVALS, true)) {
+            throw new ConflictHttpException('What came in from outside cannot be run again: bring the files in once more, or capture again.');
         }
         Catalogue::parameters($step->operation, $parameters);
 

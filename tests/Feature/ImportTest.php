@@ -113,7 +113,7 @@ final class ImportTest extends TestCase
     {
         $this->app->bind(ReadApart::class, fn () => new ReadApart(memoryMb: 64));
         $project = $this->emptyProject();
-        $uploads = [$this->upload($project, 'large.xyz', str_repeat("1.25 2.5 3.75\n0 1 2\n", 1_000_000)), $this->upload($project, 'small.xyz', self::plate(100))];
+        $uploads = [$this->upload($project, 'large.obj', str_repeat("v 1.25 2.5 3.75\nv 0 1 2\n", 1_000_000)), $this->upload($project, 'small.xyz', self::plate(100))];
         $state = $this->import($project, $uploads, ['unit' => 'mm']);
         self::assertSame(['small'], array_column($state['snapshot']['passes'], 'name'));
         self::assertStringContainsString('more than 64 MB of memory', $state['steps'][0]['figures']['notes'][0]);

@@ -88,6 +88,7 @@ final class ProjectController
             'snapshot' => $snapshot,
             'steps' => array_map($this->step(...), $ledger->line($project)),
             'trial' => $this->trial($ledger->trial($project)),
+            'capture' => CaptureController::open($project)?->toState(),
             'readyCard' => ReadyCard::lines($project->briefValue(), $body['figures'] ?? null, $project->scale_confirmed, $snapshot['oriented']),
             'readyBody' => $body['id'] ?? null,
             'canUndo' => $project->head_step_id !== null, 'canRedo' => $project->steps()->where('parent_id', $project->head_step_id)->where('state', 'set-aside')->exists(),
@@ -100,7 +101,7 @@ final class ProjectController
         return [
             'id' => $step->id, 'operation' => $step->operation, 'state' => $step->state, 'progress' => $step->progress, 'doing' => $step->doing,
             'figures' => $step->figures, 'message' => $step->message, 'seconds' => $step->seconds, 'stopAsked' => $step->stop_asked,
-            'parameters' => $step->operation === 'import' ? [] : $step->parameters, 'startedAt' => $step->created_at?->toIso8601String(),
+            'parameters' => in_array($step->operation, Ledger::ARRIVALS, true) ? [] : $step->parameters, 'startedAt' => $step->created_at?->toIso8601String(),
         ];
     }
 

@@ -22,7 +22,8 @@ final class Blob
 {
     public const VERSION = 1;
 
-    public static function encode(TriangleMesh|PointCloud $geometry): string
+    /** @param  array<string, mixed>  $more  what the head says besides */
+    public static function encode(TriangleMesh|PointCloud $geometry, array $more = []): string
     {
         [$x, $y, $z] = BoundingBox::of($geometry->positions)->centre();
         $p = $geometry->positions;
@@ -61,7 +62,7 @@ final class Blob
             }
         }
 
-        return self::assemble($head, $sections);
+        return self::assemble($head + $more, $sections);
     }
 
     /** @param  string  $mask a byte a point */

@@ -218,7 +218,8 @@ final readonly class PointGrid
             $dy = $y - $py;
             $dz = $z - $pz;
             $bound = sqrt($before) + sqrt($dx * $dx + $dy * $dy + $dz * $dz);
-            $bound *= 1.000001 * $bound;
+            // A hair more: in one place with k others it would be zero, and nothing is nearer than that.
+            $bound = 1.000001 * $bound * $bound + 1e-300;
             $radius = 1;
             while (true) {
                 if ($cx !== $atX || $cy !== $atY || $cz !== $atZ || $radius !== $atRadius) {
@@ -286,6 +287,10 @@ final readonly class PointGrid
                                     $worst = $v;
                                     $at = $m;
                                 }
+                            }
+                            // All in one place, as some scanners write what they did not see: nothing is nearer, and there may be a million.
+                            if ($worst === 0.0) {
+                                break 2;
                             }
                         }
                     }
@@ -445,7 +450,7 @@ final readonly class PointGrid
                             continue;
                         }
                         $cell += ($ix & 7) << 6 | ($iy & 7) << 3 | $iz & 7;
-                        for ($q = 3 * $st[$cell], $end = 3 * $st[$cell + 1]; $q < $end; $q += 3) {
+                        for ($q = 3 * $st[$cell], $end = 3 * $st[$cell + 1]; $q < $end && $found < $limit; $q += 3) {
                             $dx = $s[$q] - $x;
                             $dy = $s[$q + 1] - $y;
                             $dz = $s[$q + 2] - $z;

@@ -102,7 +102,7 @@ final class Skins
         $split = 0;
         $widest = 0.0;
         for ($k = $from; $k <= $many - $from; $k++) {
-            if ($sorted[$k] - $sorted[$k - 1] > $widest) {
+            if ($widest < $sorted[$k] - $sorted[$k - 1]) {
                 $widest = $sorted[$k] - $sorted[$k - 1];
                 $split = $k;
             }

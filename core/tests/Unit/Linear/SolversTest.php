@@ -8,6 +8,7 @@ use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Linear\Dense;
 use Emberstone\Core\Linear\Horn;
 use Emberstone\Core\Linear\Symmetric3;
+use Emberstone\Core\Linear\SymmetricEigen;
 use Emberstone\Core\Tests\Support\Gen;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;
@@ -40,5 +41,32 @@ final class SolversTest extends TestCase
     public function a_singular_system_gives_zero_for_what_it_leaves_open(): void
     {
         self::assertSame([2.0, 0.0], Dense::solve([1.0, 0.0, 0.0, 0.0], [2.0, 0.0], 2));
+    }
+
+    #[Test]
+    public function eigenvectors_of_any_size_rebuild_the_matrix(): void
+    {
+        $gen = new Gen(21);
+        foreach ([1, 2, 3, 6, 9] as $n) {
+            $a = array_fill(0, $n * $n, 0.0);
+            for ($i = 0; $i < $n; $i++) {
+                for ($j = 0; $j <= $i; $j++) {
+                    $a[$i * $n + $j] = $a[$j * $n + $i] = $gen->float(-3.0, 3.0);
+                }
+            }
+            ['values' => $values, 'vectors' => $vectors] = SymmetricEigen::of($a, $n);
+            $sorted = $values;
+            sort($sorted);
+            self::assertSame($sorted, $values);
+            for ($i = 0; $i < $n; $i++) {
+                for ($j = 0; $j < $n; $j++) {
+                    $sum = 0.0;
+                    for ($k = 0; $k < $n; $k++) {
+                        $sum += $values[$k] * $vectors[$k][$i] * $vectors[$k][$j];
+                    }
+                    self::assertEqualsWithDelta($a[$i * $n + $j], $sum, 1e-12);
+                }
+            }
+        }
     }
 }
