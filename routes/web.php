@@ -49,6 +49,7 @@ Route::middleware('auth')->group(function (): void {
             Route::post('datum-preview', [PreviewController::class, 'datum']);
             Route::post('frame-preview', [PreviewController::class, 'frame']);
             Route::get('blobs/{hash}', [BlobController::class, 'show'])->where('hash', '[0-9a-f]{64}');
+            Route::get('blobs/{hash}/every/{every}', [BlobController::class, 'every'])->where('hash', '[0-9a-f]{64}')->whereNumber('every');
             Route::get('bodies/{body}/download', [DeliveryController::class, 'download'])->whereUuid('body');
             Route::post('uploads', [UploadController::class, 'create']);
             Route::get('uploads/{upload}/columns', [UploadController::class, 'columns'])->whereUuid('upload');

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Services;
 
+use Emberstone\Core\Exchange\StandIn;
 use Illuminate\Support\Facades\DB;
 use PDO;
 use RuntimeException;
@@ -99,8 +100,25 @@ final class BlobStore
         return $path;
     }
 
+    /** A lighter stand-in of a cloud, made when it is first asked for; it lives in the cache only. */
+    public function standIn(string $hash, int $every): string
+    {
+        $path = $this->cachePath($hash)."-$every";
+        if (! is_file($path)) {
+            $whole = $this->path($hash);
+            $beside = $path.'.'.bin2hex(random_bytes(4));
+            file_put_contents($beside, StandIn::of($whole, $every));
+            rename($beside, $path);
+        }
+
+        return $path;
+    }
+
     public function forget(string $hash): void
     {
+        foreach (glob($this->cachePath($hash).'-*') ?: [] as $standIn) {
+            @unlink($standIn);
+        }
         DB::table('blobs')->where('hash', $hash)->delete();
         @unlink($this->cachePath($hash));
     }

@@ -115,16 +115,20 @@ test('rows of the tray are locked, ordered by keyboard and shown alone', async (
   const points = Array.from({ length: 400 }, (_, k) => `${k % 20} ${Math.floor(k / 20)} 0`).join('\n');
   for (const name of ['left.xyz', 'right.xyz']) {
     await page.locator('[data-upload]').setInputFiles({ name, mimeType: 'text/plain', buffer: Buffer.from(points) });
+    await page.getByRole('button', { name: 'Bring in like this' }).click();
     await expect(page.getByLabel('Tray').getByRole('button', { name: name.slice(0, -4), exact: true })).toBeVisible();
   }
   const row = (name: string) => page.getByLabel('Tray').getByRole('button', { name, exact: true });
   await row('right').focus();
-  await page.getByRole('button', { name: 'Lock right' }).click();
-  await expect(page.getByRole('button', { name: 'Unlock right' })).toHaveAttribute('aria-pressed', 'true');
+  await page.getByRole('button', { name: 'More for right' }).click();
+  await page.getByRole('button', { name: 'Lock', exact: true }).click();
+  await expect(page.getByRole('button', { name: 'Unlock right' })).toBeVisible();
   await row('right').press('Alt+ArrowUp');
   await expect(page.getByLabel('Tray').getByRole('listitem').first()).toContainText('right');
   await row('left').focus();
-  await page.getByRole('button', { name: 'Show only left' }).click();
+  await page.getByRole('button', { name: 'More for left' }).click();
+  expect(await violations(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Show only this' }).click();
   await expect(page.getByRole('button', { name: 'Hide left' })).toBeVisible();
   await expect(page.getByRole('button', { name: 'Show right' })).toBeVisible();
   expect(await violations(page)).toEqual([]);

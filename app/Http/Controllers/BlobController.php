@@ -14,12 +14,30 @@ final class BlobController
     /** Laravel checks the right to see it; nginx sends the bytes where it serves (EMBERSTONE_ACCEL). */
     public function show(Project $project, string $hash, BlobStore $blobs): Response
     {
-        $known = $project->steps()->whereNotNull('snapshot')->whereRaw("snapshot::text || coalesce(figures::text, '') like ?", ["%$hash%"])->exists();
-        abort_unless($known, 404);
-        $path = $blobs->path($hash);
-        $headers = ['Content-Type' => 'application/octet-stream', 'Cache-Control' => 'private, max-age=31536000, immutable', 'ETag' => "\"$hash\""];
+        $this->check($project, $hash);
+
+        return $this->send($hash, $blobs->path($hash));
+    }
+
+    /** Every so manyth point of a cloud. */
+    public function every(Project $project, string $hash, int $every, BlobStore $blobs): Response
+    {
+        $this->check($project, $hash);
+        abort_unless($every >= 2 && $every <= 1000, 404);
+
+        return $this->send("$hash-$every", $blobs->standIn($hash, $every));
+    }
+
+    private function check(Project $project, string $hash): void
+    {
+        abort_unless($project->steps()->whereNotNull('snapshot')->whereRaw("snapshot::text || coalesce(figures::text, '') like ?", ["%$hash%"])->exists(), 404);
+    }
+
+    private function send(string $name, string $path): Response
+    {
+        $headers = ['Content-Type' => 'application/octet-stream', 'Cache-Control' => 'private, max-age=31536000, immutable', 'ETag' => "\"$name\""];
         if (getenv('EMBERSTONE_ACCEL') === '1') {
-            return response('', 200, $headers + ['X-Accel-Redirect' => '/blobs/'.substr($hash, 0, 2).'/'.$hash]);
+            return response('', 200, $headers + ['X-Accel-Redirect' => '/blobs/'.substr($name, 0, 2).'/'.$name]);
         }
 
         return new BinaryFileResponse($path, 200, $headers);

@@ -1,4 +1,4 @@
-import type { Estimate, OperationInfo, ProjectCard, ProjectState } from './types';
+import type { Estimate, OperationInfo, ProjectCard, ProjectState, Scanner, TextLook } from './types';
 
 /** A request the server refused, with its words for the person. */
 export class ApiError extends Error {
@@ -38,6 +38,12 @@ async function request<T>(method: string, path: string, body?: unknown): Promise
   return (response.status === 204 ? undefined : await response.json()) as T;
 }
 
+async function bytes(path: string): Promise<ArrayBuffer> {
+  const response = await fetch(path);
+  if (!response.ok) throw new ApiError('A part of the picture could not be loaded; reload the page.', response.status);
+  return response.arrayBuffer();
+}
+
 export const api = {
   operations: () => request<OperationInfo[]>('GET', '/operations'),
   projects: () => request<ProjectCard[]>('GET', '/projects'),
@@ -63,9 +69,11 @@ export const api = {
     request<{ datum: import('./types').DatumItem; faces: number[]; whole: boolean }>('POST', `/projects/${id}/datum-preview`, data),
   framePreview: (id: string, data: Record<string, unknown>) =>
     request<{ transform: number[]; locks: Record<string, string | null> }>('POST', `/projects/${id}/frame-preview`, data),
-  async blob(project: string, hash: string): Promise<ArrayBuffer> {
-    const response = await fetch(`/api/projects/${project}/blobs/${hash}`);
-    if (!response.ok) throw new ApiError('A part of the picture could not be loaded; reload the page.', response.status);
-    return response.arrayBuffer();
-  },
+  columns: (id: string, upload: string) => request<TextLook | null>('GET', `/projects/${id}/uploads/${upload}/columns`),
+  startCapture: (id: string, scanner: Partial<Scanner> | null) => request<{ id: string; token: string | null; address: string }>('POST', `/projects/${id}/captures`, { scanner }),
+  tellCapture: (id: string, capture: string, what: 'pause' | 'go' | 'look' | 'spray' | 'finish' | 'drop', direction?: readonly number[]) =>
+    request<unknown>('POST', `/projects/${id}/captures/${capture}/command`, { do: what, ...(direction ? { direction } : {}) }),
+  coverage: (id: string, capture: string) => bytes(`/api/projects/${id}/captures/${capture}/coverage`),
+  /** A blob, or every so manyth point of a cloud's. */
+  blob: (project: string, hash: string, every = 1) => bytes(`/api/projects/${project}/blobs/${hash}${every > 1 ? `/every/${every}` : ''}`),
 };

@@ -62,12 +62,55 @@ export interface StepItem {
   state: StepState;
   progress: number;
   doing: string | null;
-  figures: { headline: string; notes: string[]; before: Record<string, unknown>; after: Record<string, unknown> } | null;
+  figures: { headline: string; notes: string[]; before: Record<string, unknown>; after: Record<string, unknown>; maps?: ShadeMap[] } | null;
   message: string | null;
   seconds: number | null;
   stopAsked: boolean;
   parameters: Record<string, unknown>;
   startedAt: string;
+}
+
+/** A figure a point of a pass or vertex of a body, to colour it by: a byte each, 0 for none, 1 to 255 from `from` to `to`. */
+export interface ShadeMap {
+  target: string;
+  label: string;
+  unit: string;
+  from: number;
+  to: number;
+  blob: string;
+}
+
+export interface Scanner {
+  part: string;
+  rig: string;
+  surface: string;
+  spray: boolean;
+  dots: boolean;
+  dotRadius: number;
+  dotSpacing: number;
+}
+
+/** A live capture that is not over yet. */
+export interface Capture {
+  id: string;
+  state: 'waiting' | 'running' | 'paused' | 'ended' | 'failed';
+  scanner: Scanner | null;
+  frames: number;
+  lost: number;
+  isLost: boolean;
+  points: number;
+  coverage: { cells: number; cellMm: number; thin: number; dense: number } | null;
+  standsAt: [number, number, number] | null;
+  message: string | null;
+  silent: boolean;
+}
+
+/** The first lines of a text file of points, and what its columns are taken for. */
+export interface TextLook {
+  lines: string[][];
+  columns: string[];
+  heading: number;
+  roles: string[];
 }
 
 export interface ReadyLine {
@@ -96,6 +139,7 @@ export interface ProjectState {
   };
   steps: StepItem[];
   trial: Trial | null;
+  capture: Capture | null;
   readyCard: ReadyLine[];
   readyBody: string | null;
   canUndo: boolean;
@@ -115,7 +159,7 @@ export interface ParameterInfo {
   exclusiveMin: boolean;
   max: number | null;
   choices: string[];
-  picks: 'points' | 'pairs' | 'selection' | 'box' | 'names' | 'locked' | null;
+  picks: 'points' | 'pairs' | 'selection' | 'box' | 'names' | 'locked' | 'items' | 'clusters' | null;
   suggested: boolean;
 }
 

@@ -23,6 +23,7 @@ export function aProject(over: { passes?: PassItem[]; bodies?: BodyItem[]; datum
     steps: over.steps ?? [],
     readyCard: ['closed', 'sound', 'scale', 'oriented', 'light', 'faithful', 'measured'].map((key) => ({ key, label: key, state: over.ready?.[key] ?? 'bad', figure: '', fix: null })),
     trial: null,
+    capture: null,
     readyBody: bodies.at(-1)?.id ?? null,
     canUndo: false,
     canRedo: false,

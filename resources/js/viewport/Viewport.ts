@@ -1,7 +1,9 @@
 import * as THREE from 'three';
 import type { Box, Handle, Vec } from '../tools/cropBox/box';
 import type { Hit, ScreenPoint } from '../tools/events';
+import type { Geometry } from './blob';
 import { BUDGET, shareOf } from './budget';
+import { CoverageView } from './coverageView';
 import { CropBoxView, intoBox, sidesOf, spanInside } from './cropBoxView';
 import { type DatumShape, datumObject, numberMark } from './datumShapes';
 import { countOf, type Marks, NOTHING } from './marks';
@@ -32,6 +34,8 @@ export class Viewport {
   private readonly highlight = new THREE.Group();
   private readonly axes = new THREE.Group();
   private readonly cropBox = new CropBoxView();
+  private readonly coverage = new CoverageView();
+  private shades: ReadonlyMap<string, Uint8Array> | null = null;
   private hiddenOutside: Box | null = null;
   private removedShown: Readonly<Record<string, boolean>> = {};
   private readonly frame = new THREE.Matrix4();
@@ -53,7 +57,7 @@ export class Viewport {
     this.renderer.domElement.setAttribute('aria-hidden', 'true');
     this.camera.up.set(0, 0, 1);
     this.camera.position.set(180, -260, 180);
-    this.scene.add(new THREE.HemisphereLight(0xfff4e6, 0x4a4038, 1.4), this.headlight, this.headlight.target, this.datums, this.marks, this.highlight, this.axes, this.cropBox.object);
+    this.scene.add(new THREE.HemisphereLight(0xfff4e6, 0x4a4038, 1.4), this.headlight, this.headlight.target, this.datums, this.marks, this.highlight, this.axes, this.cropBox.object, this.coverage.object);
     this.renderer.localClippingEnabled = true;
     this.observer = new ResizeObserver(() => this.resize());
     this.observer.observe(host);
@@ -148,6 +152,35 @@ export class Viewport {
     this.draw();
   }
 
+  /** Colours passes by a map, a byte a point; null gives them their own colours back. */
+  setShades(shades: ReadonlyMap<string, Uint8Array> | null): void {
+    this.shades = shades;
+    for (const item of this.items.values()) item.shade(shades?.get(item.id) ?? null);
+    this.draw();
+  }
+
+  /** What a running capture has seen so far; null when there is none. */
+  setCoverage(cells: Geometry | null, standsAt: readonly [number, number, number] | null = null): void {
+    const first = this.coverage.object.children.length === 0;
+    if (cells) this.coverage.show(cells, standsAt);
+    else this.coverage.clear();
+    if (cells && first) this.fit();
+    this.draw();
+  }
+
+  /** From what is looked at to where it is looked from, in project coordinates. */
+  lookingFrom(): Vec {
+    return this.camera.position.clone().sub(this.target).transformDirection(this.frame.clone().invert()).toArray();
+  }
+
+  /** Goes to a place, near enough that so many millimetres fill the view. */
+  flyTo(point: readonly [number, number, number], acrossMm: number): void {
+    const away = this.camera.position.clone().sub(this.target).normalize();
+    this.target.set(...point).applyMatrix4(this.frame);
+    this.camera.position.copy(this.target).addScaledVector(away, acrossMm / (2 * Math.tan(THREE.MathUtils.degToRad(this.camera.fov / 2))));
+    this.draw();
+  }
+
   /** Draws what is around a place of the view, enlarged, into a small canvas. */
   magnify(at: ScreenPoint, into: HTMLCanvasElement, times: number): void {
     const context = into.getContext('2d');
@@ -171,6 +204,7 @@ export class Viewport {
   add(key: string, item: SceneItem): void {
     this.items.set(key, item);
     item.paint(this.colours);
+    item.shade(this.shades?.get(item.id) ?? null);
     item.clip(this.clip());
     this.scene.add(item.object);
   }
@@ -314,7 +348,7 @@ export class Viewport {
   private visibleBox(): THREE.Box3 {
     const box = new THREE.Box3();
     for (const item of this.items.values()) if (item.object.visible) box.union(item.box());
-    return box;
+    return box.union(this.coverage.box());
   }
 
   fit(): void {
@@ -476,6 +510,25 @@ export class Viewport {
       }
       return [item.id, out];
     }));
+  }
+
+  /** Least and greatest confidence of the visible points that came with one; null when none did. */
+  confidence(): [number, number] | null {
+    let range: [number, number] | null = null;
+    for (const item of this.visible()) {
+      for (const c of item.geometry.confidence ?? []) range = range === null ? [c, c] : [Math.min(range[0], c), Math.max(range[1], c)];
+    }
+    return range;
+  }
+
+  /** Points of which the scanner was less sure than this. */
+  markUnsure(below: number): Marks {
+    const found = new Map<string, Uint8Array>();
+    for (const item of this.visible()) {
+      const { confidence } = item.geometry;
+      if (confidence) found.set(item.id, Uint8Array.from(confidence, (c, i) => (c < below && item.mask?.[i] !== 0 ? 1 : 0)));
+    }
+    return found;
   }
 
   /** Faces that no more than so many passes saw, filled ones included. */

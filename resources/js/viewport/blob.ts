@@ -8,6 +8,9 @@ export interface Geometry {
   adjacency: Uint32Array | null;
   support: Uint8Array | null;
   faceOrigin: Uint8Array | null;
+  confidence: Float32Array | null;
+  /** a stand-in holds every so manyth point of the cloud */
+  every: number;
   bounds: { min: [number, number, number]; max: [number, number, number] };
 }
 
@@ -15,6 +18,7 @@ interface Head {
   kind: string;
   origin: [number, number, number];
   bounds: Geometry['bounds'];
+  every?: number;
   sections: Record<string, { offset: number; length: number }>;
 }
 
@@ -47,6 +51,8 @@ export function readGeometry(buffer: ArrayBuffer): Geometry {
     adjacency: adjacency ? new Uint32Array(buffer, start + adjacency.offset, adjacency.length / 4) : null,
     support: bytes('support'),
     faceOrigin: bytes('faceOrigin'),
+    confidence: at('confidence') ? new Float32Array(buffer, start + at('confidence')!.offset, at('confidence')!.length / 4) : null,
+    every: head.every ?? 1,
   };
 }
 

@@ -4,6 +4,7 @@ import type { Geometry } from './blob';
 import { spreadOrder } from './budget';
 import { cloudNeighbours, meshNeighbours, type Neighbours, spacingOf } from './neighbours';
 import { FILLED, MEASURED, REMOVED, SUPPORT } from './palette';
+import { shadeColours } from './shades';
 
 /** evidence: measured plain, filled hatched; support: by how many passes saw a place; plain: one colour. Passes keep theirs. */
 export type ColourMode = 'evidence' | 'support' | 'plain';
@@ -46,7 +47,7 @@ export class SceneItem {
     readonly kind: 'pass' | 'body',
     readonly geometry: Geometry,
     readonly mask: Uint8Array | null,
-    colour: number,
+    private readonly colour: number,
   ) {
     this.object = geometry.faces ? this.mesh(geometry) : this.points(geometry, mask, colour);
     this.object.matrixAutoUpdate = false;
@@ -125,6 +126,19 @@ export class SceneItem {
     plain!.needsUpdate = true;
     buffer.groups[1]!.materialIndex = mode === 'plain' ? 0 : 1;
     filled!.needsUpdate = true;
+  }
+
+  /** Colours a cloud by a map, a byte a point of the pass; null gives it the colour of its pass back. */
+  shade(map: Uint8Array | null): void {
+    if (!(this.object instanceof THREE.Points)) return;
+    const material = this.object.material as THREE.PointsMaterial;
+    const every = this.geometry.every;
+    if (map) {
+      this.object.geometry.setAttribute('color', shadeColours(this.geometry.positions.length / 3, (i) => map[i * every] ?? 0));
+    } else this.object.geometry.deleteAttribute('color');
+    material.vertexColors = map !== null;
+    material.color.set(map ? 0xffffff : this.colour);
+    material.needsUpdate = true;
   }
 
   /** Points that a cloud has to draw. */

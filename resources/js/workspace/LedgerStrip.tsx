@@ -4,6 +4,7 @@ import { api } from '../api/client';
 import type { StepItem } from '../api/types';
 import { seconds } from '../ui/format';
 import { useView, useWorkspace } from './context';
+import { labelOf } from './stages';
 
 function Running({ step }: { step: StepItem }) {
   const { projectId, run } = useWorkspace();
@@ -26,7 +27,7 @@ function Running({ step }: { step: StepItem }) {
 function StepCard({ step }: { step: StepItem }) {
   const { operations, projectId, run, store } = useWorkspace();
   const open = useView((s) => s.openStep === step.id);
-  const label = operations.find((o) => o.name === step.operation)?.label ?? 'Import';
+  const label = labelOf(step.operation, operations);
   const active = step.state === 'running' || step.state === 'waiting';
   const broken = step.state === 'failed' || step.state === 'stopped';
   return (

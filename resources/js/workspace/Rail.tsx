@@ -2,7 +2,7 @@ import { Check, Circle, CircleAlert, CircleDot, LoaderCircle, Search } from 'luc
 import { MembersButton } from '../features/projects/MembersButton';
 import { AccountMenu } from './AccountMenu';
 import { useView, useWorkspace } from './context';
-import { STAGES, type StageState, stageStates } from './stages';
+import { STAGES, stageOf, type StageState, stageStates } from './stages';
 
 const SIGNS: Record<StageState, { icon: typeof Check; words: string; tint: string }> = {
   nothing: { icon: Circle, words: 'nothing to do yet', tint: 'opacity-60' },
@@ -15,7 +15,7 @@ const SIGNS: Record<StageState, { icon: typeof Check; words: string; tint: strin
 export function Rail() {
   const { data, operations, commands, store } = useWorkspace();
   const stage = useView((s) => s.stage);
-  const states = stageStates(data, (name) => (name === 'import' ? 'gather' : operations.find((o) => o.name === name)?.stage));
+  const states = stageStates(data, (name) => stageOf(name, operations));
   return (
     <header className="flex items-center border-b border-neutral bg-base-100 pl-3 pr-2">
       <div className="flex w-52 min-w-0 items-center gap-3">

@@ -4,6 +4,7 @@ import { api } from '../api/client';
 import { RerunForm } from '../features/operations/RerunForm';
 import { seconds } from '../ui/format';
 import { useWorkspace } from './context';
+import { hasForm, labelOf } from './stages';
 
 const show = (value: unknown): string => (typeof value === 'number' ? String(+value.toFixed(4)) : value === null ? 'default' : typeof value === 'object' ? JSON.stringify(value).slice(0, 80) : String(value));
 
@@ -19,7 +20,7 @@ export function StepDetails({ stepId }: { stepId: number }) {
   return (
     <section className="min-h-0 flex-1 overflow-y-auto p-3" aria-label="Step details">
       <h2 className="mb-2 flex items-center text-sm font-semibold">
-        <span className="flex-1">{operations.find((o) => o.name === step?.operation)?.label ?? 'Import'}</span>
+        <span className="flex-1">{labelOf(step?.operation ?? 'import', operations)}</span>
         <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label="Close details" onClick={close}>
           <X size={14} aria-hidden />
         </button>
@@ -70,7 +71,7 @@ export function StepDetails({ stepId }: { stepId: number }) {
               <button type="button" className="btn btn-sm" disabled={later === 0} title={later === 0 ? 'This is the last step' : undefined} onClick={() => run(() => api.undo(projectId, step.id))}>
                 <Undo2 size={13} aria-hidden /> {later === 0 ? 'Last step' : `Undo to here (${later} back)`}
               </button>
-              {operation ? (
+              {operation && hasForm(operation) ? (
                 <button type="button" className="btn btn-sm" aria-expanded={changing} onClick={() => setChanging(!changing)}>
                   Change and run again
                 </button>

@@ -1,14 +1,25 @@
 import { ChevronRight } from 'lucide-react';
+import { CapturePanel } from '../features/gather/CapturePanel';
 import { UnitCheck } from '../features/gather/UnitCheck';
 import { UploadPanel } from '../features/gather/UploadPanel';
 import { DeliverPanel } from '../features/deliver/DeliverPanel';
 import { OperationForm } from '../features/operations/OperationForm';
 import { useView, useWorkspace } from './context';
+import { hasForm } from './stages';
 import { StepDetails } from './StepDetails';
+
+function Tool({ label, help, onOpen }: { label: string; help: string; onOpen: () => void }) {
+  return (
+    <button type="button" className="flex w-full items-center rounded-field px-2 py-1.5 text-left hover:bg-base-300" title={help} onClick={onOpen}>
+      <span className="flex-1">{label}</span>
+      <ChevronRight size={14} className="opacity-70" aria-hidden />
+    </button>
+  );
+}
 
 /** The stage's tools as a short list; the open one in place. */
 export function StepPanel() {
-  const { operations, commands } = useWorkspace();
+  const { operations, commands, data } = useWorkspace();
   const stage = useView((s) => s.stage);
   const open = useView((s) => s.openOperation);
   const openStep = useView((s) => s.openStep);
@@ -16,24 +27,17 @@ export function StepPanel() {
   return (
     <section className="min-h-0 flex-1 overflow-y-auto p-2" aria-label="Step panel">
       {stage === 'gather' ? <UnitCheck /> : null}
-      {stage === 'gather' && open === null ? <UploadPanel /> : null}
+      {stage === 'gather' ? <CapturePanel open={open === 'capture'} /> : null}
+      {stage === 'gather' && open === null && !data.capture ? <UploadPanel /> : null}
+      {stage === 'gather' && open !== 'capture' && !data.capture ? <Tool label="Live capture" help="Frames of a scanner come in one by one, and the view shows what is still thin." onOpen={() => commands.openOperation('capture')} /> : null}
       {stage === 'deliver' ? <DeliverPanel /> : null}
       {operations
-        .filter((o) => o.stage === stage)
+        .filter((o) => o.stage === stage && hasForm(o))
         .map((operation) =>
           operation.name === open ? (
             <OperationForm key={operation.name} operation={operation} />
           ) : (
-            <button
-              key={operation.name}
-              type="button"
-              className="flex w-full items-center rounded-field px-2 py-1.5 text-left hover:bg-base-300"
-              title={operation.help}
-              onClick={() => commands.openOperation(operation.name)}
-            >
-              <span className="flex-1">{operation.label}</span>
-              <ChevronRight size={14} className="opacity-70" aria-hidden />
-            </button>
+            <Tool key={operation.name} label={operation.label} help={operation.help} onOpen={() => commands.openOperation(operation.name)} />
           ),
         )}
     </section>

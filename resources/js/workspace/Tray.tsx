@@ -1,104 +1,15 @@
-import { Axis3d, Box, Eye, EyeOff, Layers, Lock, LockOpen, Scissors, Search } from 'lucide-react';
+import { Axis3d, Box, ChevronDown, ChevronRight, Eye, EyeOff, Layers, Lock, LockOpen, Search, Trash2 } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
 import { api } from '../api/client';
+import type { PassItem } from '../api/types';
 import { count } from '../ui/format';
 import { css, MEASURED, passColour } from '../viewport/palette';
 import { useView, useWorkspace } from './context';
+import { grouped } from './groups';
+import { RowMenu, TrayRow } from './TrayRow';
 
 /** So many rows are taken in at a glance. */
 const FILTER_FROM = 12;
-
-interface RowProps {
-  id: string;
-  /** all ids of the list, in its order */
-  ids: string[];
-  /** null for what cannot be locked */
-  locked: boolean | null;
-  name: string;
-  swatch: string;
-  figure: string;
-  hint: string;
-  /** points that were cut away and can be shown */
-  removed?: number;
-}
-
-function TrayRow({ id, ids, locked, name, swatch, figure, hint, removed = 0 }: RowProps) {
-  const { projectId, commands, run, data, store } = useWorkspace();
-  const removedShown = useView((s) => s.removedShown[id] ?? false);
-  const { passes, bodies, datums } = data.snapshot;
-  const all = [...passes, ...bodies, ...datums].map((i) => i.id);
-  const lock = () => run(() => api.updateProject(projectId, { locked: passes.filter((p) => (p.id === id ? !p.locked : p.locked)).map((p) => p.id) }));
-  /** Puts a row of the same list in this one's place. */
-  const place = (moved: string, at: string) => {
-    if (moved === at || !ids.includes(moved)) return;
-    const list = ids.filter((i) => i !== moved);
-    list.splice(ids.indexOf(at), 0, moved);
-    run(() => api.updateProject(projectId, { tray_order: all.flatMap((i) => (i === ids[0] ? list : ids.includes(i) ? [] : [i])) }));
-  };
-  const shift = (by: number) => {
-    const at = ids[ids.indexOf(id) + by];
-    if (at) place(id, at);
-  };
-  const hidden = useView((s) => s.hidden[id] ?? false);
-  const [editing, setEditing] = useState(false);
-  const rename = (value: string) => {
-    setEditing(false);
-    if (value.trim() !== '' && value !== name) run(() => api.updateProject(projectId, { labels: { [id]: value.trim() } }));
-  };
-  return (
-    <li
-      className={`group flex items-center gap-1.5 rounded-field px-2 h-7 hover:bg-base-300 ${hidden ? 'opacity-70' : ''}`}
-      title={hint}
-      draggable={!editing}
-      onDragStart={(e) => e.dataTransfer.setData('text/plain', id)}
-      onDragOver={(e) => e.preventDefault()}
-      onDrop={(e) => {
-        e.preventDefault();
-        place(e.dataTransfer.getData('text/plain'), id);
-      }}
-    >
-      <span className="size-2.5 shrink-0 rounded-sm" style={{ background: swatch }} aria-hidden />
-      {editing ? (
-        <input
-          className="input input-xs flex-1"
-          defaultValue={name}
-          aria-label={`New name of ${name}`}
-          // biome-ignore lint/a11y/noAutofocus: the field appears where the person has just double-clicked
-          autoFocus
-          onBlur={(e) => rename(e.target.value)}
-          onKeyDown={(e) => (e.key === 'Enter' ? rename(e.currentTarget.value) : e.key === 'Escape' ? setEditing(false) : undefined)}
-        />
-      ) : (
-        <button type="button" className="min-w-0 flex-1 truncate text-left" onDoubleClick={() => setEditing(true)} onKeyDown={(e) => {
-            if (e.key === 'F2') setEditing(true);
-            if (e.altKey && (e.key === 'ArrowUp' || e.key === 'ArrowDown')) shift(e.key === 'ArrowUp' ? -1 : 1);
-          }}
-        >
-          {name}
-        </button>
-      )}
-      <span className="opacity-75">{figure}</span>
-      {ids.length > 1 ? (
-        <button type="button" className="btn btn-ghost btn-xs hidden px-1 group-focus-within:inline-flex group-hover:inline-flex" aria-label={`Show only ${name}`} onClick={() => commands.showOnly([id], all)}>
-          only
-        </button>
-      ) : null}
-      {removed > 0 ? (
-        <button type="button" className={`btn btn-ghost btn-xs btn-square ${removedShown ? 'text-warning' : 'hidden group-focus-within:inline-flex group-hover:inline-flex'}`} aria-label={`Show removed points of ${name}`} aria-pressed={removedShown} title={`${count(removed)} points were cut away; show them dimmed`} onClick={() => store.setState((s) => ({ removedShown: { ...s.removedShown, [id]: !removedShown } }))}>
-          <Scissors size={13} aria-hidden />
-        </button>
-      ) : null}
-      {locked === null ? null : (
-        <button type="button" className={`btn btn-ghost btn-xs btn-square ${locked ? 'text-warning' : 'hidden group-focus-within:inline-flex group-hover:inline-flex'}`} aria-label={locked ? `Unlock ${name}` : `Lock ${name}`} aria-pressed={locked} title={locked ? 'Locked: registering does not move it' : 'Lock: registering will not move it'} onClick={lock}>
-          {locked ? <Lock size={13} aria-hidden /> : <LockOpen size={13} aria-hidden />}
-        </button>
-      )}
-      <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label={hidden ? `Show ${name}` : `Hide ${name}`} aria-pressed={hidden} onClick={() => commands.toggle(id)}>
-        {hidden ? <EyeOff size={13} aria-hidden /> : <Eye size={13} aria-hidden />}
-      </button>
-    </li>
-  );
-}
 
 function TrayList({ icon, title, number, ids, children }: { icon: ReactNode; title: string; number: number; ids: string[]; children: ReactNode }) {
   const { commands } = useWorkspace();
@@ -121,6 +32,37 @@ function TrayList({ icon, title, number, ids, children }: { icon: ReactNode; tit
   );
 }
 
+/** Passes of a kind under one heading, to fold away, hide, lock or discard together. */
+function GroupHead({ name, ids }: { name: string; ids: string[] }) {
+  const { commands, data, projectId, run, store } = useWorkspace();
+  const hidden = useView((s) => s.hidden);
+  const folded = useView((s) => s.folded[name] ?? false);
+  const allHidden = ids.every((id) => hidden[id]);
+  const { passes } = data.snapshot;
+  const allLocked = ids.every((id) => passes.find((p) => p.id === id)?.locked);
+  const lock = () => run(() => api.updateProject(projectId, { locked: passes.filter((p) => (ids.includes(p.id) ? !allLocked : p.locked)).map((p) => p.id) }));
+  return (
+    <div className="group flex h-7 items-center gap-1 rounded-field px-1 hover:bg-base-300">
+      <button type="button" className="flex min-w-0 flex-1 items-center gap-1 text-left" aria-expanded={!folded} onClick={() => store.setState((s) => ({ folded: { ...s.folded, [name]: !folded } }))}>
+        {folded ? <ChevronRight size={13} aria-hidden /> : <ChevronDown size={13} aria-hidden />}
+        <span className="truncate font-semibold">{name}</span>
+      </button>
+      <span className="opacity-75">{ids.length}</span>
+      <RowMenu
+        label={`More for all of ${name}`}
+        choices={[
+          { label: 'Show only these', icon: <Eye size={13} aria-hidden />, does: () => commands.showOnly(ids, [...passes, ...data.snapshot.bodies, ...data.snapshot.datums].map((i) => i.id)) },
+          { label: allLocked ? 'Unlock all' : 'Lock all', icon: allLocked ? <LockOpen size={13} aria-hidden /> : <Lock size={13} aria-hidden />, does: lock },
+          { label: `Discard ${ids.length}`, icon: <Trash2 size={13} aria-hidden />, does: () => run(() => api.addStep(projectId, 'discard', { items: ids })), hint: 'Undo brings them back' },
+        ]}
+      />
+      <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label={allHidden ? `Show all of ${name}` : `Hide all of ${name}`} aria-pressed={allHidden} onClick={() => commands.setHidden(Object.fromEntries(ids.map((id) => [id, !allHidden])))}>
+        {allHidden ? <EyeOff size={13} aria-hidden /> : <Eye size={13} aria-hidden />}
+      </button>
+    </div>
+  );
+}
+
 export function Tray() {
   const { data, store } = useWorkspace();
   const [filter, setFilter] = useState('');
@@ -130,6 +72,21 @@ export function Tray() {
   const datums = wanted(data.snapshot.datums);
   const many = data.snapshot.passes.length + data.snapshot.bodies.length + data.snapshot.datums.length;
   const hidden = useView((s) => s.hiddenOutside);
+  const folded = useView((s) => s.folded);
+  const passRow = (pass: PassItem) => (
+    <TrayRow
+      key={pass.id}
+      id={pass.id}
+      ids={passes.map((p) => p.id)}
+      locked={pass.locked}
+      copies
+      name={pass.name}
+      swatch={css(passColour(pass.nth))}
+      figure={count(pass.kept)}
+      removed={pass.points - pass.kept}
+      hint={`${pass.name}: ${count(pass.kept)} of ${count(pass.points)} points kept${pass.residual === null ? '' : `, residual ${pass.residual.toFixed(3)} mm`}. Double-click or F2 renames, dragging or Alt+arrow moves.`}
+    />
+  );
   return (
     <aside className="min-h-0 overflow-y-auto border-r border-neutral bg-base-100 p-1" aria-label="Tray">
       {hidden ? (
@@ -148,23 +105,20 @@ export function Tray() {
         </label>
       ) : null}
       <TrayList icon={<Layers size={13} aria-hidden />} title="Passes" number={passes.length} ids={passes.map((p) => p.id)}>
-        {passes.map((pass) => (
-          <TrayRow
-            key={pass.id}
-            id={pass.id}
-            ids={passes.map((p) => p.id)}
-            locked={pass.locked}
-            name={pass.name}
-            swatch={css(passColour(pass.nth))}
-            figure={count(pass.kept)}
-            removed={pass.points - pass.kept}
-            hint={`${pass.name}: ${count(pass.kept)} of ${count(pass.points)} points kept${pass.residual === null ? '' : `, residual ${pass.residual.toFixed(3)} mm`}. Double-click or F2 renames, dragging or Alt+arrow moves.`}
-          />
-        ))}
+        {grouped(passes, FILTER_FROM).map((group) =>
+          group.name === '' ? (
+            group.rows.map(passRow)
+          ) : (
+            <li key={group.name}>
+              <GroupHead name={group.name} ids={group.rows.map((p) => p.id)} />
+              {folded[group.name] ? null : <ul className="pl-2">{group.rows.map(passRow)}</ul>}
+            </li>
+          ),
+        )}
       </TrayList>
       <TrayList icon={<Box size={13} aria-hidden />} title="Bodies" number={bodies.length} ids={bodies.map((b) => b.id)}>
         {bodies.map((body) => (
-          <TrayRow key={body.id} id={body.id} ids={bodies.map((b) => b.id)} locked={null} name={body.name} swatch={css(MEASURED)} figure={count(body.faces || body.points)} hint={`${body.name}: ${count(body.faces)} faces, ${count(body.points)} points. Double-click or F2 renames, dragging or Alt+arrow moves.`} />
+          <TrayRow key={body.id} id={body.id} ids={bodies.map((b) => b.id)} locked={null} copies name={body.name} swatch={css(MEASURED)} figure={count(body.faces || body.points)} hint={`${body.name}: ${count(body.faces)} faces, ${count(body.points)} points. Double-click or F2 renames, dragging or Alt+arrow moves.`} />
         ))}
       </TrayList>
       <TrayList icon={<Axis3d size={13} aria-hidden />} title="Datums" number={datums.length} ids={datums.map((d) => d.id)}>
@@ -174,6 +128,7 @@ export function Tray() {
             id={datum.id}
             ids={datums.map((d) => d.id)}
             locked={null}
+            copies={false}
             name={datum.name}
             swatch={datum.kind === 'cylinder' ? '#d08a74' : '#7fa8d9'}
             figure={datum.kind === 'cylinder' ? `ø ${(2 * datum.radius).toFixed(2)} mm` : datum.kind === 'point' ? '' : `± ${datum.rms.toFixed(3)} mm`}

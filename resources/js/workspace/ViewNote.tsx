@@ -1,6 +1,6 @@
 import type { Hit } from '../tools/events';
 import { count } from '../ui/format';
-import { css, SUPPORT } from '../viewport/palette';
+import { css, RAMP, SUPPORT } from '../viewport/palette';
 import { useView, useWorkspace } from './context';
 
 /** One line at the top of the view: what the pointer is on, or what to do now; and the legend when something was made up. */
@@ -10,6 +10,9 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
   const hidden = useView((s) => s.hidden);
   const colours = useView((s) => s.colours);
   const share = useView((s) => s.shareDrawn);
+  const standIn = useView((s) => s.standIn);
+  const mapName = useView((s) => s.map);
+  const map = data.trial?.step.figures?.maps?.find((m) => m.label === mapName);
   const selected = selection.reduce((n, s) => n + s.count, 0);
   const item = hover && [...data.snapshot.passes, ...data.snapshot.bodies].find((i) => i.id === hover.itemId);
   const body = data.snapshot.bodies.filter((b) => !hidden[b.id] && b.figures).at(-1);
@@ -22,12 +25,25 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
           {words}
         </p>
       ) : null}
+      {standIn > 1 ? <p className="pointer-events-none absolute left-3 top-11 rounded-full bg-base-100/90 px-3 py-1">Lighter stand-ins: 1 point in {standIn} is loaded</p> : null}
       {share < 1 ? <p className="pointer-events-none absolute left-3 top-3 rounded-full bg-base-100/90 px-3 py-1">1 point in {(1 / share).toFixed(share > 0.2 ? 1 : 0)} is drawn</p> : null}
       {empty && !loading ? (
         <div className="pointer-events-none absolute inset-0 grid place-items-center text-center">
           <p className="max-w-72 opacity-85">
             The part appears here. Bring in passes with the panel on the right, or drop their files on it: PLY, STL, OBJ, E57, PTX, 3MF, GLB, text and more, one by one, in a folder or in a zip.
           </p>
+        </div>
+      ) : null}
+      {map ? (
+        <div className="absolute bottom-3 right-3 grid w-44 gap-1 rounded-box bg-base-100/85 p-2" role="img" aria-label={`${map.label}: light is ${map.from.toFixed(2)} ${map.unit}, dark ${map.to.toFixed(2)} ${map.unit}`}>
+          <span className="opacity-80">{map.label.toLowerCase()}</span>
+          <span className="h-2 rounded-sm" style={{ background: `linear-gradient(to right, ${RAMP.map(css).join(', ')})` }} />
+          <span className="flex">
+            <span className="flex-1">
+              {map.from.toFixed(2)} {map.unit}
+            </span>
+            {map.to.toFixed(2)} {map.unit} +
+          </span>
         </div>
       ) : null}
       {body?.figures && colours === 'support' ? (

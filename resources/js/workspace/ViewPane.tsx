@@ -99,7 +99,7 @@ export function ViewPane() {
   const colours = useView((s) => s.colours);
   useEffect(() => viewport.current?.setParallel(parallel), [viewport, parallel]);
   useEffect(() => viewport.current?.setColours(colours), [viewport, colours]);
-  const empty = data.snapshot.passes.length + data.snapshot.bodies.length === 0;
+  const empty = data.snapshot.passes.length + data.snapshot.bodies.length === 0 && data.capture === null;
   return (
     <main className="relative min-h-0 min-w-0 bg-[radial-gradient(circle_at_50%_35%,var(--color-neutral),var(--color-base-200))]" aria-label="View">
       <div ref={host} data-view className={`absolute inset-0 touch-none ${drawing ? 'cursor-crosshair' : ''}`} />

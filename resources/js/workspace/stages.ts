@@ -1,4 +1,4 @@
-import type { ProjectState } from '../api/types';
+import type { OperationInfo, ProjectState } from '../api/types';
 import type { StageName } from '../state/view/store';
 
 export const STAGES: { name: StageName; label: string }[] = [
@@ -10,6 +10,17 @@ export const STAGES: { name: StageName; label: string }[] = [
   { name: 'orient', label: 'Orient' },
   { name: 'deliver', label: 'Deliver' },
 ];
+
+/** Steps that bring geometry in from outside the catalogue of operations. */
+const ARRIVALS: Record<string, string> = { import: 'Import', capture: 'Live capture' };
+
+/** What a step is called. */
+export const labelOf = (operation: string, operations: readonly OperationInfo[]): string => operations.find((o) => o.name === operation)?.label ?? ARRIVALS[operation] ?? operation;
+
+export const stageOf = (operation: string, operations: readonly OperationInfo[]): string | undefined => (operation in ARRIVALS ? 'gather' : operations.find((o) => o.name === operation)?.stage);
+
+/** Operations that are done from the tray, on what is chosen there, have no form. */
+export const hasForm = (operation: OperationInfo): boolean => operation.parameters.every((p) => p.picks !== 'items');
 
 export type StageState = 'nothing' | 'todo' | 'running' | 'done' | 'look';
 

@@ -8,11 +8,15 @@ import { SceneItem } from '../viewport/sceneItem';
 import type { Viewport } from '../viewport/Viewport';
 import { useView, useWorkspace } from './context';
 
+/** Points held in the browser at most; above it every second, third, ... point of each pass is loaded. */
+const MOST_POINTS = 8_000_000;
+
 interface Wanted {
   key: string;
   id: string;
   kind: 'pass' | 'body';
   blob: string;
+  every: number;
   mask: string | null;
   transform: readonly number[];
   colour: number;
@@ -32,9 +36,11 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
   useEffect(() => {
     const view = viewport.current;
     if (!view) return;
+    const every = Math.max(1, Math.ceil(passes.reduce((n, p) => n + (hidden[p.id] ? 0 : p.points), 0) / MOST_POINTS));
+    store.setState((s) => (s.standIn === every ? s : { standIn: every }));
     const wanted: Wanted[] = [
-      ...passes.map((p) => ({ key: `${p.id}:${p.blob}:${p.mask}`, id: p.id, kind: 'pass' as const, blob: p.blob, mask: p.mask, transform: p.transform, colour: passColour(p.nth) })),
-      ...bodies.map((b) => ({ key: `${b.id}:${b.blob}`, id: b.id, kind: 'body' as const, blob: b.blob, mask: null, transform: b.transform, colour: 0xb9ac99 })),
+      ...passes.map((p) => ({ key: `${p.id}:${p.blob}:${p.mask}:${every}`, id: p.id, kind: 'pass' as const, blob: p.blob, every, mask: p.mask, transform: p.transform, colour: passColour(p.nth) })),
+      ...bodies.map((b) => ({ key: `${b.id}:${b.blob}`, id: b.id, kind: 'body' as const, blob: b.blob, every: 1, mask: null, transform: b.transform, colour: 0xb9ac99 })),
     ];
     let live = true;
     const arrange = () => {
@@ -46,9 +52,10 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
       setLoading(true);
       void Promise.all(
         missing.map(async (w) => {
-          const [blob, mask] = await Promise.all([api.blob(projectId, w.blob), w.mask ? api.blob(projectId, w.mask) : null]);
+          const [blob, mask] = await Promise.all([api.blob(projectId, w.blob, w.every), w.mask ? api.blob(projectId, w.mask) : null]);
           if (!live || view.has(w.key)) return;
-          view.add(w.key, new SceneItem(w.id, w.kind, readGeometry(blob), mask ? readMask(mask) : null, w.colour));
+          const kept = mask ? readMask(mask) : null;
+          view.add(w.key, new SceneItem(w.id, w.kind, readGeometry(blob), kept && w.every > 1 ? kept.filter((_, i) => i % w.every === 0) : kept, w.colour));
           arrange();
         }),
       )
@@ -58,7 +65,7 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
     return () => {
       live = false;
     };
-  }, [viewport, passes, bodies, hidden, projectId]);
+  }, [viewport, passes, bodies, hidden, projectId, store]);
 
   useEffect(() => viewport.current?.setDatums(datums.filter((d) => !hidden[d.id])), [viewport, datums, hidden]);
 
@@ -77,7 +84,9 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
       cut.map(async (p): Promise<[string, Uint8Array]> => {
         const old = passes.find((q) => q.id === p.id)?.mask;
         const [after, before] = await Promise.all([api.blob(projectId, p.mask ?? '').then(readMask), old ? api.blob(projectId, old).then(readMask) : null]);
-        return [p.id, after.map((kept, i) => (kept || (before && !before[i]) ? 0 : 1))];
+        const gone = after.map((kept, i) => (kept || (before && !before[i]) ? 0 : 1));
+        const every = store.getState().standIn;
+        return [p.id, every > 1 ? gone.filter((_, i) => i % every === 0) : gone];
       }),
     )
       .then((gone) => live && viewport.current?.showMarks(new Map(gone)))
@@ -87,6 +96,43 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
       viewport.current?.showMarks(NOTHING);
     };
   }, [cutKey, viewport]);
+
+  // A report on noise colours passes by one of its maps.
+  const mapName = useView((s) => s.map);
+  const maps = (trial && showTrial ? trial.step.figures?.maps : null)?.filter((m) => m.label === mapName) ?? [];
+  const mapKey = maps.map((m) => m.blob).join();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the key says it all
+  useEffect(() => {
+    if (mapKey === '') return;
+    let live = true;
+    void Promise.all(maps.map(async (m): Promise<[string, Uint8Array]> => [m.target, readMask(await api.blob(projectId, m.blob))]))
+      .then((shades) => live && viewport.current?.setShades(new Map(shades)))
+      .catch((problem: Error) => toast.error(problem.message));
+    return () => {
+      live = false;
+      viewport.current?.setShades(null);
+    };
+  }, [mapKey, viewport]);
+
+  // What a running capture has seen so far.
+  const capture = data.capture;
+  const framesSeen = capture ? capture.frames - capture.lost : 0;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a new frame changes the count
+  useEffect(() => {
+    if (!capture || framesSeen === 0) {
+      viewport.current?.setCoverage(null);
+      return;
+    }
+    let live = true;
+    api
+      .coverage(projectId, capture.id)
+      .then((cells) => live && viewport.current?.setCoverage(readGeometry(cells), capture.standsAt))
+      // The capture may end between two looks; the next state of the project says so.
+      .catch(() => undefined);
+    return () => {
+      live = false;
+    };
+  }, [capture?.id, framesSeen, viewport, projectId]);
 
   // A selection speaks of faces by number: it ends when a body gets others.
   const shapes = bodies.map((b) => b.blob).join();

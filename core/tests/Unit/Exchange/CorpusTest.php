@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Tests\Unit\Exchange;
 
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Exchange\Blob;
 use Emberstone\Core\Exchange\Formats;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\UnreadableFile;
@@ -202,5 +203,33 @@ final class CorpusTest extends TestCase
         } finally {
             restore_error_handler();
         }
+    }
+
+    #[Test]
+    #[DataProvider('damaged')]
+    public function what_is_refused_when_read_whole_is_refused_when_streamed(string $name, string $bytes): void
+    {
+        file_put_contents("$this->folder/$name", $bytes);
+        $this->expectException(UnreadableFile::class);
+        if (Formats::intoBlob("$this->folder/$name", "$this->folder/out.blob") === null) {
+            // Not of a kind that is streamed, or no cloud: read whole instead.
+            Formats::each("$this->folder/$name");
+        }
+    }
+
+    #[Test]
+    #[DataProvider('oddButLegal')]
+    public function what_is_read_whole_is_the_same_when_streamed(string $name, string $bytes, int $points, int $faces): void
+    {
+        file_put_contents("$this->folder/$name", $bytes);
+        $thing = Formats::intoBlob("$this->folder/$name", "$this->folder/out.blob");
+        if ($thing === null) {
+            self::assertTrue($faces > 0 || ! in_array(strtolower(pathinfo($name, PATHINFO_EXTENSION)), ['xyz', 'txt', 'csv', 'asc', 'pts'], true));
+
+            return;
+        }
+        self::assertSame([$points, 0], [$thing->points, $faces]);
+        $streamed = Blob::decode((string) file_get_contents("$this->folder/out.blob"));
+        self::assertEqualsWithDelta(Formats::read("$this->folder/$name")->geometry->positions, $streamed->positions, 1e-3);
     }
 }

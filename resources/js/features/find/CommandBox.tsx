@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { useWorkspace } from '../../workspace/context';
-import { STAGES } from '../../workspace/stages';
+import { hasForm, STAGES } from '../../workspace/stages';
 import { Dialog } from '../../ui/Dialog';
 import { type Entry, entries, found } from './entries';
 
@@ -9,7 +9,7 @@ export function CommandBox({ onClose }: { onClose: () => void }) {
   const { operations, data, commands } = useWorkspace();
   const [typed, setTyped] = useState('');
   const [at, setAt] = useState(0);
-  const hits = found(entries(operations, STAGES, data), typed).slice(0, 9);
+  const hits = found(entries(operations.filter(hasForm), STAGES, data), typed).slice(0, 9);
   const choose = (entry: Entry | undefined) => {
     if (!entry) return;
     onClose();

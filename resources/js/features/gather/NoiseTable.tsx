@@ -6,6 +6,8 @@ export interface NoiseLine {
   outliers: number;
   off: number;
   grazing: number | null;
+  /** share of the rays of a structured pass on which nothing came back */
+  empty: number | null;
 }
 
 const percent = (share: number) => `${(100 * share).toFixed(share < 0.1 ? 1 : 0)} %`;
@@ -31,7 +33,7 @@ export function NoiseTable({ lines }: { lines: NoiseLine[] }) {
       <tbody>
         {lines.map((l) => (
           <tr key={l.pass}>
-            <td className="truncate px-0" title={`${l.pass}: ${l.spacingMm.toFixed(2)} mm between points`}>
+            <td className="truncate px-0" title={`${l.pass}: ${l.spacingMm.toFixed(2)} mm between points${l.empty === null ? '' : `, ${percent(l.empty)} of the rays came back empty`}`}>
               {l.pass}
             </td>
             <td className="whitespace-nowrap px-0 text-right">

@@ -1,5 +1,5 @@
 import { Brush, Expand, Lasso, Pentagon, Puzzle, Shrink, Square, SquareDashed, Waypoints } from 'lucide-react';
-import type { ReactNode } from 'react';
+import { type ReactNode, useMemo, useState } from 'react';
 import { isDrawn, type SelectTool } from '../../state/view/store';
 import { count } from '../../ui/format';
 import { combine, type Marks, type SelectMode, toSelection } from '../../viewport/marks';
@@ -49,6 +49,11 @@ export function SelectionPicks() {
   const { selectTool, selectMode, selection, behind, through, brush, spread } = view;
   const nameOf = (id: string) => [...data.snapshot.passes, ...data.snapshot.bodies].find((i) => i.id === id)?.name ?? '';
   const planes = data.snapshot.datums.filter((d) => d.kind === 'plane');
+  const [unsure, setUnsure] = useState('');
+  const hidden = view.hidden;
+  // Looked for when the tool opens and when what is visible changes, not at every stroke.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what is visible decides
+  const sure = useMemo(() => viewport.current?.confidence() ?? null, [hidden, data.snapshot.passes]);
   const hasSupport = data.snapshot.bodies.some((b) => b.figures && b.kind === 'mesh');
   const show = (marks: Marks | undefined) => {
     if (!marks) return;
@@ -57,6 +62,9 @@ export function SelectionPicks() {
     store.setState({ selection: toSelection(marks), behind: 0 });
   };
   const take = (found: Marks | undefined) => found && show(combine(selected.current, found, selectMode));
+  if (view.standIn > 1) {
+    return <p className="text-warning">So many points are shown by lighter stand-ins, on which nothing can be selected exactly. Hide passes in the tray until all that is left is loaded whole.</p>;
+  }
   return (
     <div className="grid gap-2">
       <div className="grid grid-cols-3 gap-1" role="radiogroup" aria-label="Select with">
@@ -112,6 +120,17 @@ export function SelectionPicks() {
           </button>
         ) : null}
       </div>
+      {sure ? (
+        <div className="flex items-center gap-1">
+          <span className="flex-1" title={`The scanner's own scale: ${sure[0].toPrecision(3)} to ${sure[1].toPrecision(3)} in what is visible`}>
+            Less sure than
+          </span>
+          <input className="input input-sm w-18 text-right" inputMode="decimal" aria-label="Less sure than" value={unsure} placeholder={((sure[0] + sure[1]) / 2).toPrecision(2)} onChange={(e) => setUnsure(e.target.value)} />
+          <button type="button" className="btn btn-xs font-normal" onClick={() => take(viewport.current?.markUnsure(Number(unsure) || (sure[0] + sure[1]) / 2))}>
+            Select
+          </button>
+        </div>
+      ) : null}
       {selection.map((s) => (
         <p key={s.target} className="flex">
           <span className="flex-1 truncate">{nameOf(s.target)}</span> {count(s.count)} selected

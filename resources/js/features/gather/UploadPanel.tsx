@@ -2,6 +2,7 @@ import { FileUp } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { Upload } from 'tus-js-client';
+import { ColumnsDialog, type TextFile } from './ColumnsDialog';
 import { droppedFiles } from './droppedFiles';
 import { api, csrfHeaders } from '../../api/client';
 import { useWorkspace } from '../../workspace/context';
@@ -18,6 +19,7 @@ export function UploadPanel() {
   const [unit, setUnit] = useState('');
   const [sending, setSending] = useState<Sending[]>([]);
   const [over, setOver] = useState(false);
+  const [asking, setAsking] = useState<{ uploads: string[]; texts: TextFile[] } | null>(null);
 
   const sendOne = (file: File) =>
     new Promise<string>((resolve, reject) => {
@@ -43,15 +45,30 @@ export function UploadPanel() {
     if (files.length === 0) return;
     setSending(files.map((f) => ({ name: f.name, share: 0 })));
     const uploads: string[] = [];
+    const names: Record<string, string> = {};
     for (const file of files) {
       try {
-        uploads.push(await sendOne(file));
+        const upload = await sendOne(file);
+        uploads.push(upload);
+        names[upload] = file.name;
       } catch (problem) {
         toast.error((problem as Error).message);
       }
     }
     setSending([]);
-    if (uploads.length > 0) run(() => api.addStep(projectId, 'import', { uploads, ...(unit === '' ? {} : { unit }) }));
+    if (uploads.length === 0) return;
+    // What the columns of a text file mean is asked before it is read.
+    const texts: TextFile[] = [];
+    for (const upload of uploads) {
+      const look = await api.columns(projectId, upload).catch(() => null);
+      if (look) texts.push({ upload, name: names[upload] ?? '', look });
+    }
+    if (texts.length > 0) setAsking({ uploads, texts });
+    else bringIn(uploads);
+  };
+  const bringIn = (uploads: string[], columns: Record<string, string[]> = {}) => {
+    setAsking(null);
+    if (uploads.length > 0) run(() => api.addStep(projectId, 'import', { uploads, ...(unit === '' ? {} : { unit }), ...(Object.keys(columns).length === 0 ? {} : { columns }) }));
   };
 
   return (
@@ -69,6 +86,7 @@ export function UploadPanel() {
         void droppedFiles(e.dataTransfer).then(send);
       }}
     >
+      {asking ? <ColumnsDialog files={asking.texts} onDone={(columns) => bringIn(asking.uploads, columns)} onCancel={() => bringIn(asking.uploads.filter((u) => !asking.texts.some((t) => t.upload === u)))} /> : null}
       <input ref={input} type="file" multiple hidden data-upload accept=".ply,.stl,.obj,.off,.xyz,.txt,.csv,.asc,.pts,.ptx,.e57,.3mf,.glb,.gltf,.gz,.zip" onChange={(e) => void send([...(e.target.files ?? [])])} />
       <button type="button" className="btn btn-sm btn-primary w-full" onClick={() => input.current?.click()}>
         <FileUp size={15} aria-hidden /> Bring in passes

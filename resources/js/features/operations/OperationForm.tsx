@@ -8,7 +8,7 @@ import { DatumPicks } from '../orient/DatumPicks';
 import { SixLocks } from '../orient/SixLocks';
 import { CropBoxFields } from '../gather/CropBoxFields';
 import { SelectionPicks } from '../gather/SelectionPicks';
-import { lacking, parametersToSend, PICKED } from './request';
+import { isPicked, lacking, parametersToSend } from './request';
 import { PairPicks } from '../register/PairPicks';
 import { ParameterField } from './ParameterField';
 import { isTriable, sameParameters } from './trial';
@@ -66,7 +66,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
         <p className="opacity-85">{operation.help}</p>
       </div>
       {operation.parameters
-        .filter((p) => !PICKED.has(p.name) && p.choices.length !== 1)
+        .filter((p) => !isPicked(p) && p.choices.length !== 1)
         .map((p) => (
           <ParameterField key={p.name} parameter={p} value={values[p.name]} names={names} onChange={(v) => set(p.name, v)} />
         ))}
@@ -83,7 +83,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
           {preview.faces.length} faces{preview.whole ? '' : '; adding takes the whole area'}
         </p>
       ) : null}
-      {trial ? <TrialResult trial={trial} isCurrent={isTried} /> : null}
+      {trial ? <TrialResult trial={trial} isCurrent={isTried} values={values} onSet={set} /> : null}
       <div className="sticky -bottom-2 z-10 -mx-3 -mb-3 grid gap-1 rounded-b-box bg-base-200 p-3 pt-1">
         {isTriable(operation) && !looksOnly ? (
           <button type="button" className="btn btn-sm border-base-content/40 font-normal" disabled={why !== null || isTried} title={isTried ? 'This is what you see' : 'Shows what it would do; nothing is changed'} onClick={attempt}>

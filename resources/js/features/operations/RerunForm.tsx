@@ -4,7 +4,7 @@ import { api } from '../../api/client';
 import type { OperationInfo, StepItem } from '../../api/types';
 import { useWorkspace } from '../../workspace/context';
 import { ParameterField } from './ParameterField';
-import { PICKED } from './request';
+import { isPicked } from './request';
 
 /** A step's parameters to change: it runs again from its place, and what came after it follows. */
 export function RerunForm({ step, operation, later, onDone }: { step: StepItem; operation: OperationInfo; later: number; onDone: () => void }) {
@@ -12,7 +12,7 @@ export function RerunForm({ step, operation, later, onDone }: { step: StepItem; 
   const [changed, setChanged] = useState<Record<string, unknown>>({});
   const busy = data.steps.some((s) => s.state === 'running' || s.state === 'waiting');
   const names = operation.stage === 'register' ? data.snapshot.passes : data.snapshot.datums;
-  const fields = operation.parameters.filter((p) => !PICKED.has(p.name) && p.choices.length !== 1);
+  const fields = operation.parameters.filter((p) => !isPicked(p) && p.choices.length !== 1);
   const value = (name: string, fallback: unknown) => (name in changed ? changed[name] : (step.parameters[name] ?? fallback));
   const submit = () => {
     const parameters = Object.fromEntries(Object.entries({ ...step.parameters, ...changed }).filter(([, v]) => v !== undefined && v !== null && v !== ''));

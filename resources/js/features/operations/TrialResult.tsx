@@ -3,10 +3,13 @@ import { api } from '../../api/client';
 import type { Trial } from '../../api/types';
 import { count } from '../../ui/format';
 import { useView, useWorkspace } from '../../workspace/context';
-import { NoiseTable, type NoiseLine } from '../gather/NoiseTable';
+import { DoubleSkins, type Skin } from '../gather/DoubleSkins';
+import { NoiseMaps } from '../gather/NoiseMaps';
+import { type NoiseLine, NoiseTable } from '../gather/NoiseTable';
+import { type Cluster, type Place, StrayList } from '../gather/StrayList';
 
 /** What a trial found: on its way, failed, or done with figures, before and after. */
-export function TrialResult({ trial, isCurrent }: { trial: Trial; isCurrent: boolean }) {
+export function TrialResult({ trial, isCurrent, values, onSet }: { trial: Trial; isCurrent: boolean; values: Record<string, unknown>; onSet: (name: string, value: unknown) => void }) {
   const { data, projectId, run, store } = useWorkspace();
   const showTrial = useView((s) => s.showTrial);
   const { step } = trial;
@@ -26,12 +29,15 @@ export function TrialResult({ trial, isCurrent }: { trial: Trial; isCurrent: boo
       </p>
       {running ? <progress className="progress progress-primary h-1.5" value={step.progress} max={1} aria-label="Progress of the trial" /> : null}
       {step.message ? <p className="text-warning">{step.message}</p> : null}
-      {step.figures?.notes.slice(0, 8).map((note) => (
+      {(step.operation === 'remove-strays' ? [] : (step.figures?.notes ?? [])).slice(0, 8).map((note) => (
         <p key={note} className="opacity-90">
           {note}
         </p>
       ))}
       {noise ? <NoiseTable lines={noise} /> : null}
+      {noise ? <NoiseMaps maps={step.figures?.maps ?? []} /> : null}
+      {noise ? <DoubleSkins skins={(step.figures?.after.doubleSkins as Skin[] | undefined) ?? []} /> : null}
+      {step.operation === 'remove-strays' && step.state === 'done' ? <StrayList clusters={(step.figures?.after.listed as Cluster[] | undefined) ?? []} keep={(values.keep as Place[] | undefined) ?? []} onKeep={(keep) => onSet('keep', keep.length === 0 ? undefined : keep)} /> : null}
       {cut.map((c) => (
         <p key={c.id} className="flex">
           <span className="flex-1 truncate">{c.name}</span> − {count(c.gone)} ({(100 * c.share).toFixed(c.share < 0.1 ? 1 : 0)} %)

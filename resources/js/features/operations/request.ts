@@ -4,7 +4,10 @@ import type { Hit } from '../../tools/events';
 import type { Selection } from '../../viewport/marks';
 
 /** Which parameters the picks of an operation stand for; they have no field of their own. */
-export const PICKED: ReadonlySet<string> = new Set(['seed', 'points', 'pairs', 'selection', 'locked', 'box']);
+/** A parameter that has no field of its own. */
+export const isPicked = (p: { name: string; picks: string | null }): boolean => PICKED.has(p.name) || p.picks === 'clusters';
+
+const PICKED: ReadonlySet<string> = new Set(['seed', 'points', 'pairs', 'selection', 'locked', 'box', 'items']);
 
 interface Gestures {
   picks: readonly Hit[];

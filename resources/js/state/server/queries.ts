@@ -3,7 +3,7 @@ import { toast } from 'sonner';
 import { api } from '../../api/client';
 import type { ProjectState } from '../../api/types';
 
-const busy = (state: ProjectState | undefined) => [...(state?.steps ?? []), ...(state?.trial ? [state.trial.step] : [])].some((s) => s.state === 'running' || s.state === 'waiting');
+const busy = (state: ProjectState | undefined) => ['waiting', 'running'].includes(state?.capture?.state ?? '') || [...(state?.steps ?? []), ...(state?.trial ? [state.trial.step] : [])].some((s) => s.state === 'running' || s.state === 'waiting');
 
 /** The whole project; asked twice a second while something runs, now and then else (somebody else may work on it too). */
 export const useProject = (id: string) =>

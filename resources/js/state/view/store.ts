@@ -27,6 +27,12 @@ export interface ViewState {
   hidden: Record<string, boolean>;
   /** passes whose cut-away points are shown, dimmed */
   removedShown: Record<string, boolean>;
+  /** passes are coloured by the map of this name that the last report made */
+  map: string | null;
+  /** every so manyth point of each pass was loaded; 1 for all of them */
+  standIn: number;
+  /** names of groups in the tray that are folded */
+  folded: Record<string, boolean>;
   /** below 1 when there are more points than are drawn */
   shareDrawn: number;
   picks: readonly Hit[];
@@ -54,7 +60,7 @@ export interface ViewState {
 }
 
 export const initialView: ViewState = {
-  stage: 'gather', openOperation: null, hidden: {}, removedShown: {}, shareDrawn: 1, picks: [], selection: [], behind: 0, through: false, selectTool: null, selectMode: 'replace', brush: { size: 24, unit: 'px' }, spread: { angle: 12, withinMm: null }, cropBox: null, hiddenOutside: null, datumPreview: null, framePreview: null, openStep: null, showTrial: true, colours: 'evidence', parallel: false, overlay: null,
+  stage: 'gather', openOperation: null, hidden: {}, removedShown: {}, map: null, standIn: 1, folded: {}, shareDrawn: 1, picks: [], selection: [], behind: 0, through: false, selectTool: null, selectMode: 'replace', brush: { size: 24, unit: 'px' }, spread: { angle: 12, withinMm: null }, cropBox: null, hiddenOutside: null, datumPreview: null, framePreview: null, openStep: null, showTrial: true, colours: 'evidence', parallel: false, overlay: null,
 };
 
 /** The colourings of bodies, in the order of the key C. */
