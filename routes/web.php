@@ -5,6 +5,7 @@ declare(strict_types=1);
 use App\Http\Controllers\BlobController;
 use App\Http\Controllers\CaptureController;
 use App\Http\Controllers\DeliveryController;
+use App\Http\Controllers\FixtureController;
 use App\Http\Controllers\MemberController;
 use App\Http\Controllers\PreviewController;
 use App\Http\Controllers\ProjectController;
@@ -24,6 +25,7 @@ Route::middleware('auth')->group(function (): void {
 
     Route::prefix('api')->group(function (): void {
         Route::get('operations', fn () => response()->json(Catalogue::describe()));
+        Route::get('fixtures', [FixtureController::class, 'index']);
         Route::get('projects', [ProjectController::class, 'index']);
         Route::post('projects', [ProjectController::class, 'store']);
 
@@ -47,6 +49,7 @@ Route::middleware('auth')->group(function (): void {
             Route::post('redo', [StepController::class, 'redo']);
             Route::post('estimate', [PreviewController::class, 'estimate']);
             Route::post('datum-preview', [PreviewController::class, 'datum']);
+            Route::post('pair-preview', [PreviewController::class, 'pairs']);
             Route::post('frame-preview', [PreviewController::class, 'frame']);
             Route::get('blobs/{hash}', [BlobController::class, 'show'])->where('hash', '[0-9a-f]{64}');
             Route::get('blobs/{hash}/every/{every}', [BlobController::class, 'every'])->where('hash', '[0-9a-f]{64}')->whereNumber('every');

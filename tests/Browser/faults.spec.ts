@@ -7,11 +7,11 @@ const fault = (what: 'kill-workers' | 'restart-database'): void => {
   execFileSync('bash', ['tests/Browser/fault.sh', what]);
 };
 
-/** A project with one pass, and a fuse step of it that takes its time. */
+/** A project with passes, and a fuse step of them that takes its time. */
 async function fusing(page: Page, name: string): Promise<void> {
   await signIn(page);
   await newProject(page, name);
-  await page.locator('[data-upload]').setInputFiles(`${passes}/pass-01.ply`);
+  await page.locator('[data-upload]').setInputFiles(['01', '02', '03', '04'].map((n) => `${passes}/pass-${n}.ply`));
   await expect(page.locator('[data-step=import]')).toHaveAttribute('data-state', 'done');
   await fuse(page, '0.4');
   await expect(page.locator('[data-step=fuse]')).toHaveAttribute('data-state', 'running');

@@ -10,6 +10,7 @@ use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Exchange\Formats;
 use Emberstone\Core\Exchange\ReadApart;
 use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Tests\Support\MeshBuilder;
 use PHPUnit\Framework\Attributes\Test;
 use Tests\TestCase;
 use ZipArchive;
@@ -117,5 +118,19 @@ final class ImportTest extends TestCase
         $state = $this->import($project, $uploads, ['unit' => 'mm']);
         self::assertSame(['small'], array_column($state['snapshot']['passes'], 'name'));
         self::assertStringContainsString('more than 64 MB of memory', $state['steps'][0]['figures']['notes'][0]);
+    }
+
+    #[Test]
+    public function columns_of_a_text_file_are_shown_and_taken_as_they_were_confirmed(): void
+    {
+        $project = $this->emptyProject();
+        $text = $this->upload($project, 'plate.txt', "y x z kind\n".str_repeat("1 20 3 7\n2 40 3 7\n", 10));
+        $look = $this->getJson("/api/projects/$project->id/uploads/$text/columns")->assertOk()->json();
+        self::assertSame([['x', 'y', 'z', 'skip'], 1, ['1', '20', '3', '7']], [$look['columns'], $look['heading'], $look['lines'][0]]);
+        $mesh = $this->upload($project, 'ball.stl', $this->stl(MeshBuilder::icosphere(0)));
+        $this->getJson("/api/projects/$project->id/uploads/$mesh/columns")->assertNoContent();
+        $this->postJson("/api/projects/$project->id/steps", ['operation' => 'import', 'parameters' => ['uploads' => [$text], 'columns' => [$text => ['x', 'x', 'z', 'skip']]]])->assertUnprocessable()->assertJsonPath('message', 'Columns names x 2 times; each may be there once.');
+        $state = $this->import($project, [$text], ['unit' => 'mm', 'columns' => [$text => ['y', 'x', 'z', 'skip']]]);
+        self::assertSame([[20, 1, 3], [40, 2, 3]], [$state['snapshot']['passes'][0]['bounds']['min'], $state['snapshot']['passes'][0]['bounds']['max']]);
     }
 }

@@ -15,6 +15,8 @@ use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Orient\FitDatum;
 use Emberstone\Core\Orient\SetFrame;
 use Emberstone\Core\Orient\SetFrameParameters;
+use Emberstone\Core\Register\PairPoints;
+use Emberstone\Core\Register\PairPointsParameters;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 use Illuminate\Validation\Rule;
@@ -45,6 +47,16 @@ final class PreviewController
         $fit = FitDatum::spread($blob, $placement, $data['face'], $data['kind'], (float) $data['angle'], 'preview', preview: true);
 
         return response()->json(['datum' => $fit['datum']->toArray(), 'faces' => $fit['faces'], 'whole' => $fit['whole']]);
+    }
+
+    /** What picked pairs come to: the error of each, where the moving thing would stand, and where one more pick would help most. */
+    public function pairs(Request $request, Project $project): JsonResponse
+    {
+        $data = $request->validate(['pairs' => ['required', 'list', 'max:200'], 'bounds' => ['nullable', 'array:min,max'], 'bounds.*' => ['list', 'size:3'], 'bounds.*.*' => ['numeric']]);
+        PairPointsParameters::check($data['pairs']);
+        $solved = PairPoints::solve($data['pairs']);
+
+        return response()->json(['transform' => $solved['by']->matrix, 'residuals' => $solved['residuals'], 'hint' => isset($data['bounds']) ? PairPoints::hint($data['pairs'], $data['bounds']['min'], $data['bounds']['max']) : null]);
     }
 
     public function frame(Request $request, Project $project): JsonResponse

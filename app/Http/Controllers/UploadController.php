@@ -66,20 +66,20 @@ final class UploadController
         return response('', 204)->withHeaders($this->headers($upload));
     }
 
-    /** The first lines of a text file and what its columns are taken for, to be confirmed; null for files of any other kind. */
+    /** The first lines of a text file and what its columns are taken for, to be confirmed; no content for files of any other kind. */
     public function columns(Project $project, Upload $upload): JsonResponse
     {
         abort_unless($upload->project_id === $project->id, 404);
         abort_unless($upload->received === $upload->size, 409, 'The file has not arrived whole yet.');
         $xyz = new Xyz;
         if (! in_array(strtolower(pathinfo($upload->name, PATHINFO_EXTENSION)), $xyz->endings(), true)) {
-            return response()->json(null);
+            return response()->json(null, 204);
         }
         try {
             return response()->json($xyz->look($upload->path(), isBlocks: str_ends_with(strtolower($upload->name), '.pts')) + ['roles' => TextColumns::ROLES]);
         } catch (UnreadableFile) {
             // The import will say what is wrong with it, under the name it came with.
-            return response()->json(null);
+            return response()->json(null, 204);
         }
     }
 

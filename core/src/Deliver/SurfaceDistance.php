@@ -5,12 +5,10 @@ declare(strict_types=1);
 namespace Emberstone\Core\Deliver;
 
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Mesh\Kernel\Measure;
+use Emberstone\Core\Mesh\Kernel\Sampling;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Spatial\TriangleBvh;
-use Random\Engine\Xoshiro256StarStar;
-use Random\Randomizer;
 
 /** Distances from points to a surface. */
 final class SurfaceDistance
@@ -71,33 +69,7 @@ final class SurfaceDistance
      */
     public static function onSurface(TriangleMesh $mesh, int $samples): array
     {
-        $areas = Measure::areas($mesh->positions, $mesh->faces);
-        $total = array_sum($areas);
-        if ($total <= 0.0) {
-            return [];
-        }
-        $random = new Randomizer(new Xoshiro256StarStar(12345));
-        $unit = fn (): float => $random->getInt(0, (1 << 53) - 1) / (1 << 53);
-        $points = [];
-        $step = $total / $samples;
-        $next = $step * $unit();
-        $sum = 0.0;
-        $p = $mesh->positions;
-        foreach ($areas as $t => $area) {
-            $sum += $area;
-            for (; $next < $sum; $next += $step) {
-                $r = sqrt($unit());
-                $s = $unit();
-                $i = 3 * $mesh->faces[3 * $t];
-                $j = 3 * $mesh->faces[3 * $t + 1];
-                $k = 3 * $mesh->faces[3 * $t + 2];
-                for ($c = 0; $c < 3; $c++) {
-                    $points[] = (1.0 - $r) * $p[$i + $c] + $r * (1.0 - $s) * $p[$j + $c] + $r * $s * $p[$k + $c];
-                }
-            }
-        }
-
-        return $points;
+        return Sampling::evenly($mesh->positions, $mesh->faces, $samples)['points'];
     }
 
     /**

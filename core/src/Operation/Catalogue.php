@@ -27,8 +27,14 @@ use Emberstone\Core\Mend\Smooth;
 use Emberstone\Core\Orient\AddDatum;
 use Emberstone\Core\Orient\Scale;
 use Emberstone\Core\Orient\SetFrame;
+use Emberstone\Core\Register\ApplyFixture;
+use Emberstone\Core\Register\MatchMarkers;
+use Emberstone\Core\Register\MatchPasses;
+use Emberstone\Core\Register\Move;
 use Emberstone\Core\Register\PairPoints;
+use Emberstone\Core\Register\Place;
 use Emberstone\Core\Register\Register;
+use Emberstone\Core\Register\SolveFixture;
 
 /** Every operation there is. The one list that recipes, forms, routes and docs are made from. */
 final class Catalogue
@@ -36,7 +42,7 @@ final class Catalogue
     /** In the order of the stages. */
     public const OPERATIONS = [
         Simulate::class, SetUnit::class, CutAway::class, KeepOnly::class, Crop::class, DropBase::class, NoiseReport::class, RemoveOutliers::class, RemoveStrays::class, RemoveGrazing::class, RemoveUnsure::class, Thin::class, Copy::class, Discard::class,
-        Register::class, PairPoints::class,
+        Register::class, MatchPasses::class, MatchMarkers::class, PairPoints::class, Move::class, Place::class, SolveFixture::class, ApplyFixture::class,
         Fuse::class,
         Repair::class, FillHoles::class, KeepPieces::class, Smooth::class,
         Decimate::class,

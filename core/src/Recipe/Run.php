@@ -18,7 +18,7 @@ use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
 
-/** Carries out a recipe on files and writes bodies and report. */
+/** Carries out a recipe on files and writes bodies, report, and the fixture where one was solved. */
 final class Run
 {
     public function __construct(private readonly Recipe $recipe)
@@ -44,6 +44,9 @@ final class Run
                 throw UnsuitableInput::because('step '.($k + 1)." ({$step['op']}): ".$problem->getMessage());
             }
             $workpiece = $result->workpiece;
+            if (isset($result->after['fixture'])) {
+                $this->put("$folder/fixture.json", json_encode($result->after['fixture'], JSON_PRETTY_PRINT | JSON_PRESERVE_ZERO_FRACTION | JSON_THROW_ON_ERROR)."\n");
+            }
             $steps[] = [
                 'op' => $step['op'], 'seconds' => round((hrtime(true) - $began) / 1e9, 3), 'peakMemoryMb' => (int) ceil(memory_get_peak_usage() / 1e6),
                 'before' => (object) $result->before, 'after' => (object) $result->after, 'notes' => $result->notes,

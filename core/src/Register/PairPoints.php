@@ -7,6 +7,7 @@ namespace Emberstone\Core\Register;
 use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Linear\Horn;
 use Emberstone\Core\Linear\Symmetric3;
+use Emberstone\Core\Linear\SymmetricEigen;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Format;
@@ -43,19 +44,8 @@ final class PairPoints implements Operation
 
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
     {
-        $from = $to = [];
-        foreach ($parameters->pairs as $pair) {
-            array_push($from, ...array_map(floatval(...), $pair['from']));
-            array_push($to, ...array_map(floatval(...), $pair['to']));
-        }
-        $count = count($parameters->pairs);
-        if ($count < 3) {
-            throw UnsuitableInput::because('Three pairs are needed; pick '.(3 - $count).' more.');
-        }
-        self::refuseLine($from);
-        self::refuseLine($to);
-        $by = Horn::fit($from, $to);
-        $residuals = self::residuals($by, $from, $to);
+        ['by' => $by, 'residuals' => $residuals] = self::solve($parameters->pairs);
+        $count = count($residuals);
         $passes = [];
         $found = false;
         foreach ($workpiece->passes as $pass) {
@@ -71,6 +61,76 @@ final class PairPoints implements Operation
         return new Result($workpiece->withPasses($passes), "$count pairs, residual ".Format::mm($rms), [], ['pairs' => array_map(fn (float $r) => round($r, 4), $residuals), 'residual' => round($rms, 4)]);
     }
 
+    /**
+     * @param  array<int, array{from: array{float, float, float}, to: array{float, float, float}}>  $pairs
+     * @return array{by: Transform, residuals: non-empty-list<float>} of each pair, mm
+     *
+     * @throws UnsuitableInput for fewer than three, or picks that leave a turn open
+     */
+    public static function solve(array $pairs): array
+    {
+        $from = $to = [];
+        foreach ($pairs as $pair) {
+            array_push($from, ...array_map(floatval(...), $pair['from']));
+            array_push($to, ...array_map(floatval(...), $pair['to']));
+        }
+        if (count($pairs) < 3) {
+            throw UnsuitableInput::because('Three pairs are needed; pick '.(3 - count($pairs)).' more.');
+        }
+        self::refuseLine($from);
+        self::refuseLine($to);
+        $by = Horn::fit($from, $to);
+
+        return ['by' => $by, 'residuals' => self::residuals($by, $from, $to)];
+    }
+
+    /**
+     * The corner of a box where one more pick would help most: where the motion that the picks so far hold least moves things most.
+     *
+     * Source    the least eigenvector of the normal equations of the picks (their information about turn and shift).
+     *
+     * @param  array<int, array{from: array{float, float, float}, to: array{float, float, float}}>  $pairs
+     * @param  array<int, float>  $min
+     * @param  array<int, float>  $max
+     * @return array{float, float, float} project coordinates
+     */
+    public static function hint(array $pairs, array $min, array $max): array
+    {
+        $centre = array_map(fn (int $c) => array_sum(array_map(fn (array $pair) => (float) $pair['from'][$c], $pairs)) / max(1, count($pairs)), [0, 1, 2]);
+        $reach = max(1e-9, 0.5 * sqrt(($max[0] - $min[0]) ** 2 + ($max[1] - $min[1]) ** 2 + ($max[2] - $min[2]) ** 2));
+        $rows = function (array $at) use ($centre, $reach): array {
+            [$x, $y, $z] = [($at[0] - $centre[0]) / $reach, ($at[1] - $centre[1]) / $reach, ($at[2] - $centre[2]) / $reach];
+
+            return [[0.0, $z, -$y, 1.0, 0.0, 0.0], [-$z, 0.0, $x, 0.0, 1.0, 0.0], [$y, -$x, 0.0, 0.0, 0.0, 1.0]];
+        };
+        $sum = array_fill(0, 36, 0.0);
+        foreach ($pairs as $pair) {
+            foreach ($rows($pair['from']) as $row) {
+                for ($r = 0; $r < 6; $r++) {
+                    for ($c = 0; $c < 6; $c++) {
+                        $sum[6 * $r + $c] += $row[$r] * $row[$c];
+                    }
+                }
+            }
+        }
+        $weakest = SymmetricEigen::of($sum, 6)['vectors'][0];
+        $best = [(float) $max[0], (float) $max[1], (float) $max[2]];
+        $most = -1.0;
+        for ($corner = 0; $corner < 8; $corner++) {
+            $at = [(float) ($corner & 1 ? $max : $min)[0], (float) ($corner & 2 ? $max : $min)[1], (float) ($corner & 4 ? $max : $min)[2]];
+            $moves = 0.0;
+            foreach ($rows($at) as $row) {
+                $moves += array_sum(array_map(fn (float $a, float $b) => $a * $b, $row, $weakest)) ** 2;
+            }
+            if ($moves > $most) {
+                $most = $moves;
+                $best = $at;
+            }
+        }
+
+        return $best;
+    }
+
     /** @param  list<float>  $points */
     private static function refuseLine(array $points): void
     {
@@ -83,7 +143,7 @@ final class PairPoints implements Operation
     /**
      * @param  list<float>  $from
      * @param  list<float>  $to
-     * @return list<float>
+     * @return non-empty-list<float>
      */
     private static function residuals(Transform $by, array $from, array $to): array
     {

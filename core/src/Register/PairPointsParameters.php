@@ -16,6 +16,16 @@ final readonly class PairPointsParameters
         #[Param('Pairs', 'The same places on both, three or more, spread wide.', picks: 'pairs')]
         public array $pairs,
     ) {
+        self::check($pairs);
+    }
+
+    /**
+     * @param  array<mixed>  $pairs
+     *
+     * @throws InvalidParameter
+     */
+    public static function check(array $pairs): void
+    {
         foreach ($pairs as $k => $pair) {
             foreach (['from', 'to'] as $end) {
                 $point = is_array($pair) ? $pair[$end] ?? null : null;

@@ -7,7 +7,6 @@ namespace Emberstone\Core\Register;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Format;
-use Emberstone\Core\Operation\InvalidParameter;
 use Emberstone\Core\Operation\Operation;
 use Emberstone\Core\Operation\Outcome;
 use Emberstone\Core\Operation\PartProgress;
@@ -57,10 +56,7 @@ final class Register implements Operation
         if (count($passes) < 2) {
             throw UnsuitableInput::because('Registering needs two passes or more; bring in another.');
         }
-        $still = $this->still($passes, $parameters);
-        if (count($still) === count($passes)) {
-            throw UnsuitableInput::because('Every pass is locked or the reference; unlock the one that may move.');
-        }
+        $still = Still::of($passes, $parameters->reference, $parameters->locked);
         $maxDistance = $parameters->maxDistance ?? RegisterParameters::suggestMaxDistance($workpiece) ?? 1.0;
         $prepared = Prepare::all($passes, new PartProgress($progress, 0.0, 0.3));
         $spacing = max(array_map(fn (PreparedPass $pass) => $pass->spacing, $prepared));
@@ -91,33 +87,6 @@ final class Register implements Operation
         }
 
         return $this->result($workpiece, $prepared, $pairs, $joint, $before, $doubt, $notes);
-    }
-
-    /**
-     * The passes that do not move: the reference (the first one unless named) and the locked ones.
-     *
-     * @param  list<Pass>  $passes
-     * @return list<int>
-     */
-    private function still(array $passes, RegisterParameters $parameters): array
-    {
-        $still = $parameters->reference === null && $parameters->locked !== [] ? [] : [$parameters->reference === null ? 0 : $this->index($passes, 'reference', $parameters->reference)];
-        foreach ($parameters->locked as $wanted) {
-            $still[] = $this->index($passes, 'locked', $wanted);
-        }
-
-        return array_values(array_unique($still));
-    }
-
-    /** @param  list<Pass>  $passes */
-    private function index(array $passes, string $parameter, mixed $wanted): int
-    {
-        foreach ($passes as $k => $pass) {
-            if ($pass->id === $wanted || $pass->name === $wanted) {
-                return $k;
-            }
-        }
-        throw InvalidParameter::of($parameter, 'names '.json_encode($wanted).', but the passes are '.implode(', ', array_map(fn (Pass $pass) => $pass->name, $passes)));
     }
 
     /**

@@ -18,6 +18,9 @@ final class MarkerDots
     /** The ring reaches so many times as far as the disc. */
     private const RING = 1.5;
 
+    /** At the ring's outer edge the surface may lie so far from the dot's plane, in radii. */
+    private const FLAT = 0.35;
+
     /** @var array<string, list<array{float, float, float}>> by part */
     private array $placed = [];
 
@@ -50,6 +53,9 @@ final class MarkerDots
         $p = $surface->positions;
         foreach (array_keys($order) as $v) {
             [$x, $y, $z] = [$p[3 * $v], $p[3 * $v + 1], $p[3 * $v + 2]];
+            if (! $this->sticks($part, $x, $y, $z)) {
+                continue;
+            }
             foreach ($dots as [$a, $b, $c]) {
                 if (($x - $a) ** 2 + ($y - $b) ** 2 + ($z - $c) ** 2 < $this->spacingMm ** 2) {
                     continue 2;
@@ -59,6 +65,33 @@ final class MarkerDots
         }
 
         return $dots;
+    }
+
+    /** Whether a dot lies flat there: over an edge or in a corner nobody glues one. */
+    private function sticks(Part $part, float $x, float $y, float $z): bool
+    {
+        $n = [
+            $part->distance($x + 1e-2, $y, $z) - $part->distance($x - 1e-2, $y, $z),
+            $part->distance($x, $y + 1e-2, $z) - $part->distance($x, $y - 1e-2, $z),
+            $part->distance($x, $y, $z + 1e-2) - $part->distance($x, $y, $z - 1e-2),
+        ];
+        $l = sqrt($n[0] ** 2 + $n[1] ** 2 + $n[2] ** 2);
+        if ($l === 0.0) {
+            return false;
+        }
+        $u = abs($n[0]) < 0.6 * $l ? [0.0, $n[2], -$n[1]] : [-$n[2], 0.0, $n[0]];
+        $w = 1.0 / sqrt($u[0] ** 2 + $u[1] ** 2 + $u[2] ** 2);
+        $u = [$u[0] * $w, $u[1] * $w, $u[2] * $w];
+        $v = [($n[1] * $u[2] - $n[2] * $u[1]) / $l, ($n[2] * $u[0] - $n[0] * $u[2]) / $l, ($n[0] * $u[1] - $n[1] * $u[0]) / $l];
+        $r = self::RING * $this->radiusMm;
+        for ($k = 0; $k < 8; $k++) {
+            [$c, $s] = [$r * cos(0.25 * M_PI * $k), $r * sin(0.25 * M_PI * $k)];
+            if (abs($part->distance($x + $c * $u[0] + $s * $v[0], $y + $c * $u[1] + $s * $v[1], $z + $c * $u[2] + $s * $v[2])) > self::FLAT * $this->radiusMm) {
+                return false;
+            }
+        }
+
+        return true;
     }
 
     /**

@@ -15,6 +15,61 @@ final class ScanBuilder
 
     public const BALL = 8.0;
 
+    /** Centres of the balls of a small target. */
+    public const BALLS = [[0.0, 0.0, 10.0], [50.0, 5.0, 14.0], [20.0, 45.0, 8.0], [-30.0, 30.0, 20.0]];
+
+    /**
+     * Two looks at the balls from opposite sides, each in coordinates of its own.
+     *
+     * @return list<Pass>
+     */
+    public static function ballsFromTwoSides(float $radius): array
+    {
+        $passes = [];
+        foreach ([[-200.0, -40.0, 150.0], [220.0, 60.0, 120.0]] as $head => $eye) {
+            $p = [];
+            foreach (self::BALLS as [$x, $y, $z]) {
+                for ($k = 0; $k < 900; $k++) {
+                    // A spiral from pole to pole, evenly spread.
+                    $h = 1.0 - 2.0 * ($k + 0.5) / 900;
+                    $s = sqrt(1.0 - $h * $h);
+                    $n = [$s * cos(2.399963 * $k), $s * sin(2.399963 * $k), $h];
+                    if ($n[0] * ($eye[0] - $x) + $n[1] * ($eye[1] - $y) + $n[2] * ($eye[2] - $z) > 60.0) {
+                        array_push($p, $x + $radius * $n[0], $y + $radius * $n[1], $z + $radius * $n[2]);
+                    }
+                }
+            }
+            $passes[] = Pass::of("head $head", PointCloud::fromFlat($p, sensorOrigin: $eye)->transformed(Transform::turn([1.0, 2.0, 3.0], 0.7 + $head)->then(Transform::shift(40.0, -80.0, 7.0))));
+        }
+
+        return $passes;
+    }
+
+    /**
+     * A plate with dots on it that lie in no pattern, seen twice; the second time thrown somewhere else.
+     *
+     * @return list<Pass>
+     */
+    public static function dottedPlates(float $radius): array
+    {
+        $dots = [[6.0, 7.0], [20.0, 5.0], [33.0, 9.0], [9.0, 22.0], [24.0, 19.0], [35.0, 26.0], [15.0, 33.0]];
+        $passes = [];
+        foreach ([Transform::identity(), Transform::turn([0.0, 1.0, 1.0], 1.3)->then(Transform::shift(90.0, 0.0, 12.0))] as $k => $away) {
+            $p = $colours = [];
+            for ($i = 0; $i < 100; $i++) {
+                for ($j = 0; $j < 100; $j++) {
+                    [$x, $y] = [0.4 * $i + 0.13 * $k, 0.4 * $j];
+                    $near = min(array_map(fn (array $dot) => sqrt(($x - $dot[0]) ** 2 + ($y - $dot[1]) ** 2), $dots));
+                    array_push($p, $x, $y, 0.0);
+                    $colours[] = $near < $radius ? 0xF4F2EC : ($near < 1.5 * $radius ? 0x141414 : 0x8C857A);
+                }
+            }
+            $passes[] = Pass::of("look $k", PointCloud::fromFlat($p, [], $colours, [20.0, 20.0, 200.0])->transformed($away));
+        }
+
+        return $passes;
+    }
+
     /**
      * @param  int  $perSide  points along the longest side of the box
      * @return list<Pass> seen from the sides and from above, in the coordinates of the part

@@ -1,4 +1,4 @@
-import type { Estimate, OperationInfo, ProjectCard, ProjectState, Scanner, TextLook } from './types';
+import type { Estimate, OperationInfo, PairPreview, ProjectCard, ProjectState, Scanner, SolvedFixture, TextLook } from './types';
 
 /** A request the server refused, with its words for the person. */
 export class ApiError extends Error {
@@ -67,9 +67,11 @@ export const api = {
   estimate: (id: string, operation: string, parameters: Record<string, unknown>) => request<Estimate>('POST', `/projects/${id}/estimate`, { operation, parameters }),
   datumPreview: (id: string, data: { body: string; face: number; kind: string; angle: number }) =>
     request<{ datum: import('./types').DatumItem; faces: number[]; whole: boolean }>('POST', `/projects/${id}/datum-preview`, data),
+  pairPreview: (id: string, pairs: unknown[], bounds: unknown) => request<PairPreview>('POST', `/projects/${id}/pair-preview`, { pairs, bounds }),
+  fixtures: () => request<SolvedFixture[]>('GET', '/fixtures'),
   framePreview: (id: string, data: Record<string, unknown>) =>
     request<{ transform: number[]; locks: Record<string, string | null> }>('POST', `/projects/${id}/frame-preview`, data),
-  columns: (id: string, upload: string) => request<TextLook | null>('GET', `/projects/${id}/uploads/${upload}/columns`),
+  columns: (id: string, upload: string) => request<TextLook | undefined>('GET', `/projects/${id}/uploads/${upload}/columns`),
   startCapture: (id: string, scanner: Partial<Scanner> | null) => request<{ id: string; token: string | null; address: string }>('POST', `/projects/${id}/captures`, { scanner }),
   tellCapture: (id: string, capture: string, what: 'pause' | 'go' | 'look' | 'spray' | 'finish' | 'drop', direction?: readonly number[]) =>
     request<unknown>('POST', `/projects/${id}/captures/${capture}/command`, { do: what, ...(direction ? { direction } : {}) }),

@@ -22,6 +22,7 @@ export interface PassItem {
   residual: number | null;
   overlap: number | null;
   locked: boolean;
+  bounds?: { min: [number, number, number]; max: [number, number, number] };
 }
 
 export interface Hole {
@@ -88,6 +89,26 @@ export interface Scanner {
   dots: boolean;
   dotRadius: number;
   dotSpacing: number;
+}
+
+/** Where fixed sensors stand to each other (docs/fixture.md). */
+export interface Fixture {
+  fixture: 1;
+  unit?: string;
+  heads: { name: string; transform: number[]; residual?: number; balls?: number }[];
+}
+
+export interface SolvedFixture {
+  id: number;
+  project: string;
+  at: string;
+  fixture: Fixture;
+}
+
+export interface PairPreview {
+  transform: number[];
+  residuals: number[];
+  hint: [number, number, number] | null;
 }
 
 /** A live capture that is not over yet. */
@@ -159,7 +180,7 @@ export interface ParameterInfo {
   exclusiveMin: boolean;
   max: number | null;
   choices: string[];
-  picks: 'points' | 'pairs' | 'selection' | 'box' | 'names' | 'locked' | 'items' | 'clusters' | null;
+  picks: 'points' | 'pairs' | 'selection' | 'box' | 'names' | 'locked' | 'items' | 'clusters' | 'group' | 'target' | 'fixture' | null;
   suggested: boolean;
 }
 

@@ -227,6 +227,12 @@ export class Viewport {
     this.draw();
   }
 
+  /** Shows an item moved, until null puts it back. */
+  preview(itemId: string, by: readonly number[] | null): void {
+    this.find(itemId)?.preview(by, this.frame);
+    this.draw();
+  }
+
   /** Shows what was cut away from these passes. */
   showRemoved(ids: Readonly<Record<string, boolean>>): void {
     this.removedShown = ids;

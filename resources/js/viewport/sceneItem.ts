@@ -41,6 +41,7 @@ export class SceneItem {
   private drawn: Uint32Array | null = null;
   private removed: THREE.Points | null = null;
   private apart: number | null = null;
+  private by: THREE.Matrix4 | null = null;
 
   constructor(
     readonly id: string,
@@ -194,9 +195,17 @@ export class SceneItem {
     this.reframe(frame);
   }
 
+  /** Shows the item moved in the project; its own place stays. */
+  preview(by: readonly number[] | null, frame: THREE.Matrix4): void {
+    this.by = by ? new THREE.Matrix4().set(...(by as unknown as Parameters<THREE.Matrix4['set']>)) : null;
+    this.reframe(frame);
+  }
+
   /** Shows the item in another frame; its own place stays. */
   reframe(frame: THREE.Matrix4): void {
-    this.object.matrix.copy(frame).multiply(this.local);
+    this.object.matrix.copy(frame);
+    if (this.by) this.object.matrix.multiply(this.by);
+    this.object.matrix.multiply(this.local);
     this.object.matrixWorldNeedsUpdate = true;
   }
 

@@ -1,7 +1,8 @@
-import { Undo2, X } from 'lucide-react';
+import { FileJson, Undo2, X } from 'lucide-react';
 import { useState } from 'react';
 import { api } from '../api/client';
 import { RerunForm } from '../features/operations/RerunForm';
+import { type PairLine, RegisterReport } from '../features/register/RegisterReport';
 import { seconds } from '../ui/format';
 import { useWorkspace } from './context';
 import { hasForm, labelOf } from './stages';
@@ -16,7 +17,8 @@ export function StepDetails({ stepId }: { stepId: number }) {
   const operation = operations.find((o) => o.name === step?.operation);
   const later = data.steps.filter((s) => s.state === 'done' && s.id > stepId).length;
   const close = () => store.setState({ openStep: null });
-  const pairs = (step?.figures?.after.pairs ?? null) as { moving: string; still: string; overlap: number; residual: number }[] | null;
+  const pairs = (step?.figures?.after.pairs ?? null) as PairLine[] | null;
+  const fixture = step?.figures?.after.fixture;
   return (
     <section className="min-h-0 flex-1 overflow-y-auto p-3" aria-label="Step details">
       <h2 className="mb-2 flex items-center text-sm font-semibold">
@@ -44,27 +46,11 @@ export function StepDetails({ stepId }: { stepId: number }) {
               {note}
             </p>
           ))}
-          {pairs ? (
-            <table className="table table-xs">
-              <thead>
-                <tr>
-                  <th>Pair</th>
-                  <th>Overlap</th>
-                  <th>Residual</th>
-                </tr>
-              </thead>
-              <tbody>
-                {pairs.map((p) => (
-                  <tr key={`${p.moving}>${p.still}`}>
-                    <td>
-                      {p.moving} on {p.still}
-                    </td>
-                    <td>{Math.round(100 * p.overlap)} %</td>
-                    <td>{p.residual.toFixed(3)} mm</td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
+          {Array.isArray(pairs) && typeof pairs[0] === 'object' ? <RegisterReport step={step} pairs={pairs} /> : null}
+          {fixture ? (
+            <a className="btn btn-sm font-normal" href={`data:application/json,${encodeURIComponent(JSON.stringify(fixture, null, 1))}`} download="fixture.json">
+              <FileJson size={13} aria-hidden /> Save the fixture as a file
+            </a>
           ) : null}
           {step.state === 'done' ? (
             <div className="flex flex-wrap gap-2">

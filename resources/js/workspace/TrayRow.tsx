@@ -97,7 +97,7 @@ export function TrayRow({ id, ids, locked, copies, name, swatch, figure, hint, r
   ];
   return (
     <li
-      className={`group flex items-center gap-1.5 rounded-field px-2 h-7 hover:bg-base-300 ${hidden ? 'opacity-70' : ''}`}
+      className={`group flex items-center gap-1.5 rounded-field px-2 h-7 hover:bg-base-300 ${hidden ? 'text-base-content/70' : ''}`}
       title={hint}
       draggable={!editing}
       onDragStart={(e) => e.dataTransfer.setData('text/plain', id)}

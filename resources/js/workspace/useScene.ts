@@ -67,6 +67,14 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
     };
   }, [viewport, passes, bodies, hidden, projectId, store]);
 
+  // Picked pairs show at once where they would bring what moves.
+  const pairPreview = useView((s) => s.pairPreview);
+  useEffect(() => {
+    if (!pairPreview) return;
+    viewport.current?.preview(pairPreview.itemId, pairPreview.transform);
+    return () => viewport.current?.preview(pairPreview.itemId, null);
+  }, [pairPreview, viewport]);
+
   useEffect(() => viewport.current?.setDatums(datums.filter((d) => !hidden[d.id])), [viewport, datums, hidden]);
 
   const removedShown = useView((s) => s.removedShown);

@@ -141,4 +141,13 @@ final class RegisterTest extends TestCase
         $this->expectExceptionMessage('nearly in a line');
         (new PairPoints)(new Workpiece([Pass::of('a', PointCloud::fromFlat([0.0, 0.0, 0.0]))]), new PairPointsParameters('a', $line), new NoProgress);
     }
+
+    #[Test]
+    public function one_more_pick_is_wanted_where_the_others_hold_least(): void
+    {
+        // Three picks near the edge x = y = 0 of a long box: what swings about it moves the far edge most.
+        $pairs = array_map(fn (array $at) => ['from' => $at, 'to' => $at], [[0.0, 0.0, 0.0], [0.0, 1.0, 50.0], [1.0, 0.0, 100.0]]);
+        [$x, $y] = PairPoints::hint($pairs, [0.0, 0.0, 0.0], [80.0, 40.0, 100.0]);
+        self::assertSame([80.0, 40.0], [$x, $y]);
+    }
 }

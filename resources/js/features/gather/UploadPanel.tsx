@@ -60,7 +60,7 @@ export function UploadPanel() {
     // What the columns of a text file mean is asked before it is read.
     const texts: TextFile[] = [];
     for (const upload of uploads) {
-      const look = await api.columns(projectId, upload).catch(() => null);
+      const look = await api.columns(projectId, upload).catch(() => undefined);
       if (look) texts.push({ upload, name: names[upload] ?? '', look });
     }
     if (texts.length > 0) setAsking({ uploads, texts });

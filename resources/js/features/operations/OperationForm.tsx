@@ -1,14 +1,16 @@
 import { Eye, Play } from 'lucide-react';
 import { useEffect, useRef } from 'react';
 import { api } from '../../api/client';
-import type { OperationInfo } from '../../api/types';
+import type { Fixture, OperationInfo } from '../../api/types';
 import { seconds } from '../../ui/format';
 import { useView, useWorkspace } from '../../workspace/context';
 import { DatumPicks } from '../orient/DatumPicks';
 import { SixLocks } from '../orient/SixLocks';
 import { CropBoxFields } from '../gather/CropBoxFields';
 import { SelectionPicks } from '../gather/SelectionPicks';
-import { isPicked, lacking, parametersToSend } from './request';
+import { isPicked, lacking, namesFor, parametersToSend } from './request';
+import { FixturePicks } from '../register/FixturePicks';
+import { GroupPicks } from '../register/GroupPicks';
 import { PairPicks } from '../register/PairPicks';
 import { ParameterField } from './ParameterField';
 import { isTriable, sameParameters } from './trial';
@@ -29,7 +31,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
   const parameters = parametersToSend(operation, values, { picks, selection, locked, cropBox });
   const lack = lacking(operation, parameters, { picks, selection, data });
   const estimate = useEstimate(operation, parameters, lack === null && operation.stage !== 'orient' && selection.length === 0);
-  const names = operation.stage === 'register' ? data.snapshot.passes : data.snapshot.datums;
+  const names = namesFor(operation, data.snapshot);
   const trial = data.trial?.step.operation === operation.name ? data.trial : null;
   const isTried = trial?.step.state === 'done' && sameParameters(trial.step.parameters, parameters);
   const looksOnly = operation.name === 'noise-report';
@@ -71,7 +73,9 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
           <ParameterField key={p.name} parameter={p} value={values[p.name]} names={names} onChange={(v) => set(p.name, v)} />
         ))}
       {operation.name === 'add-datum' ? <DatumPicks kind={String(values.kind ?? 'plane')} angle={Number(values.angle)} /> : null}
-      {operation.name === 'pair-points' ? <PairPicks moving={values.moving as string | undefined} /> : null}
+      {operation.name === 'pair-points' || (operation.name === 'place' && values.start === 'pairs') ? <PairPicks moving={values.moving as string | undefined} /> : null}
+      {operation.parameters.some((p) => p.picks === 'fixture') ? <FixturePicks value={values.fixture as Fixture | undefined} onChange={(fixture) => set('fixture', fixture)} /> : null}
+      {operation.parameters.some((p) => p.picks === 'group') ? <GroupPicks value={(values.with as string[] | undefined) ?? []} not={[values.moving, values.onto]} onChange={(ids) => set('with', ids.length === 0 ? undefined : ids)} /> : null}
       {operation.parameters.some((p) => p.picks === 'selection') ? <SelectionPicks /> : null}
       {operation.parameters.some((p) => p.picks === 'box') ? <CropBoxFields /> : null}
       {operation.name === 'register' && locked.length > 0 ? <p>{locked.length === 1 ? '1 pass is' : `${locked.length} passes are`} locked in the tray and will not move.</p> : null}

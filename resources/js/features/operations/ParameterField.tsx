@@ -6,7 +6,7 @@ interface FieldProps {
   parameter: ParameterInfo;
   value: unknown;
   onChange: (value: unknown) => void;
-  names?: { id: string; name: string }[];
+  names?: readonly { id: string; name: string }[];
 }
 
 function NumberField({ parameter, value, onChange }: FieldProps) {

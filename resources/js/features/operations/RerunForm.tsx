@@ -4,14 +4,14 @@ import { api } from '../../api/client';
 import type { OperationInfo, StepItem } from '../../api/types';
 import { useWorkspace } from '../../workspace/context';
 import { ParameterField } from './ParameterField';
-import { isPicked } from './request';
+import { isPicked, namesFor } from './request';
 
 /** A step's parameters to change: it runs again from its place, and what came after it follows. */
 export function RerunForm({ step, operation, later, onDone }: { step: StepItem; operation: OperationInfo; later: number; onDone: () => void }) {
   const { data, projectId, run } = useWorkspace();
   const [changed, setChanged] = useState<Record<string, unknown>>({});
   const busy = data.steps.some((s) => s.state === 'running' || s.state === 'waiting');
-  const names = operation.stage === 'register' ? data.snapshot.passes : data.snapshot.datums;
+  const names = namesFor(operation, data.snapshot);
   const fields = operation.parameters.filter((p) => !isPicked(p) && p.choices.length !== 1);
   const value = (name: string, fallback: unknown) => (name in changed ? changed[name] : (step.parameters[name] ?? fallback));
   const submit = () => {

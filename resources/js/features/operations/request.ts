@@ -5,7 +5,7 @@ import type { Selection } from '../../viewport/marks';
 
 /** Which parameters the picks of an operation stand for; they have no field of their own. */
 /** A parameter that has no field of its own. */
-export const isPicked = (p: { name: string; picks: string | null }): boolean => PICKED.has(p.name) || p.picks === 'clusters';
+export const isPicked = (p: { name: string; picks: string | null }): boolean => PICKED.has(p.name) || ['clusters', 'group', 'target', 'fixture'].includes(p.picks ?? '') || (p.picks === 'points' && p.name === 'about');
 
 const PICKED: ReadonlySet<string> = new Set(['seed', 'points', 'pairs', 'selection', 'locked', 'box', 'items']);
 
@@ -16,6 +16,10 @@ interface Gestures {
   locked: readonly string[];
   cropBox: Box | null;
 }
+
+/** What the names in an operation's lists are names of. */
+export const namesFor = (operation: OperationInfo, { passes, bodies, datums }: ProjectState['snapshot']): readonly { id: string; name: string }[] =>
+  operation.name === 'move' || operation.name === 'place' ? [...passes, ...bodies] : operation.stage === 'register' ? passes : datums;
 
 /** The parameters as the server wants them: what is empty is left out, picks and selections are filled in. */
 export function parametersToSend(operation: OperationInfo, values: Record<string, unknown>, { picks, selection, locked, cropBox }: Gestures): Record<string, unknown> {
@@ -30,7 +34,8 @@ export function parametersToSend(operation: OperationInfo, values: Record<string
     if (points.length === 1 && out.kind !== 'point') out.seed = points[0];
     else if (points.length > 0) out.points = points;
   }
-  if (operation.name === 'pair-points') {
+  if (operation.name === 'move' && picks[0]) out.about = picks[0].pointMm;
+  if (operation.name === 'pair-points' || (operation.name === 'place' && values.start === 'pairs')) {
     out.pairs = picks.flatMap((p, k) => (k % 2 === 1 ? [{ from: picks[k - 1]?.pointMm, to: p.pointMm }] : []));
   }
   if (operation.parameters.some((p) => p.picks === 'locked')) {
@@ -51,10 +56,16 @@ export function lacking(operation: OperationInfo, sent: Record<string, unknown>,
   if (operation.name === 'register' && passes.length < 2) return 'Bring in a second pass.';
   if (operation.parameters.some((p) => p.picks === 'selection') && selection.length === 0) return 'Select what is meant: draw around it, or click a piece.';
   if (operation.name === 'crop' && sent.box === undefined) return 'Bring in a pass or a body first.';
-  if (operation.name === 'pair-points') {
+  if (operation.name === 'place' && (!sent.moving || !sent.onto)) return 'Choose what moves, and what it is placed on.';
+  if (operation.name === 'place' && sent.moving === sent.onto) return 'It cannot be placed on itself; choose another.';
+  if (operation.name === 'move' && !sent.moving) return 'Choose what moves.';
+  if (operation.name === 'move' && ['shiftX', 'shiftY', 'shiftZ', 'turnX', 'turnY', 'turnZ'].every((k) => !sent[k])) return 'Type by how much it should move.';
+  if (operation.name === 'apply-fixture' && !sent.fixture) return 'Choose a fixture, or open the file of one.';
+  if (['match', 'match-markers'].includes(operation.name) && passes.length < 2) return 'Bring in a second pass.';
+  if (operation.name === 'pair-points' || (operation.name === 'place' && sent.start === 'pairs')) {
     if (!sent.moving) return 'Choose the pass that moves.';
     const pairs = Math.floor(picks.length / 2);
-    if (pairs < 3) return `Pick ${3 - pairs} more ${pairs === 2 ? 'pair' : 'pairs'}: a place on the moving pass, then the same place on another.`;
+    if (pairs < 3) return `Pick ${3 - pairs} more ${pairs === 2 ? 'pair' : 'pairs'}: a place on what moves, then the same place on what stays.`;
   }
   if (operation.name === 'add-datum') {
     if (picks.length === 0) return 'Click a place on the part.';

@@ -1,22 +1,57 @@
+import { useEffect, useState } from 'react';
+import { api } from '../../api/client';
+import type { PairPreview } from '../../api/types';
 import { useView, useWorkspace } from '../../workspace/context';
 
-/** The picked pairs in words. */
+/** The picked pairs in words, the error of each as soon as three are there, and the moving pass where they would bring it. */
 export function PairPicks({ moving }: { moving: string | undefined }) {
-  const { data } = useWorkspace();
+  const { data, projectId, store } = useWorkspace();
   const picks = useView((s) => s.picks);
-  const nameOf = (id: string) => data.snapshot.passes.find((p) => p.id === id)?.name ?? '';
+  const items = [...data.snapshot.passes, ...data.snapshot.bodies];
+  const nameOf = (id: string) => items.find((p) => p.id === id)?.name ?? '';
   const wrong = picks.find((p, k) => moving && (p.itemId === moving) !== (k % 2 === 0));
+  const pairs = picks.flatMap((p, k) => (k % 2 === 1 ? [{ from: picks[k - 1]?.pointMm, to: p.pointMm }] : []));
+  const [solved, setSolved] = useState<PairPreview | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const key = wrong || !moving ? '' : JSON.stringify(pairs);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the key says which pairs
+  useEffect(() => {
+    setSolved(null);
+    setProblem(null);
+    store.setState({ pairPreview: null });
+    if (pairs.length < 3 || key === '' || !moving) return;
+    let live = true;
+    api
+      .pairPreview(projectId, pairs, data.snapshot.passes.find((p) => p.id === moving)?.bounds ?? null)
+      .then((found) => {
+        if (!live) return;
+        setSolved(found);
+        store.setState({ pairPreview: { itemId: moving, transform: found.transform } });
+      })
+      .catch((refused: Error) => live && setProblem(refused.message));
+    return () => {
+      live = false;
+    };
+  }, [key, moving, projectId, store]);
+  useEffect(() => () => store.setState({ pairPreview: null }), [store]);
+  const worst = solved ? Math.max(...solved.residuals) : 0;
   return (
-    <div>
-      <ol className="grid gap-0.5">
+    <div className="grid gap-1">
+      <ol className="grid gap-0.5" aria-label="Picked pairs">
         {picks.map((p, k) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: a pick is its number
-          <li key={k}>
-            {1 + (k >> 1)} · {k % 2 === 0 ? 'moving' : 'fixed'} · {nameOf(p.itemId)}
+          <li key={k} className="flex">
+            <span className="flex-1 truncate">
+              {1 + (k >> 1)} · {k % 2 === 0 ? 'moving' : 'fixed'} · {nameOf(p.itemId)}
+            </span>
+            {k % 2 === 1 && solved ? <span className={solved.residuals[k >> 1] === worst && worst > 0.5 ? 'text-warning' : 'opacity-85'}>{(solved.residuals[k >> 1] ?? 0).toFixed(2)} mm off</span> : null}
           </li>
         ))}
       </ol>
-      <p className="opacity-85">{wrong ? 'A pick is on the wrong pass: odd picks belong on the moving one. Backspace removes the last.' : 'Same places, same order: moving pass first, then its partner. Backspace removes the last pick.'}</p>
+      <p className={wrong || problem ? 'text-warning' : 'opacity-85'}>
+        {wrong ? 'A pick is on the wrong pass: odd picks belong on the moving one. Backspace removes the last.' : (problem ?? (solved ? 'The view shows where these pairs would bring it.' : 'Same places, same order: on what moves first, then its partner. Backspace removes the last pick.'))}
+      </p>
+      {solved?.hint && pairs.length < 6 ? <p className="opacity-85">One more pick would help most near {solved.hint.map((v) => v.toFixed(0)).join(', ')} mm.</p> : null}
     </div>
   );
 }

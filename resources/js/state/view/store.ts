@@ -49,6 +49,8 @@ export interface ViewState {
   /** what lies outside of this box is hidden, and how many points and faces that is, by item */
   hiddenOutside: { box: Box; counts: Record<string, number> } | null;
   datumPreview: DatumPreview | null;
+  /** where picked pairs would bring the moving pass or body */
+  pairPreview: { itemId: string; transform: number[] } | null;
   framePreview: { transform: number[]; locks: Record<string, string | null> } | null;
   openStep: number | null;
   /** a trial that is done is shown in place of what it would change */
@@ -60,7 +62,7 @@ export interface ViewState {
 }
 
 export const initialView: ViewState = {
-  stage: 'gather', openOperation: null, hidden: {}, removedShown: {}, map: null, standIn: 1, folded: {}, shareDrawn: 1, picks: [], selection: [], behind: 0, through: false, selectTool: null, selectMode: 'replace', brush: { size: 24, unit: 'px' }, spread: { angle: 12, withinMm: null }, cropBox: null, hiddenOutside: null, datumPreview: null, framePreview: null, openStep: null, showTrial: true, colours: 'evidence', parallel: false, overlay: null,
+  stage: 'gather', openOperation: null, hidden: {}, removedShown: {}, map: null, standIn: 1, folded: {}, shareDrawn: 1, picks: [], selection: [], behind: 0, through: false, selectTool: null, selectMode: 'replace', brush: { size: 24, unit: 'px' }, spread: { angle: 12, withinMm: null }, cropBox: null, hiddenOutside: null, datumPreview: null, pairPreview: null, framePreview: null, openStep: null, showTrial: true, colours: 'evidence', parallel: false, overlay: null,
 };
 
 /** The colourings of bodies, in the order of the key C. */
@@ -74,7 +76,7 @@ export type ViewStore = ReturnType<typeof createViewStore>;
 
 export const createViewStore = () => createStore<ViewState>(() => initialView);
 
-const gestureState = { picks: [], selection: [], behind: 0, selectTool: null, cropBox: null, datumPreview: null, framePreview: null } as const;
+const gestureState = { picks: [], selection: [], behind: 0, selectTool: null, cropBox: null, datumPreview: null, pairPreview: null, framePreview: null } as const;
 
 export const commands = (store: ViewStore) => ({
   goTo: (stage: StageName) => store.setState({ stage, openOperation: null, openStep: null, ...gestureState }),

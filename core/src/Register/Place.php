@@ -1,0 +1,125 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Register;
+
+use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Mesh\Kernel\Sampling;
+use Emberstone\Core\Operation\About;
+use Emberstone\Core\Operation\Body;
+use Emberstone\Core\Operation\Estimate;
+use Emberstone\Core\Operation\Format;
+use Emberstone\Core\Operation\InvalidParameter;
+use Emberstone\Core\Operation\Operation;
+use Emberstone\Core\Operation\Outcome;
+use Emberstone\Core\Operation\PartProgress;
+use Emberstone\Core\Operation\Pass;
+use Emberstone\Core\Operation\Progress;
+use Emberstone\Core\Operation\Result;
+use Emberstone\Core\Operation\Stage;
+use Emberstone\Core\Operation\UnsuitableInput;
+use Emberstone\Core\Operation\Workpiece;
+
+/**
+ * Places a body or pass on another, and keeps both apart: the parts of an assembly, each scanned well on its own, come into the coordinates of a
+ * rough scan of all of them together.
+ *
+ * @implements Operation<PlaceParameters>
+ */
+final class Place implements Operation
+{
+    /** Points that stand for a mesh. */
+    private const SAMPLES = 40_000;
+
+    /** Without a share like this on the other, a place means nothing. */
+    private const LEAST_OVERLAP = 0.1;
+
+    public static function about(): About
+    {
+        return new About('place', Stage::Register, 'Place', 'Places a body on another and keeps both apart: parts of an assembly on a rough scan of the whole.', 'any', PlaceParameters::class);
+    }
+
+    public function estimate(Workpiece $workpiece, object $parameters): Estimate
+    {
+        return new Estimate($parameters->start === 'shape' ? 8.0 : 3.0, 250);
+    }
+
+    public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
+    {
+        $moving = Items::named($workpiece, 'moving', $parameters->moving);
+        $onto = Items::named($workpiece, 'onto', $parameters->onto);
+        $group = [$moving->id, ...array_map(fn (string $name) => Items::named($workpiece, 'with', $name)->id, $parameters->with)];
+        $this->refuseLocked($workpiece, $group, $parameters->locked);
+        if (in_array($onto->id, $group, true)) {
+            throw InvalidParameter::of('with', "holds {$onto->name}, which stays where it is");
+        }
+        $by = Transform::identity();
+        $figures = [];
+        $notes = [];
+        $outcome = Outcome::Reached;
+        if ($parameters->start === 'pairs') {
+            ['by' => $by, 'residuals' => $residuals] = PairPoints::solve($parameters->pairs);
+            $figures['pairs'] = array_map(fn (float $r) => round($r, 4), $residuals);
+        }
+        if ($parameters->start === 'shape' || $parameters->tighten) {
+            $prepared = Prepare::all([self::asPass($onto), self::asPass($moving)], new PartProgress($progress, 0.0, 0.3));
+            $prepared[1]->transform = $by;
+            $spacing = max($prepared[0]->spacing, $prepared[1]->spacing);
+            $reach = $parameters->maxDistance ?? 10.0 * $spacing;
+            if ($parameters->start === 'shape') {
+                $notes = (new RoughPlacing(new BestFit($prepared, $reach, 2.5 * $spacing), $prepared, $spacing, $reach))->place([0], new PartProgress($progress, 0.3, 0.8));
+                $outcome = $notes === [] ? $outcome : Outcome::NotConverged;
+            }
+            $fit = new BestFit($prepared, $reach, min($reach, 1.5 * $spacing));
+            if ($parameters->tighten) {
+                $fit->onto([1], [0], 1);
+            }
+            $progress->advance('best fit', 0.95);
+            $by = $prepared[1]->transform;
+            $there = $fit->lies(1, 0, 2.5 * $spacing, 1);
+            $overlap = $there['near'] / max(1, $prepared[1]->sampleCount());
+            if ($overlap < self::LEAST_OVERLAP) {
+                throw UnsuitableInput::because("{$moving->name} does not lie on {$onto->name}: only ".round(100 * $overlap).' % of it does. Pick pairs to bring it near, or check that both show the same part in the same unit.');
+            }
+            $figures += ['overlap' => round($overlap, 4), 'residual' => round($there['scale'], 5)];
+        }
+        $progress->advance('placed', 1.0);
+
+        return new Result(
+            Items::moved($workpiece, $group, $by),
+            "$moving->name on $onto->name".(isset($figures['residual']) ? ', residual '.Format::mm($figures['residual']) : ''),
+            [], $figures + ['transform' => $by->matrix], $notes, $outcome,
+        );
+    }
+
+    /**
+     * @param  list<string>  $group  ids
+     * @param  array<int, string>  $locked
+     */
+    private function refuseLocked(Workpiece $workpiece, array $group, array $locked): void
+    {
+        foreach ($locked as $name) {
+            $one = Items::named($workpiece, 'locked', $name);
+            if (in_array($one->id, $group, true)) {
+                throw UnsuitableInput::because("{$one->name} is locked and does not move; unlock it first.");
+            }
+        }
+    }
+
+    /** What stands for it while places are looked for: points on its surface with normals, in project coordinates. */
+    private static function asPass(Pass|Body $one): Pass
+    {
+        $placed = $one->placed();
+        if ($placed instanceof PointCloud) {
+            return Pass::of($one->name, $placed);
+        }
+        if ($placed->faces === []) {
+            throw UnsuitableInput::because("{$one->name} has no faces to place it by.");
+        }
+        ['points' => $points, 'normals' => $normals] = Sampling::evenly($placed->positions, $placed->faces, self::SAMPLES);
+
+        return Pass::of($one->name, PointCloud::fromFlat($points, $normals));
+    }
+}

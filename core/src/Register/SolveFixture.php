@@ -1,0 +1,76 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Register;
+
+use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Operation\About;
+use Emberstone\Core\Operation\Estimate;
+use Emberstone\Core\Operation\Format;
+use Emberstone\Core\Operation\Operation;
+use Emberstone\Core\Operation\Pass;
+use Emberstone\Core\Operation\Progress;
+use Emberstone\Core\Operation\Result;
+use Emberstone\Core\Operation\Stage;
+use Emberstone\Core\Operation\UnsuitableInput;
+use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Parallel\Cores;
+use Emberstone\Core\Parallel\Fork;
+
+/**
+ * Finds where several fixed sensors stand from one capture of a known target: each pass is one head's look at it. The passes are placed on the target,
+ * and the poses are kept as a fixture.
+ *
+ * @implements Operation<SolveFixtureParameters>
+ */
+final class SolveFixture implements Operation
+{
+    public static function about(): About
+    {
+        return new About('solve-fixture', Stage::Register, 'Solve fixture', 'Finds where fixed sensors stand from their looks at a target with balls, each pass one head. The poses are kept for later captures.', 'passes', SolveFixtureParameters::class);
+    }
+
+    public function estimate(Workpiece $workpiece, object $parameters): Estimate
+    {
+        return new Estimate(0.5 + 1e-5 * $workpiece->pointCount(), 100 + 4e-4 * $workpiece->pointCount());
+    }
+
+    public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
+    {
+        if ($workpiece->passes === []) {
+            throw UnsuitableInput::because('There is no pass to look at: capture the target with every head first.');
+        }
+        $radius = 0.5 * $parameters->diameter;
+        $target = array_map(fn (array $ball) => array_map(floatval(...), array_values($ball)), array_values($parameters->balls));
+        $tasks = array_map(fn (Pass $pass) => function () use ($pass, $radius, $target): string {
+            // Heads measure in units of their own; a fixture is in millimetres.
+            $scale = Transform::scale($pass->transform->scaleFactor());
+            $balls = FixtureBalls::find($pass->keptCloud()->transformed($scale), $radius);
+            $found = FixtureBalls::pose($balls, $target, $radius);
+
+            return json_encode(['seen' => count($balls), 'balls' => $found['balls'] ?? 0, 'rms' => $found['rms'] ?? 0.0, 'pose' => $found === null ? null : $found['pose']->matrix], JSON_THROW_ON_ERROR | JSON_PRESERVE_ZERO_FRACTION);
+        }, $workpiece->passes);
+        $heads = $passes = $notes = [];
+        foreach (Fork::map($tasks, Cores::count(), $progress, 'balls') as $k => $json) {
+            $found = json_decode($json, true, 8, JSON_THROW_ON_ERROR);
+            $pass = $workpiece->passes[$k];
+            if ($found['pose'] === null) {
+                throw UnsuitableInput::because("{$pass->name}: {$found['seen']} balls of {$parameters->diameter} mm were found, and fewer than three of them lie to each other as on the target. Check the diameter, bring the target fully into view, or leave this pass out.");
+            }
+            $pose = Transform::fromMatrix($found['pose']);
+            $heads[] = ['name' => $pass->name, 'transform' => $pose, 'residual' => $found['rms'], 'balls' => $found['balls']];
+            $passes[] = $pass->moved(Transform::scale($pass->transform->scaleFactor())->then($pose), $found['rms'], 1.0);
+            if ($found['balls'] < count($target)) {
+                $notes[] = "{$pass->name} saw {$found['balls']} of ".count($target).' balls.';
+            }
+        }
+        $worst = max(array_column($heads, 'residual'));
+
+        return new Result(
+            $workpiece->withPasses($passes), count($heads).' heads, residual '.Format::mm($worst), [],
+            ['residual' => round($worst, 5), 'heads' => array_map(fn (array $head) => ['name' => $head['name'], 'balls' => $head['balls'], 'residual' => round($head['residual'], 5)], $heads), 'fixture' => Fixture::of($heads)->toArray()],
+            $notes,
+        );
+    }
+}

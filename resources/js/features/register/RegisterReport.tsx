@@ -1,0 +1,91 @@
+import { Scissors } from 'lucide-react';
+import { api } from '../../api/client';
+import type { StepItem } from '../../api/types';
+import { useWorkspace } from '../../workspace/context';
+
+export interface PairLine {
+  moving: string;
+  still: string;
+  overlap: number;
+  residual: number;
+}
+
+/** Passes in the order they are named first, the residual of each pair both ways, and the pair and pass that fit worst. */
+export function digest(pairs: readonly PairLine[]) {
+  const names = [...new Set(pairs.flatMap((p) => [p.moving, p.still]))].sort((a, b) => a.localeCompare(b, undefined, { numeric: true }));
+  const cell = (a: string, b: string) => pairs.find((p) => p.moving === a && p.still === b) ?? pairs.find((p) => p.moving === b && p.still === a) ?? null;
+  const mean = (name: string) => {
+    const of = pairs.filter((p) => p.moving === name || p.still === name).map((p) => p.residual);
+    return Math.sqrt(of.reduce((n, r) => n + r * r, 0) / Math.max(1, of.length));
+  };
+  const worst = [...names].sort((a, b) => mean(b) - mean(a))[0] ?? null;
+  const weakest = [...pairs].sort((a, b) => a.overlap - b.overlap)[0] ?? null;
+  const most = Math.max(1e-9, ...pairs.map((p) => p.residual));
+  return { names, cell, mean, worst, weakest, most };
+}
+
+/** Which pass fits which, as a matrix; which one fits worst, and taking it out. */
+export function RegisterReport({ step, pairs }: { step: StepItem; pairs: PairLine[] }) {
+  const { data, projectId, run, commands } = useWorkspace();
+  const { names, cell, mean, worst, weakest, most } = digest(pairs);
+  const doubtful = (step.figures?.after.doubtful as string | null | undefined) ?? worst;
+  const bad = data.snapshot.passes.find((p) => p.name === doubtful);
+  const busy = data.steps.some((s) => s.state === 'running' || s.state === 'waiting');
+  const without = () =>
+    run(async () => {
+      if (!bad) return;
+      await api.addStep(projectId, 'discard', { items: [bad.id] });
+      const locked = (step.parameters.locked as string[] | undefined)?.filter((id) => id !== bad.id);
+      await api.addStep(projectId, 'register', { ...step.parameters, ...(locked && locked.length > 0 ? { locked } : {}) });
+      commands.openOperation(null);
+    });
+  if (names.length === 0) return null;
+  return (
+    <section className="grid gap-2" aria-label="How passes fit">
+      {worst ? (
+        <p>
+          {doubtful === worst ? 'Fits worst' : 'Stands wrong'}: <strong>{doubtful}</strong>
+          {doubtful ? `, residual ${mean(doubtful).toFixed(3)} mm` : ''}.{weakest ? ` Weakest link: ${weakest.moving} and ${weakest.still}, ${Math.round(100 * weakest.overlap)} % in common.` : ''}
+        </p>
+      ) : null}
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a wide table scrolls, from the keyboard too */}
+      <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Residuals by pair">
+        <table className="text-xs">
+          <thead>
+            <tr>
+              <th />
+              {names.map((n, k) => (
+                <th key={n} className="px-1 text-right font-normal opacity-80" title={n}>
+                  {k + 1}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {names.map((a, k) => (
+              <tr key={a}>
+                <th className="max-w-20 truncate pr-1 text-left font-normal opacity-85" title={a}>
+                  {k + 1} {a}
+                </th>
+                {names.map((b) => {
+                  const pair = a === b ? null : cell(a, b);
+                  return (
+                    <td key={b} className="px-1 text-right tabular-nums" title={pair ? `${a} and ${b}: residual ${pair.residual.toFixed(3)} mm, ${Math.round(100 * pair.overlap)} % in common` : undefined} style={pair ? { background: `color-mix(in oklab, var(--color-warning) ${Math.round(45 * (pair.residual / most))}%, transparent)` } : undefined}>
+                      {a === b ? '·' : pair ? (1000 * pair.residual).toFixed(0) : ''}
+                    </td>
+                  );
+                })}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      <p className="opacity-85">Residuals in thousandths of a millimetre; an empty cell is a pair that has nothing in common.</p>
+      {bad && names.length > 2 && step.state === 'done' ? (
+        <button type="button" className="btn btn-sm font-normal" disabled={busy} title={busy ? 'A step is running' : 'Two steps; Undo brings it back'} onClick={without}>
+          <Scissors size={13} aria-hidden /> Take {bad.name} out and register again
+        </button>
+      ) : null}
+    </section>
+  );
+}
