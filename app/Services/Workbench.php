@@ -94,7 +94,7 @@ final class Workbench
         $snapshot['passes'] = array_values($passes);
         $snapshot['bodies'] = array_values($bodies);
         $snapshot['datums'] = array_map(fn (Datum $datum) => $datum->toArray(), $after->datums);
-        $snapshot['oriented'] = $snapshot['oriented'] || $operation === 'set-frame';
+        $snapshot['oriented'] = $snapshot['oriented'] || in_array($operation, ['set-frame', 'frame-from-points'], true);
 
         return $snapshot;
     }

@@ -25,8 +25,12 @@ use Emberstone\Core\Mend\KeepPieces;
 use Emberstone\Core\Mend\Repair;
 use Emberstone\Core\Mend\Smooth;
 use Emberstone\Core\Orient\AddDatum;
+use Emberstone\Core\Orient\Centre;
+use Emberstone\Core\Orient\FrameFromPoints;
 use Emberstone\Core\Orient\Scale;
 use Emberstone\Core\Orient\SetFrame;
+use Emberstone\Core\Orient\Shift;
+use Emberstone\Core\Orient\Turn;
 use Emberstone\Core\Register\ApplyFixture;
 use Emberstone\Core\Register\MatchMarkers;
 use Emberstone\Core\Register\MatchPasses;
@@ -46,7 +50,7 @@ final class Catalogue
         Fuse::class,
         Repair::class, FillHoles::class, KeepPieces::class, Smooth::class,
         Decimate::class,
-        AddDatum::class, SetFrame::class, Scale::class,
+        AddDatum::class, SetFrame::class, FrameFromPoints::class, Turn::class, Shift::class, Centre::class, Scale::class,
     ];
 
     /** @return list<string> */

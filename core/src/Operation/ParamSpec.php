@@ -33,8 +33,10 @@ final readonly class ParamSpec
                 continue;
             }
             $optional = $parameter->isDefaultValueAvailable();
+            // Of a union reflection tells the nullable part as one of its types.
+            $name = preg_replace('/^\?|\|null$/', '', (string) $type);
             $specs[] = new self(
-                $parameter->getName(), ltrim((string) $type, '?'), $type->allowsNull(), ! $optional,
+                $parameter->getName(), (string) $name, $type->allowsNull(), ! $optional,
                 $optional ? $parameter->getDefaultValue() : null, $attribute->newInstance(),
             );
         }
@@ -58,6 +60,7 @@ final readonly class ParamSpec
             'bool' => is_bool($value) ? $value : throw InvalidParameter::of($this->name, 'must be true or false'),
             'string' => is_string($value) ? $value : throw InvalidParameter::of($this->name, 'must be a text'),
             'string|float' => is_string($value) ? $value : (is_int($value) || is_float($value) ? (float) $value : throw InvalidParameter::of($this->name, 'must be a word or a number')),
+            'array|string' => is_string($value) || is_array($value) ? $value : throw InvalidParameter::of($this->name, 'must be a name, or an object'),
             'array' => is_array($value) ? $value : throw InvalidParameter::of($this->name, 'must be a list'),
             default => $value,
         };

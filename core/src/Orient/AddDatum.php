@@ -6,7 +6,9 @@ namespace Emberstone\Core\Orient;
 
 use Emberstone\Core\Exchange\Blob;
 use Emberstone\Core\Exchange\OpenBlob;
+use Emberstone\Core\Gather\SelectionParameters;
 use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Mesh\Kernel\Measure;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Datum;
@@ -21,15 +23,19 @@ use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Spatial\TriangleBvh;
 
 /**
- * Makes a plane, a cylinder or a point: from picked points, or from the smooth area around a place.
+ * Makes a datum: from picked points, from the smooth area around a place, from a brushed region, or from other datums.
  *
  * @implements Operation<AddDatumParameters>
  */
 final class AddDatum implements Operation
 {
+    private const MOST_POINTS = 20000;
+
+    private const LEAST_FACES = 8;
+
     public static function about(): About
     {
-        return new About('add-datum', Stage::Orient, 'Add datum', 'Makes a reference plane, cylinder or point on the part.', 'bodies', AddDatumParameters::class);
+        return new About('add-datum', Stage::Orient, 'Add datum', 'Makes a reference plane, axis, round shape or point on the part, or from datums that are there.', 'bodies', AddDatumParameters::class);
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate
@@ -44,17 +50,60 @@ final class AddDatum implements Operation
                 throw UnsuitableInput::because("There is a datum named \"{$parameters->name}\" already; choose another name.");
             }
         }
-        $datum = $parameters->points !== null
-            ? FitDatum::fromPoints(array_map(fn (array $point) => array_map(floatval(...), $point), $parameters->points), $parameters->kind, $parameters->name)
-            : $this->atSeed($workpiece, $parameters);
+        $datum = match (true) {
+            $parameters->construct !== null => Construct::of($parameters->construct, $workpiece->datums, $parameters->name),
+            $parameters->points !== null => FitDatum::fromPoints(array_map(fn (array $point) => array_map(floatval(...), $point), $parameters->points), $parameters->kind, $parameters->name),
+            $parameters->region !== null => $this->onRegion($workpiece, $parameters, $parameters->region),
+            default => $this->atSeed($workpiece, $parameters),
+        };
         $progress->advance('fitted', 1.0);
         $headline = match ($datum->kind) {
-            'cylinder' => 'ø '.Format::mm(2.0 * $datum->radius).' ± '.Format::mm($datum->rms),
-            'plane' => '± '.Format::mm($datum->rms),
+            'cylinder', 'sphere' => 'ø '.Format::mm(2.0 * $datum->radius).' ± '.Format::mm($datum->rms),
+            'cone' => sprintf('%.2f° to each side ± ', $datum->halfAngleDeg).Format::mm($datum->rms),
+            'plane' => $datum->points > 1 ? '± '.Format::mm($datum->rms) : $datum->made,
+            'line' => $datum->points > 1 ? '± '.Format::mm($datum->rms) : $datum->made,
             default => vsprintf('%.2f, %.2f, %.2f', $datum->origin),
         };
 
         return new Result($workpiece->withDatums([...$workpiece->datums, $datum]), "{$datum->name}: $headline", [], ['datum' => $datum->toArray()]);
+    }
+
+    /** @param  array<int, array{target: string, ranges: list<array{int, int}>}>  $region */
+    private function onRegion(Workpiece $workpiece, AddDatumParameters $parameters, array $region): Datum
+    {
+        $selection = new SelectionParameters($region);
+        foreach ($workpiece->meshes() as $body) {
+            $mesh = $body->placed();
+            assert($mesh instanceof TriangleMesh);
+            $marks = $selection->marks($body->id, $mesh->faceCount()) ?? $selection->marks($body->name, $mesh->faceCount());
+            if ($marks === null || ! str_contains($marks, "\1")) {
+                continue;
+            }
+            $crosses = Measure::crosses($mesh->positions, $mesh->faces);
+            $points = $normals = $weights = [];
+            $faces = substr_count($marks, "\1");
+            $every = intdiv(3 * $faces, self::MOST_POINTS) + 1;
+            for ($t = 0, $n = strlen($marks), $corner = 0; $t < $n; $t++) {
+                $l = $marks[$t] === "\0" ? 0.0 : sqrt($crosses[3 * $t] ** 2 + $crosses[3 * $t + 1] ** 2 + $crosses[3 * $t + 2] ** 2);
+                for ($c = 0; $l > 0.0 && $c < 3; $c++) {
+                    if ($corner++ % $every === 0) {
+                        $v = 3 * $mesh->faces[3 * $t + $c];
+                        array_push($points, $mesh->positions[$v], $mesh->positions[$v + 1], $mesh->positions[$v + 2]);
+                        array_push($normals, $crosses[3 * $t] / $l, $crosses[3 * $t + 1] / $l, $crosses[3 * $t + 2] / $l);
+                        $weights[] = $l / 6.0;
+                    }
+                }
+            }
+            if ($faces < self::LEAST_FACES) {
+                throw UnsuitableInput::because("The region has only $faces faces; brush over more of the surface.");
+            }
+            if (! in_array($parameters->kind, ['plane', 'cylinder', 'cone', 'sphere'], true)) {
+                throw UnsuitableInput::because("A $parameters->kind is not fitted to a region; make a plane or a round shape of it.");
+            }
+
+            return Datum::fromArray([...FitDatum::fitted($parameters->kind, $points, $normals, $weights, $faces, $parameters->name, 'region')->toArray(), 'bodyId' => $body->id]);
+        }
+        throw UnsuitableInput::because('The region names no face of a mesh that is there; brush over the surface again.');
     }
 
     private function atSeed(Workpiece $workpiece, AddDatumParameters $parameters): Datum

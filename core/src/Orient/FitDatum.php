@@ -6,6 +6,7 @@ namespace Emberstone\Core\Orient;
 
 use Emberstone\Core\Exchange\OpenBlob;
 use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Linear\Symmetric3;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Orient\Kernel\ShapeFit;
@@ -48,9 +49,31 @@ final class FitDatum
         }
         $points = $placement->points($points);
         $normals = $placement->directions($normals);
-        $fit = $kind === 'plane' ? ShapeFit::plane($points, $weights) : ShapeFit::cylinder($points, $normals, $weights);
+        $datum = self::fitted($kind, $points, $normals, $weights, count($area['faces']), $name, 'spread');
+
+        return ['datum' => $datum, 'faces' => $area['faces'], 'whole' => ! $preview || count($area['faces']) < self::PREVIEW_FACES];
+    }
+
+    /**
+     * Fits a shape to places on a surface.
+     *
+     * @param  list<float>  $points  flat xyz, project coordinates
+     * @param  list<float>  $normals
+     * @param  list<float>  $weights
+     * @param  int  $faces  how many the places are of
+     *
+     * @throws UnsuitableInput when it is no such shape
+     */
+    public static function fitted(string $kind, array $points, array $normals, array $weights, int $faces, string $name, string $made): Datum
+    {
+        $fit = match ($kind) {
+            'plane' => ShapeFit::plane($points, $weights),
+            'sphere' => ShapeFit::sphere($points, $weights),
+            'cone' => ShapeFit::cone($points, $normals, $weights),
+            default => ShapeFit::cylinder($points, $normals, $weights),
+        };
         if ($fit === null) {
-            throw UnsuitableInput::because('The area around the click is not round enough for a cylinder; make a plane of it, or click another place.');
+            throw UnsuitableInput::because("The area is not round enough for a $kind; make a plane of it, or choose another place.");
         }
         $direction = $fit['direction'];
         if ($kind === 'plane') {
@@ -62,15 +85,11 @@ final class FitDatum
             if ($side < 0.0) {
                 $direction = [-$direction[0], -$direction[1], -$direction[2]];
             }
-        } elseif ($direction[0] + 1.01 * $direction[1] + 1.02 * $direction[2] < 0.0) {
+        } elseif ($kind === 'cylinder' && $direction[0] + 1.01 * $direction[1] + 1.02 * $direction[2] < 0.0) {
             $direction = [-$direction[0], -$direction[1], -$direction[2]];
         }
 
-        return [
-            'datum' => new Datum($name, $name, $kind, $fit['origin'], $direction, $fit['radius'] ?? 0.0, $fit['size'], $fit['rms'], $fit['max'], count($area['faces']), 'spread'),
-            'faces' => $area['faces'],
-            'whole' => ! $preview || count($area['faces']) < self::PREVIEW_FACES,
-        ];
+        return new Datum($name, $name, $kind, $fit['origin'], $direction, $fit['radius'] ?? 0.0, $fit['size'], $fit['rms'], $fit['max'], $faces, $made, halfAngleDeg: rad2deg($fit['halfAngle'] ?? 0.0));
     }
 
     /**
@@ -83,14 +102,24 @@ final class FitDatum
         if ($kind === 'point') {
             return new Datum($name, $name, 'point', $points[0], size: 2.0, points: 1, made: 'picked');
         }
+        if ($kind === 'line') {
+            return self::line($points, $name);
+        }
+        if ($kind === 'sphere') {
+            if (count($points) < 4) {
+                throw UnsuitableInput::because('A sphere needs four points that lie in no plane; pick '.(4 - count($points)).' more.');
+            }
+
+            return self::fitted('sphere', array_merge(...$points), [], array_fill(0, count($points), 1.0), count($points), $name, 'picked');
+        }
         if ($kind !== 'plane') {
-            throw UnsuitableInput::because('Only a plane or a point is made from picked points; click a round area for a cylinder.');
+            throw UnsuitableInput::because("A $kind is not made from picked points; click a round area for it.");
         }
         if (count($points) < 3) {
             throw UnsuitableInput::because('A plane needs three points; pick '.(3 - count($points)).' more.');
         }
         $flat = array_merge(...$points);
-        $spread = \Emberstone\Core\Linear\Symmetric3::ofPoints($flat)['values'];
+        $spread = Symmetric3::ofPoints($flat)['values'];
         if ($spread[2] <= 0.0 || $spread[1] < 0.0025 * $spread[2]) {
             throw UnsuitableInput::because('The points lie nearly in a line; pick one more, well off the line.', $flat);
         }
@@ -101,5 +130,34 @@ final class FitDatum
         }
 
         return new Datum($name, $name, 'plane', $fit['origin'], $direction, 0.0, $fit['size'], $fit['rms'], $fit['max'], count($points), 'picked');
+    }
+
+    /** @param  list<array{float, float, float}>  $points */
+    private static function line(array $points, string $name): Datum
+    {
+        if (count($points) < 2) {
+            throw UnsuitableInput::because('A line needs two points; pick one more.');
+        }
+        $flat = array_merge(...$points);
+        $axes = Symmetric3::ofPoints($flat);
+        if ($axes['values'][2] < 1e-18) {
+            throw UnsuitableInput::because('The points lie in one place; pick one elsewhere.', $flat);
+        }
+        $d = $axes['vectors'][2];
+        // From the first point to the last.
+        $last = $points[count($points) - 1];
+        $along = ($last[0] - $points[0][0]) * $d[0] + ($last[1] - $points[0][1]) * $d[1] + ($last[2] - $points[0][2]) * $d[2];
+        $d = $along < 0.0 ? [-$d[0], -$d[1], -$d[2]] : $d;
+        $squares = $most = $size = 0.0;
+        foreach ($points as $point) {
+            $r = [$point[0] - $axes['centre'][0], $point[1] - $axes['centre'][1], $point[2] - $axes['centre'][2]];
+            $t = $r[0] * $d[0] + $r[1] * $d[1] + $r[2] * $d[2];
+            $e = max(0.0, $r[0] ** 2 + $r[1] ** 2 + $r[2] ** 2 - $t * $t);
+            $squares += $e;
+            $most = max($most, sqrt($e));
+            $size = max($size, abs($t));
+        }
+
+        return new Datum($name, $name, 'line', $axes['centre'], $d, 0.0, $size, sqrt($squares / count($points)), $most, count($points), 'picked');
     }
 }

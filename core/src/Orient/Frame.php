@@ -10,7 +10,12 @@ use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Orient\Kernel\ShapeFit;
 
-/** The transform that a choice of datums asks for, and what became of the six freedoms. */
+/**
+ * The transform that a choice of datums asks for, and what became of the six freedoms.
+ *
+ * Datums come in order; each takes only what is still open. Turns: a direction that becomes an axis takes two, the next one the third. Shifts: a plane
+ * takes the one along its normal, a line the two across, a point all; what lies on an axis or in a plane of the frame takes what that says.
+ */
 final readonly class Frame
 {
     /** Directions closer than this (sine) count as parallel. */
@@ -22,81 +27,132 @@ final readonly class Frame
     }
 
     /**
-     * The first datum's direction takes two turns, the second's the third; shifts go to whoever comes first: a plane locks the
-     * one along its normal, an axis the two across, a point all.
+     * @param  list<FrameChoice>  $choices  one to three, in order
      *
-     * @param  list<array{datum: Datum, as: string|null}>  $choices  one to three, in order
-     *
-     * @throws UnsuitableInput when the first datum has no direction, or the second repeats it
+     * @throws UnsuitableInput when a datum cannot take what it is asked for
      */
     public static function of(array $choices): self
     {
         $locks = array_fill_keys(['shiftX', 'shiftY', 'shiftZ', 'turnX', 'turnY', 'turnZ'], null);
         $rotation = self::rotation($choices, $locks);
-        $turn = Transform::of($rotation, [0.0, 0.0, 0.0]);
-        $shift = self::shift($choices, $turn, $locks);
+        $shift = self::shift($choices, Transform::of($rotation, [0.0, 0.0, 0.0]), $locks);
 
         return new self(Transform::of($rotation, $shift), $locks);
     }
 
     /**
-     * @param  list<array{datum: Datum, as: string|null}>  $choices
+     * @param  list<FrameChoice>  $choices
      * @param  array<string, string|null>  $locks  (changed)
      * @return list<float>
      */
     private static function rotation(array $choices, array &$locks): array
     {
-        $first = $choices[0]['datum'];
-        if (! self::hasDirection($first)) {
-            throw UnsuitableInput::because("\"{$first->name}\" is a point and has no direction; begin with a plane or an axis.");
-        }
-        [$i, $u] = self::aim($first, $choices[0]['as'] ?? '-z');
-        foreach ([0, 1, 2] as $k) {
-            if ($k !== $i) {
-                $locks['turn'.'XYZ'[$k]] = $first->name;
-            }
-        }
-        $j = null;
-        $v = null;
-        foreach (array_slice($choices, 1) as $choice) {
-            if (! self::hasDirection($choice['datum']) || $v !== null) {
+        /** @var array{int, array{float, float, float}, Datum}|null $first axis, direction that becomes it, whose it is */
+        $first = null;
+        /** @var array{int, array{float, float, float}}|null $second */
+        $second = null;
+        foreach ($choices as $place => $choice) {
+            $direction = self::directionOf($choice, array_slice($choices, 0, $place));
+            if ($direction === null || $second !== null) {
                 continue;
             }
-            [$axis, $d] = self::aim($choice['datum'], $choice['as'] ?? 'xyz'[($i + 1) % 3]);
-            $dot = $d[0] * $u[0] + $d[1] * $u[1] + $d[2] * $u[2];
-            $d = [$d[0] - $dot * $u[0], $d[1] - $dot * $u[1], $d[2] - $dot * $u[2]];
+            $axis = $choice->axis($first[0] ?? null);
+            if ($axis === null) {
+                throw UnsuitableInput::because("\"{$choice->datum->name}\" in a plane of the frame leaves too much open to begin with: give it an axis, or set a plane or an axis before it.");
+            }
+            if ($first === null) {
+                $first = [$axis, $direction, $choice->datum];
+                foreach ([0, 1, 2] as $k) {
+                    if ($k !== $axis) {
+                        $locks['turn'.'XYZ'[$k]] = $choice->datum->name;
+                    }
+                }
+
+                continue;
+            }
+            $u = $first[1];
+            $dot = $direction[0] * $u[0] + $direction[1] * $u[1] + $direction[2] * $u[2];
+            $d = [$direction[0] - $dot * $u[0], $direction[1] - $dot * $u[1], $direction[2] - $dot * $u[2]];
             $l = sqrt($d[0] ** 2 + $d[1] ** 2 + $d[2] ** 2);
             if ($l < self::PARALLEL) {
-                if ($choice['as'] === null) {
+                if (! $choice->isAsked()) {
                     continue;
                 }
-                throw UnsuitableInput::because("\"{$choice['datum']->name}\" is parallel to \"{$first->name}\": it cannot lock the turn that is left. Choose one that runs across.");
+                throw UnsuitableInput::because("\"{$choice->datum->name}\" is parallel to \"{$first[2]->name}\": it cannot lock the turn that is left. Choose one that runs across.");
             }
-            $j = $axis === $i ? ($i + 1) % 3 : $axis;
-            $v = [$d[0] / $l, $d[1] / $l, $d[2] / $l];
-            $locks['turn'.'XYZ'[$i]] = $choice['datum']->name;
+            if ($axis === $first[0]) {
+                if ($choice->isAsked()) {
+                    throw UnsuitableInput::because("\"{$choice->datum->name}\" is asked for the axis ".'XYZ'[$axis].", which \"{$first[2]->name}\" has taken. Choose another axis for it.");
+                }
+                $axis = ($axis + 1) % 3;
+            }
+            $second = [$axis, [$d[0] / $l, $d[1] / $l, $d[2] / $l]];
+            $locks['turn'.'XYZ'[$first[0]]] = $choice->datum->name;
         }
-        if ($v === null || $j === null) {
-            // Still free: the axis that needs the least turning.
-            $j = ($i + 1) % 3;
-            $e = [0.0, 0.0, 0.0];
-            $e[$j] = 1.0;
-            $dot = $u[$j];
-            $v = [$e[0] - $dot * $u[0], $e[1] - $dot * $u[1], $e[2] - $dot * $u[2]];
-            $l = sqrt($v[0] ** 2 + $v[1] ** 2 + $v[2] ** 2);
-            $v = $l < 0.1 ? ShapeFit::square($u)[0] : [$v[0] / $l, $v[1] / $l, $v[2] / $l];
+        if ($first === null) {
+            return [1.0, 0.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0, 1.0];
         }
+        [$i, $u] = $first;
+        [$j, $v] = $second ?? [($i + 1) % 3, self::leastTurned($u, ($i + 1) % 3)];
         $w = [$u[1] * $v[2] - $u[2] * $v[1], $u[2] * $v[0] - $u[0] * $v[2], $u[0] * $v[1] - $u[1] * $v[0]];
         // e_i cross e_j is e_k when (i, j, k) is cyclic, else -e_k.
-        $k = 3 - $i - $j;
         $sign = ($i + 1) % 3 === $j ? 1.0 : -1.0;
-        $rows = [$i => $u, $j => $v, $k => [$sign * $w[0], $sign * $w[1], $sign * $w[2]]];
+        $rows = [$i => $u, $j => $v, 3 - $i - $j => [$sign * $w[0], $sign * $w[1], $sign * $w[2]]];
 
         return [...$rows[0], ...$rows[1], ...$rows[2]];
     }
 
     /**
-     * @param  list<array{datum: Datum, as: string|null}>  $choices
+     * Where an axis goes that nothing has asked for: as near to where it was as the first one lets it.
+     *
+     * @param  array{float, float, float}  $u
+     * @return array{float, float, float}
+     */
+    private static function leastTurned(array $u, int $axis): array
+    {
+        $e = [0.0, 0.0, 0.0];
+        $e[$axis] = 1.0;
+        $v = self::across($e, $u);
+        $l = sqrt($v[0] ** 2 + $v[1] ** 2 + $v[2] ** 2);
+
+        return $l < 0.1 ? ShapeFit::square($u)[0] : [$v[0] / $l, $v[1] / $l, $v[2] / $l];
+    }
+
+    /**
+     * The direction a datum brings, with the sign it is asked to have; for a point, the way to it from the point that is the origin. Null for none.
+     *
+     * @param  list<FrameChoice>  $before
+     * @return array{float, float, float}|null
+     */
+    private static function directionOf(FrameChoice $choice, array $before): ?array
+    {
+        if ($choice->to === 'origin') {
+            return null;
+        }
+        $datum = $choice->datum;
+        if ($datum->hasDirection()) {
+            return [$choice->sign * $datum->direction[0], $choice->sign * $datum->direction[1], $choice->sign * $datum->direction[2]];
+        }
+        if ($choice->to === null) {
+            return null;
+        }
+        foreach ($before as $other) {
+            if ($other->isOrigin()) {
+                $d = [$datum->origin[0] - $other->datum->origin[0], $datum->origin[1] - $other->datum->origin[1], $datum->origin[2] - $other->datum->origin[2]];
+                $l = sqrt($d[0] ** 2 + $d[1] ** 2 + $d[2] ** 2);
+                if ($l < 1e-9) {
+                    throw UnsuitableInput::because("\"{$datum->name}\" lies in the same place as \"{$other->datum->name}\"; choose a point elsewhere.");
+                }
+
+                return [$choice->sign * $d[0] / $l, $choice->sign * $d[1] / $l, $choice->sign * $d[2] / $l];
+            }
+        }
+
+        return null;
+    }
+
+    /**
+     * @param  list<FrameChoice>  $choices
      * @param  array<string, string|null>  $locks  (changed)
      * @return list<float>
      */
@@ -104,15 +160,9 @@ final readonly class Frame
     {
         $rows = $values = $basis = [];
         foreach ($choices as $choice) {
-            $datum = $choice['datum'];
+            $datum = $choice->datum;
             $at = $turn->point($datum->origin);
-            $d = $turn->direction($datum->direction);
-            $wanted = match ($datum->kind) {
-                'plane' => [$d],
-                'point' => [[1.0, 0.0, 0.0], [0.0, 1.0, 0.0], [0.0, 0.0, 1.0]],
-                default => array_map(fn (array $e) => self::across($e, $d), [[1.0, 0.0, 0.0], [0.0, 1.0, 0.0], [0.0, 0.0, 1.0]]),
-            };
-            foreach ($wanted as $c) {
+            foreach (self::wanted($choice, $turn->direction($datum->direction)) as $c) {
                 $new = $c;
                 foreach ($basis as $b) {
                     $dot = $new[0] * $b[0] + $new[1] * $b[1] + $new[2] * $b[2];
@@ -153,6 +203,31 @@ final readonly class Frame
     }
 
     /**
+     * Directions along which a datum says where the origin lies.
+     *
+     * @param  array{float, float, float}  $d  its own direction in the new frame
+     * @return list<array{float, float, float}>
+     */
+    private static function wanted(FrameChoice $choice, array $d): array
+    {
+        $axes = [[1.0, 0.0, 0.0], [0.0, 1.0, 0.0], [0.0, 0.0, 1.0]];
+        if ($choice->datum->kind === 'plane') {
+            return [$d];
+        }
+        if ($choice->datum->hasDirection()) {
+            // A line in a plane of the frame says no more than that.
+            return $choice->normal() === null ? array_map(fn (array $e) => self::across($e, $d), $axes) : [$axes[$choice->normal()]];
+        }
+
+        // A point: on an axis, in a plane, or in the origin.
+        return match (true) {
+            $choice->normal() !== null => [$axes[$choice->normal()]],
+            $choice->named() !== null => array_values(array_diff_key($axes, [$choice->named() => 1])),
+            default => $axes,
+        };
+    }
+
+    /**
      * @param  array{float, float, float}  $e
      * @param  array{float, float, float}  $d
      * @return array{float, float, float}
@@ -162,18 +237,5 @@ final readonly class Frame
         $dot = $e[0] * $d[0] + $e[1] * $d[1] + $e[2] * $d[2];
 
         return [$e[0] - $dot * $d[0], $e[1] - $dot * $d[1], $e[2] - $dot * $d[2]];
-    }
-
-    private static function hasDirection(Datum $datum): bool
-    {
-        return $datum->kind !== 'point';
-    }
-
-    /** @return array{int, array{float, float, float}} axis number and the direction that shall become it */
-    private static function aim(Datum $datum, string $as): array
-    {
-        $sign = $as[0] === '-' ? -1.0 : 1.0;
-
-        return [(int) strpos('xyz', $as[strlen($as) - 1]), [$sign * $datum->direction[0], $sign * $datum->direction[1], $sign * $datum->direction[2]]];
     }
 }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Orient;
 
+use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\Estimate;
@@ -34,13 +35,14 @@ final class SetFrame implements Operation
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
     {
         $frame = self::frame($workpiece->datums, $parameters);
+        $by = $frame->transform->then(Transform::shift(...array_map(floatval(...), array_values($parameters->offset))));
         $open = array_keys(array_filter($frame->locks, fn (?string $by) => $by === null));
         $notes = $open === [] ? [] : ['Still free: '.implode(', ', array_map(fn (string $lock) => strtolower(substr($lock, 0, -1)).' '.substr($lock, -1), $open)).'.'];
 
         return new Result(
-            $workpiece->moved($frame->transform),
+            $workpiece->moved($by),
             $open === [] ? 'all six locked' : (6 - count($open)).' of 6 locked',
-            [], ['locks' => $frame->locks, 'transform' => $frame->transform->matrix], $notes,
+            [], ['locks' => $frame->locks, 'transform' => $by->matrix], $notes,
         );
     }
 
@@ -54,21 +56,29 @@ final class SetFrame implements Operation
         $choices = [];
         $used = [];
         foreach (['first' => $parameters->firstAs, 'second' => $parameters->secondAs, 'third' => null] as $place => $as) {
-            $name = $parameters->{$place};
-            if ($name === null) {
+            $asked = $parameters->{$place};
+            if ($asked === null) {
                 continue;
             }
-            $found = array_values(array_filter($datums, fn (Datum $datum) => $datum->name === $name || $datum->id === $name));
-            if ($found === []) {
-                throw InvalidParameter::of($place, "names \"$name\", but ".($datums === [] ? 'there are no datums yet; add one first' : 'the datums are '.implode(', ', array_map(fn (Datum $datum) => $datum->name, $datums))));
+            $datum = self::named($datums, $place, is_array($asked) ? $asked['datum'] : $asked);
+            if (isset($used[$datum->id])) {
+                throw InvalidParameter::of($place, "names \"{$datum->name}\" a second time; choose another datum");
             }
-            if (isset($used[$found[0]->id])) {
-                throw InvalidParameter::of($place, "names \"{$found[0]->name}\" a second time; choose another datum");
-            }
-            $used[$found[0]->id] = true;
-            $choices[] = ['datum' => $found[0], 'as' => $as];
+            $used[$datum->id] = true;
+            $choices[] = is_array($asked) ? FrameChoice::of($datum, $asked['to'] ?? null, $asked['flip'] ?? false) : FrameChoice::pointing($datum, $datum->hasDirection() ? $as : null);
         }
 
         return Frame::of($choices);
+    }
+
+    /** @param  list<Datum>  $datums */
+    private static function named(array $datums, string $place, string $name): Datum
+    {
+        foreach ($datums as $datum) {
+            if ($datum->name === $name || $datum->id === $name) {
+                return $datum;
+            }
+        }
+        throw InvalidParameter::of($place, "names \"$name\", but ".($datums === [] ? 'there are no datums yet; add one first' : 'the datums are '.implode(', ', array_map(fn (Datum $datum) => $datum->name, $datums))));
     }
 }

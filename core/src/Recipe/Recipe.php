@@ -97,7 +97,11 @@ final readonly class Recipe
      */
     private static function schemaOf(array $parameter): array
     {
-        $types = array_map(fn (string $type) => ['float' => 'number', 'int' => 'integer', 'bool' => 'boolean', 'string' => 'string', 'array' => 'array'][$type], explode('|', $parameter['type']));
+        $types = array_map(fn (string $type) => ['float' => 'number', 'int' => 'integer', 'bool' => 'boolean', 'string' => 'string', 'array' => 'array', 'null' => 'null'][$type], explode('|', $parameter['type']));
+        // Objects come in as arrays too.
+        if ($parameter['type'] === 'array|string' || in_array($parameter['picks'], ['box', 'fixture', 'construct'], true)) {
+            $types = array_map(fn (string $type) => $type === 'array' ? 'object' : $type, $types);
+        }
         if ($parameter['nullable']) {
             $types[] = 'null';
         }

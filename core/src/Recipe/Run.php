@@ -11,6 +11,7 @@ use Emberstone\Core\Exchange\WriteOptions;
 use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Catalogue;
+use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\EmberstoneException;
 use Emberstone\Core\Operation\PartProgress;
 use Emberstone\Core\Operation\Pass;
@@ -34,6 +35,7 @@ final class Run
         $started = hrtime(true);
         $workpiece = $this->load($files, new PartProgress($progress, 0.0, 0.1));
         $steps = [];
+        $frame = Transform::identity();
         $count = count($this->recipe->steps);
         foreach ($this->recipe->steps as $k => $step) {
             $began = hrtime(true);
@@ -44,6 +46,10 @@ final class Run
                 throw UnsuitableInput::because('step '.($k + 1)." ({$step['op']}): ".$problem->getMessage());
             }
             $workpiece = $result->workpiece;
+            // What moves everything says by how much; together they lead from the files to the frame.
+            if (isset($result->after['transform']) && ! isset($step['parameters']->moving)) {
+                $frame = $frame->then(Transform::fromMatrix($result->after['transform']));
+            }
             if (isset($result->after['fixture'])) {
                 $this->put("$folder/fixture.json", json_encode($result->after['fixture'], JSON_PRETTY_PRINT | JSON_PRESERVE_ZERO_FRACTION | JSON_THROW_ON_ERROR)."\n");
             }
@@ -58,6 +64,8 @@ final class Run
             'seconds' => round((hrtime(true) - $started) / 1e9, 3),
             'peakMemoryMb' => max([(int) ceil(memory_get_peak_usage() / 1e6), ...array_column($steps, 'peakMemoryMb')]),
             'passes' => array_map(fn (Pass $pass) => ['name' => $pass->name, 'points' => $pass->keptCount(), 'transform' => $pass->transform->matrix, 'residual' => $pass->residual, 'overlap' => $pass->overlap], $workpiece->passes),
+            'datums' => array_map(fn (Datum $datum) => $datum->report(), $workpiece->datums),
+            'frame' => $frame->matrix,
             'steps' => $steps, 'bodies' => $bodies,
         ];
         $this->put("$folder/report.json", json_encode($report, JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_THROW_ON_ERROR)."\n");

@@ -63,6 +63,10 @@ final class OperationsTest extends TestCase
         'decimate' => ['ratio' => 0.5],
         'add-datum' => ['name' => 'Top', 'kind' => 'plane', 'points' => [[0.0, 0.0, 1.0], [5.0, 0.0, 1.0], [0.0, 5.0, 1.0]]],
         'set-frame' => ['first' => 'Base'],
+        'frame-from-points' => ['points' => [[1.0, 2.0, 3.0], [9.0, 2.0, 3.0], [4.0, 8.0, 3.0]]],
+        'turn' => ['angle' => 30.0],
+        'shift' => ['z' => 2.5],
+        'centre' => [],
         'scale' => ['factor' => 1.5],
     ];
 

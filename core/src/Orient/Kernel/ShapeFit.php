@@ -15,6 +15,9 @@ use Emberstone\Core\Linear\Symmetric3;
  */
 final class ShapeFit
 {
+    /** A ball of more than so many times the extent of what was seen of it is told from a plane by nothing but noise. */
+    private const FLAT = 15.0;
+
     /**
      * Plane by reweighted total least squares (Tukey's biweight on the distances).
      *
@@ -144,6 +147,159 @@ final class ShapeFit
         $middle = 0.5 * ($least + $most);
 
         return [...$quality, 'origin' => [$centre[0] + $middle * $axis[0], $centre[1] + $middle * $axis[1], $centre[2] + $middle * $axis[2]], 'direction' => $axis, 'radius' => $radius, 'size' => 0.5 * ($most - $least)];
+    }
+
+    /**
+     * Sphere: an algebraic start (Coope 1993), then Gauss-Newton on centre and radius with Tukey's biweight.
+     *
+     * @param  list<float>  $p  flat xyz
+     * @param  list<float>  $w
+     * @return array{origin: array{float, float, float}, direction: array{float, float, float}, radius: float, rms: float, max: float, points: int, size: float}|null null when the area is flat
+     */
+    public static function sphere(array $p, array $w): ?array
+    {
+        $n = count($w);
+        $middle = self::weighted($p, $w)['centre'];
+        $m = array_fill(0, 16, 0.0);
+        $r = [0.0, 0.0, 0.0, 0.0];
+        for ($i = 0, $o = 0; $i < $n; $i++, $o += 3) {
+            [$x, $y, $z] = [$p[$o] - $middle[0], $p[$o + 1] - $middle[1], $p[$o + 2] - $middle[2]];
+            $row = [$x, $y, $z, 1.0];
+            for ($j = 0; $j < 4; $j++) {
+                for ($k = 0; $k < 4; $k++) {
+                    $m[4 * $j + $k] += $w[$i] * $row[$j] * $row[$k];
+                }
+                $r[$j] += $w[$i] * $row[$j] * ($x * $x + $y * $y + $z * $z);
+            }
+        }
+        $c = Dense::solve($m, $r, 4);
+        $centre = [$middle[0] + 0.5 * $c[0], $middle[1] + 0.5 * $c[1], $middle[2] + 0.5 * $c[2]];
+        $radius = sqrt(max(1e-12, $c[3] + 0.25 * ($c[0] ** 2 + $c[1] ** 2 + $c[2] ** 2)));
+        $use = $w;
+        $e = [];
+        for ($round = 0; $round < 30; $round++) {
+            $h = array_fill(0, 16, 0.0);
+            $g = [0.0, 0.0, 0.0, 0.0];
+            $e = [];
+            for ($i = 0, $o = 0; $i < $n; $i++, $o += 3) {
+                [$x, $y, $z] = [$p[$o] - $centre[0], $p[$o + 1] - $centre[1], $p[$o + 2] - $centre[2]];
+                $d = sqrt($x * $x + $y * $y + $z * $z) ?: 1e-12;
+                $e[] = $d - $radius;
+                $j = [-$x / $d, -$y / $d, -$z / $d, -1.0];
+                for ($a = 0; $a < 4; $a++) {
+                    for ($b = 0; $b < 4; $b++) {
+                        $h[4 * $a + $b] += $use[$i] * $j[$a] * $j[$b];
+                    }
+                    $g[$a] -= $use[$i] * $j[$a] * $e[$i];
+                }
+            }
+            $use = $round < 2 ? $w : self::reweight($w, $e);
+            $step = Dense::solve($h, $g, 4);
+            $centre = [$centre[0] + $step[0], $centre[1] + $step[1], $centre[2] + $step[2]];
+            $radius += $step[3];
+            if ($round > 4 && max(array_map(abs(...), $step)) < 1e-10 * max(1.0, abs($radius))) {
+                break;
+            }
+        }
+        $quality = self::quality($p, $centre, $e, $use);
+        $extent = self::quality($p, $middle, $e, $use)['size'];
+        // A cap lower than its own roughness is flat: any large ball fits it.
+        if (! is_finite($radius) || $radius <= 0.0 || $radius > self::FLAT * $extent) {
+            return null;
+        }
+
+        return [...$quality, 'origin' => $centre, 'direction' => [0.0, 0.0, 0.0], 'radius' => $radius, 'size' => $radius];
+    }
+
+    /**
+     * Cone: axis and angle from the normals, which all make the same angle with the axis; then Gauss-Newton on axis, place, radius there and slope
+     * with Tukey's biweight.
+     *
+     * @param  list<float>  $p  flat xyz
+     * @param  list<float>  $normals
+     * @param  list<float>  $w
+     * @return array{origin: array{float, float, float}, direction: array{float, float, float}, radius: float, rms: float, max: float, points: int, size: float, halfAngle: float}|null null when the area is no part of a cone; halfAngle in rad
+     */
+    public static function cone(array $p, array $normals, array $w): ?array
+    {
+        $n = count($w);
+        // Tips of the normals lie in a plane square to the axis: the direction in which they spread least about their middle.
+        $tips = self::weighted($normals, $w);
+        $spread = [0.0, 0.0, 0.0];
+        for ($i = 0, $o = 0; $i < $n; $i++, $o += 3) {
+            for ($k = 0; $k < 3; $k++) {
+                $spread[$k] += $w[$i] * self::along($normals, $o, $tips['centre'], $tips['vectors'][$k]) ** 2;
+            }
+        }
+        if ($n < 10 || $spread[1] < 0.01 * $spread[2] || $spread[2] <= 0.0) {
+            return null;
+        }
+        $axis = $tips['vectors'][0];
+        $lean = $tips['centre'][0] * $axis[0] + $tips['centre'][1] * $axis[1] + $tips['centre'][2] * $axis[2];
+        // The same towards the wide end whether the surface is seen from outside or inside is settled below, by the slope's sign.
+        $slope = -$lean / sqrt(max(1e-9, 1.0 - $lean * $lean));
+        $start = self::cylinder($p, array_map(fn (float $v, int $i) => $v - $lean * $axis[$i % 3], $normals, array_keys($normals)), $w);
+        if ($start === null) {
+            return null;
+        }
+        [$axis, $centre, $radius] = [$start['direction'], $start['origin'], $start['radius']];
+        $same = $axis[0] * $tips['vectors'][0][0] + $axis[1] * $tips['vectors'][0][1] + $axis[2] * $tips['vectors'][0][2];
+        $outwards = 0.0;
+        for ($i = 0, $o = 0; $i < $n; $i++, $o += 3) {
+            $t = self::along($p, $o, $centre, $axis);
+            for ($k = 0; $k < 3; $k++) {
+                $outwards += $w[$i] * $normals[$o + $k] * ($p[$o + $k] - $centre[$k] - $t * $axis[$k]);
+            }
+        }
+        $slope *= ($same < 0.0 ? -1.0 : 1.0) * ($outwards < 0.0 ? -1.0 : 1.0);
+        $use = $w;
+        $e = [];
+        for ($round = 0; $round < 60; $round++) {
+            [$u, $v] = self::square($axis);
+            $h = array_fill(0, 36, 0.0);
+            $g = array_fill(0, 6, 0.0);
+            $e = [];
+            $c = 1.0 / sqrt(1.0 + $slope * $slope);
+            for ($i = 0, $o = 0; $i < $n; $i++, $o += 3) {
+                $x = self::along($p, $o, $centre, $u);
+                $y = self::along($p, $o, $centre, $v);
+                $t = self::along($p, $o, $centre, $axis);
+                $d = sqrt($x * $x + $y * $y) ?: 1e-12;
+                // Distance square to the side: what is beside the radius at that height, times the cosine of the half angle.
+                $q = $d - $radius - $slope * $t;
+                $e[] = $c * $q;
+                [$dx, $dy] = [$x / $d, $y / $d];
+                $j = [-$c * $dx, -$c * $dy, -$c * ($t * $dx + $slope * $x), -$c * ($t * $dy + $slope * $y), -$c, -$c * $t - $q * $slope * $c * $c * $c];
+                for ($a = 0; $a < 6; $a++) {
+                    for ($b = 0; $b < 6; $b++) {
+                        $h[6 * $a + $b] += $use[$i] * $j[$a] * $j[$b];
+                    }
+                    $g[$a] -= $use[$i] * $j[$a] * $e[$i];
+                }
+            }
+            $use = $round < 3 ? $w : self::reweight($w, $e);
+            $step = Dense::solve($h, $g, 6);
+            for ($k = 0; $k < 3; $k++) {
+                $centre[$k] += $step[0] * $u[$k] + $step[1] * $v[$k];
+                $axis[$k] += $step[2] * $u[$k] + $step[3] * $v[$k];
+            }
+            $l = sqrt($axis[0] ** 2 + $axis[1] ** 2 + $axis[2] ** 2);
+            $axis = [$axis[0] / $l, $axis[1] / $l, $axis[2] / $l];
+            $radius += $step[4];
+            $slope += $step[5];
+            if ($round > 6 && max(array_map(abs(...), $step)) < 1e-10 * max(1.0, abs($radius))) {
+                break;
+            }
+        }
+        if (! is_finite($radius) || ! is_finite($slope) || abs($slope) < 1e-3 || abs($slope) > 20.0) {
+            return null;
+        }
+        if ($slope < 0.0) {
+            $axis = [-$axis[0], -$axis[1], -$axis[2]];
+        }
+        $quality = self::quality($p, $centre, $e, $use);
+
+        return [...$quality, 'origin' => $centre, 'direction' => $axis, 'radius' => abs($radius), 'halfAngle' => atan(abs($slope))];
     }
 
     /**

@@ -13,6 +13,7 @@ use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Orient\AddDatum;
 use Emberstone\Core\Orient\AddDatumParameters;
 use Emberstone\Core\Orient\Frame;
+use Emberstone\Core\Orient\FrameChoice;
 use Emberstone\Core\Orient\Scale;
 use Emberstone\Core\Orient\ScaleParameters;
 use Emberstone\Core\Orient\SetFrame;
@@ -53,10 +54,10 @@ final class OrientTest extends TestCase
     {
         $plane = new Datum('a', 'base', 'plane', [0.0, 0.0, 5.0], [0.0, 0.0, 1.0]);
         $axis = new Datum('b', 'bore', 'cylinder', [10.0, 3.0, 9.0], [0.0, 1.0, 0.0], 15.0);
-        $alone = Frame::of([['datum' => $plane, 'as' => '+z']]);
+        $alone = Frame::of([FrameChoice::pointing($plane, '+z')]);
         self::assertSame(['shiftX' => null, 'shiftY' => null, 'shiftZ' => 'base', 'turnX' => 'base', 'turnY' => 'base', 'turnZ' => null], $alone->locks);
         self::assertEqualsWithDelta([0.0, 0.0, 0.0], $alone->transform->point([0.0, 0.0, 5.0]), 1e-12);
-        $both = Frame::of([['datum' => $plane, 'as' => '+z'], ['datum' => $axis, 'as' => '+x']]);
+        $both = Frame::of([FrameChoice::pointing($plane, '+z'), FrameChoice::pointing($axis, '+x')]);
         self::assertSame(['shiftX' => null, 'shiftY' => 'bore', 'shiftZ' => 'base', 'turnX' => 'base', 'turnY' => 'base', 'turnZ' => 'bore'], $both->locks);
     }
 
@@ -67,7 +68,7 @@ final class OrientTest extends TestCase
         $b = new Datum('b', 'bottom', 'plane', [0.0, 0.0, 0.0], [0.0, 0.0, -1.0]);
         $this->expectException(UnsuitableInput::class);
         $this->expectExceptionMessage('"bottom" is parallel to "top"');
-        Frame::of([['datum' => $a, 'as' => '+z'], ['datum' => $b, 'as' => '+x']]);
+        Frame::of([FrameChoice::pointing($a, '+z'), FrameChoice::pointing($b, '+x')]);
     }
 
     #[Test]

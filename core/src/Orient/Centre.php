@@ -1,0 +1,104 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Orient;
+
+use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Linear\Symmetric3;
+use Emberstone\Core\Mesh\Kernel\Moments;
+use Emberstone\Core\Mesh\Kernel\Topology;
+use Emberstone\Core\Mesh\TriangleMesh;
+use Emberstone\Core\Operation\About;
+use Emberstone\Core\Operation\Estimate;
+use Emberstone\Core\Operation\Operation;
+use Emberstone\Core\Operation\Progress;
+use Emberstone\Core\Operation\Result;
+use Emberstone\Core\Operation\Stage;
+use Emberstone\Core\Operation\Workpiece;
+
+/**
+ * Moves the origin to the middle of everything and, if asked, the axes along its main axes: a start where there is nothing straight.
+ *
+ * @implements Operation<CentreParameters>
+ */
+final class Centre implements Operation
+{
+    /** Spreads along two axes closer than this share leave the turn between them open. */
+    private const ALIKE = 0.02;
+
+    public static function about(): About
+    {
+        return new About('centre', Stage::Orient, 'Centre', 'Moves the origin to the middle, and the axes along the main axes: a start for parts on which nothing is straight.', 'any', CentreParameters::class);
+    }
+
+    public function estimate(Workpiece $workpiece, object $parameters): Estimate
+    {
+        return new Estimate(0.2 + 1e-6 * ($workpiece->faceCount() + $workpiece->pointCount()), 50 + 1e-4 * ($workpiece->faceCount() + $workpiece->pointCount()));
+    }
+
+    public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
+    {
+        $workpiece->refuseEmpty();
+        [$moments, $of] = self::moments($workpiece);
+        $centre = $parameters->at === 'box' ? Extent::of($workpiece)->centre() : Moments::centre($moments);
+        $by = Transform::shift(-$centre[0], -$centre[1], -$centre[2]);
+        $notes = [];
+        if ($parameters->axes) {
+            [$values, $vectors] = Symmetric3::eigen(...Moments::covariance($moments));
+            $by = $by->then(Transform::of(self::rows($vectors), [0.0, 0.0, 0.0]));
+            foreach ([[2, 1, 'X and Y'], [1, 0, 'Y and Z']] as [$a, $b, $axes]) {
+                if ($values[$b] > (1.0 - self::ALIKE) * $values[$a]) {
+                    $notes[] = "It is as wide one way as the other: where $axes lie, its shape does not say.";
+                }
+            }
+        }
+        $progress->advance('moments', 1.0);
+
+        return new Result($workpiece->moved($by), $parameters->at === 'box' ? 'origin in the middle of the box' : "origin in the centre of its $of", [], ['transform' => $by->matrix, 'centre' => $centre], $notes);
+    }
+
+    /**
+     * Of all bodies together, or of all passes where there are none.
+     *
+     * @return array{list<float>, string} and of what
+     */
+    private static function moments(Workpiece $workpiece): array
+    {
+        $meshes = [];
+        foreach ($workpiece->meshes() as $body) {
+            $mesh = $body->placed();
+            assert($mesh instanceof TriangleMesh);
+            $meshes[] = $mesh;
+        }
+        if ($meshes === []) {
+            $sum = array_fill(0, 10, 0.0);
+            foreach ($workpiece->bodies !== [] ? $workpiece->bodies : $workpiece->passes as $one) {
+                $sum = array_map(fn (float $a, float $b) => $a + $b, $sum, Moments::ofPoints($one->placed()->positions));
+            }
+
+            return [$sum, 'points'];
+        }
+        $closed = array_filter($meshes, fn (TriangleMesh $mesh) => min([0, ...Topology::twins($mesh->faces)]) < 0) === [];
+        $sum = array_fill(0, 10, 0.0);
+        foreach ($meshes as $mesh) {
+            $sum = array_map(fn (float $a, float $b) => $a + $b, $sum, $closed ? Moments::ofVolume($mesh->positions, $mesh->faces) : Moments::ofSurface($mesh->positions, $mesh->faces));
+        }
+
+        return [$sum, $closed ? 'volume' : 'surface'];
+    }
+
+    /**
+     * The main axes as rows of a turn, longest first, right-handed, each towards where it pointed before.
+     *
+     * @param  list<array{float, float, float}>  $vectors  shortest first
+     * @return list<float>
+     */
+    private static function rows(array $vectors): array
+    {
+        $positive = fn (array $v): array => $v[0] + 1.01 * $v[1] + 1.02 * $v[2] < 0.0 ? [-$v[0], -$v[1], -$v[2]] : $v;
+        [$x, $y] = [$positive($vectors[2]), $positive($vectors[1])];
+
+        return [...$x, ...$y, $x[1] * $y[2] - $x[2] * $y[1], $x[2] * $y[0] - $x[0] * $y[2], $x[0] * $y[1] - $x[1] * $y[0]];
+    }
+}

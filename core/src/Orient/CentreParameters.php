@@ -1,0 +1,18 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Orient;
+
+use Emberstone\Core\Operation\Param;
+
+final readonly class CentreParameters
+{
+    public function __construct(
+        #[Param('Origin', 'The centre of mass (of the volume where a mesh is closed, else of its surface), or the middle of the box around everything.', choices: ['mass', 'box'])]
+        public string $at = 'mass',
+        #[Param('Along main axes', 'The longest way becomes X, the shortest Z.')]
+        public bool $axes = true,
+    ) {
+    }
+}

@@ -1,0 +1,145 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Tests\Unit\Orient;
+
+use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Operation\Body;
+use Emberstone\Core\Operation\Catalogue;
+use Emberstone\Core\Operation\Datum;
+use Emberstone\Core\Operation\InvalidParameter;
+use Emberstone\Core\Operation\NoProgress;
+use Emberstone\Core\Operation\Result;
+use Emberstone\Core\Operation\UnsuitableInput;
+use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Orient\Frame;
+use Emberstone\Core\Orient\FrameChoice;
+use Emberstone\Core\Orient\SetFrameParameters;
+use Emberstone\Core\Tests\Support\Gen;
+use Emberstone\Core\Tests\Support\MeshBuilder;
+use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\Attributes\Test;
+use PHPUnit\Framework\TestCase;
+
+/** Frames by datums as recipes ask for them: `to` an axis, a plane or the origin, in any order. */
+final class FrameTest extends TestCase
+{
+    private static function datum(string $kind, Gen $gen): Datum
+    {
+        $d = $gen->points(1);
+        $l = sqrt($d[0] ** 2 + $d[1] ** 2 + $d[2] ** 2);
+        $name = $kind.$gen->int(1, 1_000_000_000);
+
+        return new Datum($name, $name, $kind, $gen->points(1, 50.0), in_array($kind, ['point', 'sphere'], true) ? [0.0, 0.0, 0.0] : [$d[0] / $l, $d[1] / $l, $d[2] / $l], 5.0);
+    }
+
+    #[Test]
+    public function every_kind_of_datum_in_every_place_gives_a_right_handed_frame_or_says_why_not(): void
+    {
+        $kinds = ['point', 'line', 'plane', 'cylinder', 'cone', 'sphere'];
+        $to = [...SetFrameParameters::TO, null];
+        $framed = $explained = 0;
+        $gen = new Gen(1);
+        foreach ($kinds as $a) {
+            foreach ($kinds as $b) {
+                foreach ($kinds as $c) {
+                    foreach ($to as $k => $first) {
+                        $choices = [FrameChoice::of(self::datum($a, $gen), $first, $k % 2 === 0), FrameChoice::of(self::datum($b, $gen), $to[$gen->int(0, 7)]), FrameChoice::of(self::datum($c, $gen), $to[$gen->int(0, 7)], true)];
+                        try {
+                            $frame = Frame::of(array_slice($choices, 0, $gen->int(1, 3)));
+                        } catch (UnsuitableInput $why) {
+                            self::assertMatchesRegularExpression('/^".+" (is|in|lies) .{20,}\.$/', $why->getMessage());
+                            $explained++;
+
+                            continue;
+                        }
+                        $m = $frame->transform->matrix;
+                        $determinant = $m[0] * ($m[5] * $m[10] - $m[6] * $m[9]) - $m[1] * ($m[4] * $m[10] - $m[6] * $m[8]) + $m[2] * ($m[4] * $m[9] - $m[5] * $m[8]);
+                        self::assertEqualsWithDelta(1.0, $determinant, 1e-9, "$a $b $c");
+                        self::assertEqualsWithDelta(1.0, $frame->transform->scaleFactor(), 1e-9);
+                        self::assertTrue(is_finite(array_sum($m)));
+                        $framed++;
+                    }
+                }
+            }
+        }
+        self::assertGreaterThan(600, $framed);
+        self::assertGreaterThan(50, $explained);
+    }
+
+    /** @param  array<string, mixed>  $parameters */
+    private static function set(Workpiece $workpiece, array $parameters): Result
+    {
+        return Catalogue::operation('set-frame')($workpiece, Catalogue::parameters('set-frame', $parameters), new NoProgress);
+    }
+
+    #[Test]
+    public function a_base_a_bore_and_an_end_face_of_a_recipe_set_the_frame_with_its_offset(): void
+    {
+        $away = Transform::turn([0.3, -1.0, 0.4], 2.1)->then(Transform::shift(310.0, -40.0, 77.0));
+        $datums = [
+            new Datum('1', 'base', 'plane', [7.0, 3.0, 0.0], [0.0, 0.0, -1.0]),
+            new Datum('2', 'bore', 'cylinder', [0.0, 12.0, 52.0], [0.0, 1.0, 0.0], 15.0),
+            new Datum('3', 'end', 'plane', [4.0, -30.0, 73.0], [0.0, -1.0, 0.0]),
+        ];
+        $workpiece = new Workpiece([], [Body::of('p', MeshBuilder::icosphere(0))], array_map(fn (Datum $datum) => $datum->moved($away), $datums));
+        $result = self::set($workpiece, ['first' => ['datum' => 'base', 'to' => 'XY'], 'second' => ['datum' => 'bore', 'to' => 'X'], 'third' => ['datum' => 'end', 'to' => 'YZ'], 'offset' => [0, 5, 0]]);
+        self::assertSame(['shiftX' => 'end', 'shiftY' => 'bore', 'shiftZ' => 'base', 'turnX' => 'base', 'turnY' => 'base', 'turnZ' => 'bore'], $result->after['locks']);
+        [$base, $bore, $end] = $result->workpiece->datums;
+        self::assertEqualsWithDelta([0.0, 0.0, -1.0], $base->direction, 1e-9, 'the part stands on it');
+        self::assertEqualsWithDelta(0.0, $base->origin[2], 1e-9);
+        self::assertEqualsWithDelta([1.0, 0.0, 0.0], $bore->direction, 1e-9);
+        self::assertEqualsWithDelta([5.0, 52.0], [$bore->origin[1], $bore->origin[2]], 1e-9);
+        self::assertEqualsWithDelta(0.0, $end->origin[0], 1e-9);
+        $flipped = self::set($workpiece, ['first' => ['datum' => 'base', 'to' => 'XY', 'flip' => true], 'second' => ['datum' => 'bore', 'to' => 'X', 'flip' => true]]);
+        self::assertEqualsWithDelta([0.0, 0.0, 1.0], $flipped->workpiece->datums[0]->direction, 1e-9);
+        self::assertEqualsWithDelta([-1.0, 0.0, 0.0], $flipped->workpiece->datums[1]->direction, 1e-9);
+        self::assertNull($flipped->after['locks']['shiftX']);
+    }
+
+    #[Test]
+    public function three_points_are_origin_axis_and_plane(): void
+    {
+        $away = Transform::turn([1.0, 1.0, -0.5], 1.2)->then(Transform::shift(-4.0, 8.0, 15.0));
+        $points = array_map(fn (string $name, array $at) => (new Datum($name, $name, 'point', $at))->moved($away), ['o', 'x', 'y'], [[0.0, 0.0, 0.0], [20.0, 0.0, 0.0], [7.0, 9.0, 0.0]]);
+        $result = self::set(new Workpiece([], [], $points), ['first' => ['datum' => 'o', 'to' => 'origin'], 'second' => ['datum' => 'x', 'to' => 'X'], 'third' => ['datum' => 'y', 'to' => 'Y']]);
+        self::assertNotContains(null, $result->after['locks']);
+        self::assertEqualsWithDelta([0.0, 0.0, 0.0], $result->workpiece->datums[0]->origin, 1e-9);
+        self::assertEqualsWithDelta([20.0, 0.0, 0.0], $result->workpiece->datums[1]->origin, 1e-9);
+        self::assertEqualsWithDelta([7.0, 9.0, 0.0], $result->workpiece->datums[2]->origin, 1e-9);
+    }
+
+    #[Test]
+    public function a_line_and_a_plane_meet_in_the_origin(): void
+    {
+        $plane = new Datum('p', 'p', 'plane', [0.0, 0.0, 4.0], [0.0, 0.0, 1.0]);
+        $line = new Datum('l', 'l', 'line', [3.0, 2.0, 0.0], [0.0, 0.6, 0.8]);
+        $frame = Frame::of([FrameChoice::of($plane, 'XY', true), FrameChoice::of($line, 'origin')]);
+        self::assertEqualsWithDelta([0.0, 0.0, 0.0], $frame->transform->point([3.0, 5.0, 4.0]), 1e-9);
+        self::assertNull($frame->locks['turnZ'], 'the origin takes no turn');
+    }
+
+    /** @return iterable<string, array{array<string, mixed>, string}> */
+    public static function badChoices(): iterable
+    {
+        yield 'no datum' => [['first' => ['to' => 'XY']], 'first needs "datum"'];
+        yield 'a place that is none' => [['first' => ['datum' => 'base', 'to' => 'XZY']], 'it must be one of XY, YZ, XZ, X, Y, Z, origin'];
+        yield 'a word it does not know' => [['first' => ['datum' => 'base', 'turn' => 3]], 'first has "turn"'];
+        yield 'a flip that is a word' => [['first' => ['datum' => 'base', 'flip' => 'yes']], 'neither true nor false'];
+        yield 'two numbers for an offset' => [['first' => 'base', 'offset' => [1, 2]], 'offset must be three numbers'];
+        yield 'a number for a datum' => [['first' => 3], 'first must be a name, or an object'];
+        yield 'the same twice' => [['first' => 'base', 'second' => ['datum' => 'base']], 'a second time'];
+        yield 'a datum that is not there' => [['first' => ['datum' => 'top']], 'the datums are base'];
+    }
+
+    /** @param  array<string, mixed>  $parameters */
+    #[Test]
+    #[DataProvider('badChoices')]
+    public function a_choice_without_sense_is_refused_by_name(array $parameters, string $why): void
+    {
+        $this->expectException(InvalidParameter::class);
+        $this->expectExceptionMessage($why);
+        self::set(new Workpiece([], [], [new Datum('b', 'base', 'plane', [0.0, 0.0, 0.0], [0.0, 0.0, -1.0])]), $parameters);
+    }
+}
