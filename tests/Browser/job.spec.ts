@@ -28,6 +28,13 @@ async function clickPart(page: Page, point: [number, number, number]): Promise<v
   await page.mouse.click(box.x + at.x, box.y + at.y);
 }
 
+/** A datum as the server holds it. */
+const datumNamed = (page: Page, name: string): Promise<{ kind: string; origin: [number, number, number] }> =>
+  page.evaluate(async (wanted) => {
+    const state = await (await fetch(`/api${location.pathname}`)).json();
+    return state.snapshot.datums.find((d: { name: string }) => d.name === wanted);
+  }, name);
+
 /** Size and closedness of a binary STL. */
 function readStl(bytes: Buffer): { faces: number; closed: boolean; min: number[]; max: number[] } {
   const faces = bytes.readUInt32LE(80);
@@ -89,7 +96,7 @@ test('a technician takes eight raw passes to a closed, oriented mesh and downloa
   const datum = (nth: number, name: string, kind: string, view: string, point: [number, number, number]) =>
     apply(page, 'Orient', 'Add datum', 'add-datum', nth, async () => {
       await page.getByLabel('Name', { exact: true }).fill(name);
-      await page.getByRole('radio', { name: kind }).click();
+      await page.getByLabel('Kind', { exact: true }).selectOption({ label: kind });
       await page.getByRole('group', { name: 'Standard views' }).getByRole('button', { name: view }).click();
       await clickPart(page, point);
       await expect(page.getByText(/fit error 0\.\d+ mm/)).toBeVisible();
@@ -98,6 +105,22 @@ test('a technician takes eight raw passes to a closed, oriented mesh and downloa
   await datum(1, 'End face', 'plane', 'Front', [0, -30, 72]);
   await datum(2, 'Boss', 'cylinder', 'Right', [25.4, 0, 61.2]);
   await expect(page.getByLabel('Tray').getByText(/ø 5[34]\.\d\d/)).toBeVisible();
+
+  // Where the axis of the boss goes through the end face, made of the two.
+  const made = (nth: number, name: string, how: string, of: string[]) =>
+    apply(page, 'Orient', 'Add datum', 'add-datum', nth, async () => {
+      await page.getByRole('radiogroup', { name: 'Made of' }).getByRole('radio', { name: 'Datums' }).click();
+      await expect(page.getByText('Choose how it is made.')).toBeVisible();
+      await page.getByLabel('How it is made').selectOption({ label: how });
+      for (const parent of of) await page.getByRole('checkbox', { name: parent }).check();
+      await page.getByLabel('Name', { exact: true }).fill(name);
+    });
+  await made(3, 'Boss axis', 'Axis of', ['Boss']);
+  await made(4, 'Boss middle', 'Where they meet', ['Boss axis', 'End face']);
+  // On the exact part the axis of the boss lies at x = 0, z = 52 and its end face at y = -30.
+  const pierced = await datumNamed(page, 'Boss middle');
+  expect(pierced.kind).toBe('point');
+  expect(Math.hypot(pierced.origin[0], pierced.origin[1] + 30, pierced.origin[2] - 52)).toBeLessThan(0.1);
 
   await apply(page, 'Orient', 'Set frame', 'set-frame', 0, async () => {
     await page.getByLabel('First datum').selectOption({ label: 'Base plane' });

@@ -36,7 +36,7 @@ final class PreviewController
     /** Reads only the faces it needs straight from the blob. */
     public function datum(Request $request, Project $project, BlobStore $blobs): JsonResponse
     {
-        $data = $request->validate(['body' => ['required', 'uuid'], 'face' => ['required', 'integer', 'min:0'], 'kind' => ['required', Rule::in(['plane', 'cylinder'])], 'angle' => ['required', 'numeric', 'min:1', 'max:60']]);
+        $data = $request->validate(['body' => ['required', 'uuid'], 'face' => ['required', 'integer', 'min:0'], 'kind' => ['required', Rule::in(['plane', 'cylinder', 'cone', 'sphere'])], 'angle' => ['required', 'numeric', 'min:1', 'max:60']]);
         $row = array_column($project->snapshot()['bodies'], null, 'id')[$data['body']] ?? null;
         abort_if($row === null, 404, 'That body is not there any more; pick again.');
         $blob = OpenBlob::file($blobs->path($row['blob']));

@@ -43,16 +43,21 @@ export interface BodyItem {
   figures?: { measured: number; holeCount: number; faultCount: number; closed: boolean; volume: number | null; holes: Hole[] };
 }
 
+export type DatumKind = 'plane' | 'cylinder' | 'cone' | 'sphere' | 'line' | 'point';
+
 export interface DatumItem {
   id: string;
   name: string;
-  kind: 'plane' | 'cylinder' | 'line' | 'point';
+  kind: DatumKind;
   origin: [number, number, number];
   direction: [number, number, number];
   radius: number;
   size: number;
   rms: number;
   points: number;
+  halfAngleDeg: number;
+  made: string;
+  parents: string[];
 }
 
 export type StepState = 'waiting' | 'running' | 'done' | 'failed' | 'stopped' | 'set-aside';
@@ -180,7 +185,7 @@ export interface ParameterInfo {
   exclusiveMin: boolean;
   max: number | null;
   choices: string[];
-  picks: 'points' | 'pairs' | 'selection' | 'box' | 'names' | 'locked' | 'items' | 'clusters' | 'group' | 'target' | 'fixture' | null;
+  picks: 'points' | 'pairs' | 'selection' | 'box' | 'names' | 'locked' | 'items' | 'clusters' | 'group' | 'target' | 'fixture' | 'region' | 'construct' | 'offset' | null;
   suggested: boolean;
 }
 

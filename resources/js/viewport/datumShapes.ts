@@ -1,17 +1,19 @@
 import * as THREE from 'three';
+import type { DatumKind } from '../api/types';
 
 export interface DatumShape {
-  kind: 'plane' | 'cylinder' | 'line' | 'point';
+  kind: DatumKind;
   origin: readonly [number, number, number];
   direction: readonly [number, number, number];
   radius: number;
   size: number;
+  halfAngleDeg: number;
 }
 
 const DATUM = 0x7fa8d9;
 const AXIS = 0xd08a74;
 
-/** A datum as it is drawn: a thin pane, an axis with rings, or a small ball. */
+/** A datum as it is drawn: a thin pane, an axis with rings, three rings about a centre, or a small ball. */
 export function datumObject(datum: DatumShape): THREE.Object3D {
   const group = new THREE.Group();
   const turn = new THREE.Quaternion().setFromUnitVectors(new THREE.Vector3(0, 0, 1), new THREE.Vector3(...datum.direction).normalize());
@@ -25,19 +27,29 @@ export function datumObject(datum: DatumShape): THREE.Object3D {
     group.quaternion.copy(turn);
   } else if (datum.kind === 'point') {
     group.add(new THREE.Mesh(new THREE.SphereGeometry(1.2, 16, 12), new THREE.MeshBasicMaterial({ color: DATUM })));
+  } else if (datum.kind === 'sphere') {
+    for (const turn of [[0, 0], [Math.PI / 2, 0], [0, Math.PI / 2]] as const) {
+      const circle = ring(datum.radius, 0);
+      circle.rotation.set(turn[0], turn[1], 0);
+      group.add(circle);
+    }
   } else {
     const half = 1.35 * datum.size;
     const line = new THREE.BufferGeometry().setFromPoints([new THREE.Vector3(0, 0, -half), new THREE.Vector3(0, 0, half)]);
     group.add(new THREE.Line(line, new THREE.LineBasicMaterial({ color: AXIS, depthTest: false })));
-    for (const end of [-1, 1]) {
-      const ring: THREE.Vector3[] = [];
-      for (let k = 0; k <= 64; k++) ring.push(new THREE.Vector3(datum.radius * Math.cos((k * Math.PI) / 32), datum.radius * Math.sin((k * Math.PI) / 32), end * datum.size));
-      group.add(new THREE.Line(new THREE.BufferGeometry().setFromPoints(ring), new THREE.LineBasicMaterial({ color: AXIS })));
-    }
+    // The axis of a cone points to its wide end.
+    const slope = Math.tan((datum.halfAngleDeg * Math.PI) / 180);
+    for (const end of datum.radius > 0 ? [-1, 1] : []) group.add(ring(Math.max(0, datum.radius + end * datum.size * slope), end * datum.size));
     group.quaternion.copy(turn);
   }
   group.position.set(...datum.origin);
   return group;
+}
+
+function ring(radius: number, height: number): THREE.Line {
+  const places: THREE.Vector3[] = [];
+  for (let k = 0; k <= 64; k++) places.push(new THREE.Vector3(radius * Math.cos((k * Math.PI) / 32), radius * Math.sin((k * Math.PI) / 32), height));
+  return new THREE.Line(new THREE.BufferGeometry().setFromPoints(places), new THREE.LineBasicMaterial({ color: AXIS }));
 }
 
 /** A numbered mark for a picked place. */

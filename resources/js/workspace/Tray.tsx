@@ -1,12 +1,18 @@
 import { Axis3d, Box, ChevronDown, ChevronRight, Eye, EyeOff, Layers, Lock, LockOpen, Search, Trash2 } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
 import { api } from '../api/client';
-import type { PassItem } from '../api/types';
+import type { DatumItem, PassItem } from '../api/types';
 import { count } from '../ui/format';
 import { css, MEASURED, passColour } from '../viewport/palette';
 import { useView, useWorkspace } from './context';
 import { grouped } from './groups';
 import { RowMenu, TrayRow } from './TrayRow';
+
+function datumFigure(datum: DatumItem): string {
+  if (datum.kind === 'cylinder' || datum.kind === 'sphere') return `ø ${(2 * datum.radius).toFixed(2)} mm`;
+  if (datum.kind === 'cone') return `${datum.halfAngleDeg.toFixed(2)}° each side`;
+  return datum.points > 1 ? `± ${datum.rms.toFixed(3)} mm` : '';
+}
 
 /** So many rows are taken in at a glance. */
 const FILTER_FROM = 12;
@@ -130,9 +136,9 @@ export function Tray() {
             locked={null}
             copies={false}
             name={datum.name}
-            swatch={datum.kind === 'cylinder' ? '#d08a74' : '#7fa8d9'}
-            figure={datum.kind === 'cylinder' ? `ø ${(2 * datum.radius).toFixed(2)} mm` : datum.kind === 'point' ? '' : `± ${datum.rms.toFixed(3)} mm`}
-            hint={`${datum.name}: ${datum.kind}, fit error ${datum.rms.toFixed(4)} mm over ${count(datum.points)} places`}
+            swatch={datum.kind === 'plane' || datum.kind === 'point' ? '#7fa8d9' : '#d08a74'}
+            figure={datumFigure(datum)}
+            hint={`${datum.name}: ${datum.kind}, ${datum.parents.length > 0 ? `made of ${datum.parents.join(' and ')}` : `fit error ${datum.rms.toFixed(4)} mm over ${count(datum.points)} ${datum.points === 1 ? 'place' : 'places'}`}`}
           />
         ))}
       </TrayList>

@@ -29,7 +29,9 @@ function boxEvent(event: ToolEvent, view: Viewport): CropBoxEvent {
 export function useTools(viewport: RefObject<Viewport | null>, overlay: RefObject<SVGPolylineElement | null>) {
   const { store, operations, selected } = useWorkspace();
   const open = useView((s) => s.openOperation);
-  const picks = operations.find((o) => o.name === open)?.parameters.find((p) => p.picks === 'points' || p.picks === 'pairs' || p.picks === 'selection' || p.picks === 'box')?.picks ?? null;
+  const datumBy = useView((s) => s.datumBy);
+  const stated = operations.find((o) => o.name === open)?.parameters.find((p) => p.picks === 'points' || p.picks === 'pairs' || p.picks === 'selection' || p.picks === 'box')?.picks ?? null;
+  const picks = open !== 'add-datum' || datumBy === 'click' ? stated : datumBy === 'brush' ? 'selection' : null;
   const pickState = useRef(pickPointsTool.initial);
   const outlineState = useRef<OutlineState>({ name: 'idle' });
   const clickState = useRef(clickTool.initial);

@@ -1,6 +1,7 @@
 import { Brush, Expand, Lasso, Pentagon, Puzzle, Shrink, Square, SquareDashed, Waypoints } from 'lucide-react';
 import { type ReactNode, useMemo, useState } from 'react';
 import { isDrawn, type SelectTool } from '../../state/view/store';
+import { Choice } from '../../ui/Choice';
 import { count } from '../../ui/format';
 import { combine, type Marks, type SelectMode, toSelection } from '../../viewport/marks';
 import { useView, useWorkspace } from '../../workspace/context';
@@ -19,18 +20,6 @@ const MODES: { mode: SelectMode; label: string }[] = [
   { mode: 'add', label: 'Add' },
   { mode: 'subtract', label: 'Take off' },
 ];
-
-function Choice<T>({ label, options, value, onChoose }: { label: string; options: { value: T; label: string }[]; value: T; onChoose: (value: T) => void }) {
-  return (
-    <div className="join w-full" role="radiogroup" aria-label={label}>
-      {options.map((o) => (
-        <button key={o.label} type="button" role="radio" aria-checked={o.value === value} className={`btn btn-sm join-item flex-1 px-1 font-normal ${o.value === value ? 'border-base-content/60 bg-neutral font-semibold' : ''}`} onClick={() => onChoose(o.value)}>
-          {o.label}
-        </button>
-      ))}
-    </div>
-  );
-}
 
 function Size({ label, value, unit, min, max, onChange }: { label: string; value: number | null; unit: ReactNode; min: number; max: number; onChange: (value: number | null) => void }) {
   return (

@@ -8,7 +8,7 @@ import { DatumPicks } from '../orient/DatumPicks';
 import { SixLocks } from '../orient/SixLocks';
 import { CropBoxFields } from '../gather/CropBoxFields';
 import { SelectionPicks } from '../gather/SelectionPicks';
-import { isPicked, lacking, namesFor, parametersToSend } from './request';
+import { type Construction, isPicked, lacking, namesFor, parametersToSend } from './request';
 import { FixturePicks } from '../register/FixturePicks';
 import { GroupPicks } from '../register/GroupPicks';
 import { PairPicks } from '../register/PairPicks';
@@ -25,12 +25,16 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
   const picks = useView((s) => s.picks);
   const selection = useView((s) => s.selection);
   const cropBox = useView((s) => s.cropBox);
+  const datumBy = useView((s) => s.datumBy);
   const preview = useView((s) => s.datumPreview);
   const locked = data.snapshot.passes.filter((p) => p.locked).map((p) => p.id);
   const busy = data.steps.some((s) => s.state === 'running' || s.state === 'waiting');
-  const parameters = parametersToSend(operation, values, { picks, selection, locked, cropBox });
-  const lack = lacking(operation, parameters, { picks, selection, data });
+  const parameters = parametersToSend(operation, values, { picks, selection, locked, cropBox, datumBy });
+  const lack = lacking(operation, parameters, { picks, selection, datumBy, data });
   const estimate = useEstimate(operation, parameters, lack === null && operation.stage !== 'orient' && selection.length === 0);
+  const kind = String(values.kind ?? 'plane');
+  // What datums are made of decides their kind; only a click spreads.
+  const hasNoUse = (name: string) => operation.name === 'add-datum' && ((name === 'kind' && datumBy === 'datums') || (name === 'angle' && (datumBy !== 'click' || ['line', 'point'].includes(kind))));
   const names = namesFor(operation, data.snapshot);
   const trial = data.trial?.step.operation === operation.name ? data.trial : null;
   const isTried = trial?.step.state === 'done' && sameParameters(trial.step.parameters, parameters);
@@ -45,7 +49,10 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
     run(() => (trial && isTried ? api.keepTrial(projectId, trial.step.id) : api.addStep(projectId, operation.name, parameters)));
     // The crop box stays: what was copied from it may now be deleted around it.
     if (operation.name !== 'crop') commands.clearGesture();
-    if (operation.name === 'add-datum') set('name', undefined);
+    if (operation.name === 'add-datum') {
+      set('name', undefined);
+      set('construct', undefined);
+    }
   };
   const form = useRef<HTMLFormElement>(null);
   // The list above and below is long: what was just opened comes into sight.
@@ -68,11 +75,11 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
         <p className="opacity-85">{operation.help}</p>
       </div>
       {operation.parameters
-        .filter((p) => !isPicked(p) && p.choices.length !== 1)
+        .filter((p) => !isPicked(p) && p.choices.length !== 1 && !hasNoUse(p.name))
         .map((p) => (
           <ParameterField key={p.name} parameter={p} value={values[p.name]} names={names} onChange={(v) => set(p.name, v)} />
         ))}
-      {operation.name === 'add-datum' ? <DatumPicks kind={String(values.kind ?? 'plane')} angle={Number(values.angle)} /> : null}
+      {operation.name === 'add-datum' ? <DatumPicks kind={kind} angle={Number(values.angle)} construct={values.construct as Construction | undefined} onConstruct={(construct) => set('construct', construct)} /> : null}
       {operation.name === 'pair-points' || (operation.name === 'place' && values.start === 'pairs') ? <PairPicks moving={values.moving as string | undefined} /> : null}
       {operation.parameters.some((p) => p.picks === 'fixture') ? <FixturePicks value={values.fixture as Fixture | undefined} onChange={(fixture) => set('fixture', fixture)} /> : null}
       {operation.parameters.some((p) => p.picks === 'group') ? <GroupPicks value={(values.with as string[] | undefined) ?? []} not={[values.moving, values.onto]} onChange={(ids) => set('with', ids.length === 0 ? undefined : ids)} /> : null}
@@ -82,7 +89,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
       {operation.name === 'set-frame' ? <SixLocks parameters={parameters} /> : null}
       {preview && operation.name === 'add-datum' ? (
         <p>
-          {preview.datum.kind === 'cylinder' ? `ø ${(2 * preview.datum.radius).toFixed(2)} mm, ` : ''}fit error{' '}
+          {preview.datum.kind === 'cylinder' || preview.datum.kind === 'sphere' ? `ø ${(2 * preview.datum.radius).toFixed(2)} mm, ` : ''}fit error{' '}
           {preview.datum.rms.toFixed(3)} mm over {preview.whole ? '' : 'the nearest '}
           {preview.faces.length} faces{preview.whole ? '' : '; adding takes the whole area'}
         </p>

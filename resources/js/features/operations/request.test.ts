@@ -2,10 +2,10 @@ import { describe, expect, it } from 'vitest';
 import { aDatum, aMesh, anOperation, aParameter, aPass, aProject } from '../../test/project';
 import type { Hit } from '../../tools/events';
 import type { Selection } from '../../viewport/marks';
-import { lacking, parametersToSend } from './request';
+import { type DatumBy, lacking, parametersToSend } from './request';
 
 const pick = (x: number): Hit => ({ pointMm: [x, 0, 0] }) as unknown as Hit;
-const none = { picks: [], selection: [], locked: [], cropBox: null };
+const none = { picks: [], selection: [], locked: [], cropBox: null, datumBy: 'click' as const };
 const outline = [{ target: 'p', ranges: [[0, 4]], count: 5, name: 'p' }] as unknown as Selection[];
 
 describe('what is sent', () => {
@@ -25,6 +25,13 @@ describe('what is sent', () => {
   it('spreads a plane from one click, lays it through three', () => {
     expect(parametersToSend(datum, { kind: 'plane' }, { ...none, picks: [pick(1)] })).toEqual({ kind: 'plane', seed: [1, 0, 0] });
     expect(parametersToSend(datum, { kind: 'plane' }, { ...none, picks: [pick(1), pick(2), pick(3)] }).points).toEqual([[1, 0, 0], [2, 0, 0], [3, 0, 0]]);
+  });
+  it('fits brushed surface, and makes datums of others whose kinds decide', () => {
+    expect(parametersToSend(datum, { kind: 'cylinder' }, { ...none, datumBy: 'brush', picks: [pick(1)], selection: outline })).toEqual({ kind: 'cylinder', region: [{ target: 'p', ranges: [[0, 4]] }] });
+    const made = anOperation('add-datum', 'orient', { parameters: [aParameter('kind'), aParameter('construct', { picks: 'construct' })] });
+    const construct = { how: 'offset', of: ['base'], by: 12 };
+    expect(parametersToSend(made, { kind: 'plane', construct }, { ...none, datumBy: 'datums', picks: [pick(1)] })).toEqual({ construct });
+    expect(parametersToSend(made, { kind: 'plane', construct }, { ...none, picks: [pick(1)] })).toEqual({ kind: 'plane', seed: [1, 0, 0] });
   });
   it('takes a point as it was clicked', () => {
     expect(parametersToSend(datum, { kind: 'point' }, { ...none, picks: [pick(1)] })).toEqual({ kind: 'point', points: [[1, 0, 0]] });
@@ -50,8 +57,8 @@ describe('what is sent', () => {
 });
 
 describe('what is missing, in words', () => {
-  const lack = (name: string, sent: Record<string, unknown> = {}, more: { picks?: Hit[]; selection?: Selection[]; needs?: 'passes' | 'meshes' | 'any'; data?: Parameters<typeof aProject>[0]; parameters?: ReturnType<typeof aParameter>[] } = {}) =>
-    lacking(anOperation(name, 'any', { needs: more.needs ?? 'any', parameters: more.parameters ?? [] }), sent, { picks: more.picks ?? [], selection: more.selection ?? [], data: aProject(more.data) });
+  const lack = (name: string, sent: Record<string, unknown> = {}, more: { picks?: Hit[]; selection?: Selection[]; datumBy?: DatumBy; needs?: 'passes' | 'meshes' | 'any'; data?: Parameters<typeof aProject>[0]; parameters?: ReturnType<typeof aParameter>[] } = {}) =>
+    lacking(anOperation(name, 'any', { needs: more.needs ?? 'any', parameters: more.parameters ?? [] }), sent, { picks: more.picks ?? [], selection: more.selection ?? [], datumBy: more.datumBy ?? 'click', data: aProject(more.data) });
 
   it('passes and meshes', () => {
     expect(lack('drop-base', {}, { needs: 'passes' })).toBe('Bring in a pass first.');
@@ -75,8 +82,21 @@ describe('what is missing, in words', () => {
     else expect(said).toContain(words);
   });
   it('the pass that moves', () => expect(lack('pair-points')).toBe('Choose the pass that moves.'));
-  it.each([['plane', 0, 'Click a place'], ['plane', 2, '1 more point'], ['cylinder', 2, 'spreads from one click'], ['plane', 1, null], ['plane', 3, null], ['point', 1, null]])('a %s with %i picks', (kind, n, words) => {
+  it.each([['plane', 0, 'Click a place'], ['plane', 2, '1 more point'], ['cylinder', 2, 'spreads from one click'], ['plane', 1, null], ['plane', 3, null], ['point', 1, null], ['point', 2, 'one place'], ['line', 1, '1 more point'], ['line', 2, null], ['sphere', 2, '2 more points'], ['sphere', 4, null], ['cone', 3, 'spreads from one click']])('a %s with %i picks', (kind, n, words) => {
     const said = lack('add-datum', { kind, name: 'Bore' }, { picks: Array.from({ length: n }, (_, k) => pick(k)) });
+    if (words === null) expect(said).toBeNull();
+    else expect(said).toContain(words);
+  });
+  it('a way, parents and a distance for a datum made of others', () => {
+    const made = (construct?: object) => lack('add-datum', { name: 'Half', ...(construct ? { construct } : {}) }, { datumBy: 'datums' });
+    expect(made()).toBe('Choose how it is made.');
+    expect(made({ how: 'halfway', of: [] })).toContain('Choose the datums');
+    expect(made({ how: 'offset', of: ['base'] })).toContain('how far');
+    expect(made({ how: 'halfway', of: ['base', 'top'] })).toBeNull();
+    expect(lack('add-datum', { name: 'Half' }, { datumBy: 'brush' })).toContain('Brush over');
+  });
+  it.each([[0, 'origin'], [1, 'X'], [2, 'Y'], [3, null], [4, 'Backspace']])('a frame from %i places', (n, words) => {
+    const said = lack('frame-from-points', {}, { picks: Array.from({ length: n }, (_, k) => pick(k)) });
     if (words === null) expect(said).toBeNull();
     else expect(said).toContain(words);
   });

@@ -3,11 +3,11 @@ import type { Box } from '../../tools/cropBox/box';
 import type { Hit } from '../../tools/events';
 import type { Selection } from '../../viewport/marks';
 
-/** Which parameters the picks of an operation stand for; they have no field of their own. */
-/** A parameter that has no field of its own. */
-export const isPicked = (p: { name: string; picks: string | null }): boolean => PICKED.has(p.name) || ['clusters', 'group', 'target', 'fixture'].includes(p.picks ?? '') || (p.picks === 'points' && p.name === 'about');
+/** Parameters that picks, selections and pickers of their own stand for. */
+const PICKED: ReadonlySet<string> = new Set(['points', 'pairs', 'selection', 'locked', 'box', 'items', 'clusters', 'group', 'target', 'fixture', 'region', 'construct', 'offset']);
 
-const PICKED: ReadonlySet<string> = new Set(['seed', 'points', 'pairs', 'selection', 'locked', 'box', 'items']);
+/** A parameter that has no field of its own. */
+export const isPicked = (p: { picks: string | null }): boolean => p.picks !== null && PICKED.has(p.picks);
 
 interface Gestures {
   picks: readonly Hit[];
@@ -15,6 +15,8 @@ interface Gestures {
   /** ids of passes that must not move */
   locked: readonly string[];
   cropBox: Box | null;
+  /** what a new datum is made of */
+  datumBy: DatumBy;
 }
 
 /** What the names in an operation's lists are names of. */
@@ -22,7 +24,7 @@ export const namesFor = (operation: OperationInfo, { passes, bodies, datums }: P
   operation.name === 'move' || operation.name === 'place' ? [...passes, ...bodies] : operation.stage === 'register' ? passes : datums;
 
 /** The parameters as the server wants them: what is empty is left out, picks and selections are filled in. */
-export function parametersToSend(operation: OperationInfo, values: Record<string, unknown>, { picks, selection, locked, cropBox }: Gestures): Record<string, unknown> {
+export function parametersToSend(operation: OperationInfo, values: Record<string, unknown>, { picks, selection, locked, cropBox, datumBy }: Gestures): Record<string, unknown> {
   const out: Record<string, unknown> = {};
   for (const p of operation.parameters) {
     const value = values[p.name];
@@ -31,9 +33,13 @@ export function parametersToSend(operation: OperationInfo, values: Record<string
   if (operation.name === 'fuse' && typeof out.closeHoles === 'string' && out.closeHoles !== '' && !Number.isNaN(Number(out.closeHoles))) out.closeHoles = Number(out.closeHoles);
   if (operation.name === 'add-datum') {
     const points = picks.map((p) => p.pointMm);
-    if (points.length === 1 && out.kind !== 'point') out.seed = points[0];
+    if (datumBy !== 'datums') delete out.construct;
+    if (datumBy === 'datums') delete out.kind;
+    else if (datumBy === 'brush') out.region = selection.map(({ target, ranges }) => ({ target, ranges }));
+    else if (points.length === 1 && out.kind !== 'point') out.seed = points[0];
     else if (points.length > 0) out.points = points;
   }
+  if (operation.name === 'frame-from-points') out.points = picks.map((p) => p.pointMm);
   if (operation.name === 'move' && picks[0]) out.about = picks[0].pointMm;
   if (operation.name === 'pair-points' || (operation.name === 'place' && values.start === 'pairs')) {
     out.pairs = picks.flatMap((p, k) => (k % 2 === 1 ? [{ from: picks[k - 1]?.pointMm, to: p.pointMm }] : []));
@@ -47,8 +53,37 @@ export function parametersToSend(operation: OperationInfo, values: Record<string
   return out;
 }
 
+/** A datum made of others, as the server takes it. */
+export interface Construction {
+  how: string;
+  of: string[];
+  by?: number;
+}
+
+export type DatumBy = 'click' | 'brush' | 'datums';
+
+/** How many picks a kind is made of: the fewest places that fix it; a round area spreads from one click. */
+const PLACES: Record<string, number> = { plane: 3, line: 2, sphere: 4 };
+
+function lackingPicks(kind: string, picked: number): string | null {
+  const places = PLACES[kind];
+  if (picked === 0) return kind === 'line' ? 'Click two places that the line goes through.' : 'Click a place on the part.';
+  if (kind === 'line') return picked < 2 ? 'Pick 1 more point.' : null;
+  if (picked === 1) return null;
+  if (kind === 'point') return 'A point is one place; press Backspace to take the last one back.';
+  if (places === undefined) return `A ${kind} spreads from one click; press Backspace until one is left.`;
+  const more = places - picked;
+  return more > 0 ? `Pick ${more} more ${more === 1 ? 'point' : 'points'}, or press Backspace to spread from one click.` : null;
+}
+
+function lackingParents(construct: Construction | undefined): string | null {
+  if (!construct?.how) return 'Choose how it is made.';
+  if (construct.of.length === 0) return 'Choose the datums it is made of.';
+  return construct.how === 'offset' && !construct.by ? 'Type how far it is from the plane.' : null;
+}
+
 /** What is missing before the operation can run, in words; null when nothing is. */
-export function lacking(operation: OperationInfo, sent: Record<string, unknown>, { picks, selection, data }: Omit<Gestures, 'locked' | 'cropBox'> & { data: ProjectState }): string | null {
+export function lacking(operation: OperationInfo, sent: Record<string, unknown>, { picks, selection, datumBy, data }: Omit<Gestures, 'locked' | 'cropBox'> & { data: ProjectState }): string | null {
   const { passes, bodies, datums } = data.snapshot;
   if (operation.needs === 'passes' && passes.length === 0) return 'Bring in a pass first.';
   if (operation.needs === 'meshes' && !bodies.some((b) => b.kind === 'mesh')) return 'There is no mesh yet: fuse the passes first.';
@@ -68,11 +103,13 @@ export function lacking(operation: OperationInfo, sent: Record<string, unknown>,
     if (pairs < 3) return `Pick ${3 - pairs} more ${pairs === 2 ? 'pair' : 'pairs'}: a place on what moves, then the same place on what stays.`;
   }
   if (operation.name === 'add-datum') {
-    if (picks.length === 0) return 'Click a place on the part.';
-    if (picks.length === 2 && sent.kind === 'plane') return 'Pick 1 more point, or press Backspace to spread from one click.';
-    if (picks.length > 1 && sent.kind === 'cylinder') return 'A cylinder spreads from one click; press Backspace until one is left.';
+    const lack = datumBy === 'datums' ? lackingParents(sent.construct as Construction | undefined) : datumBy === 'brush' ? (selection.length === 0 ? 'Brush over the surface, or draw around it.' : null) : lackingPicks(String(sent.kind), picks.length);
+    if (lack) return lack;
     if (datums.some((d) => d.name === sent.name)) return 'There is a datum of that name; choose another.';
   }
+  if (operation.name === 'frame-from-points' && picks.length !== 3) return picks.length > 3 ? 'Three places are enough; press Backspace to take the last one back.' : ['Click where the origin shall be.', 'Click a place towards which X shall point.', 'Click a place on the side of Y.'][picks.length] ?? null;
+  if (operation.name === 'turn' && !sent.angle) return 'Type by how much to turn.';
+  if (operation.name === 'shift' && ![sent.x, sent.y, sent.z].some(Boolean)) return 'Type by how much to shift.';
   if (operation.name === 'set-frame') {
     if (datums.length === 0) return 'Add a datum first: the frame is set by datums.';
     if (!sent.first) return 'Choose the first datum.';

@@ -1,7 +1,7 @@
 import type { OperationInfo } from '../../api/types';
 
 /** Quick steps and those that are seen before they are applied need no trial. */
-const PLAIN: ReadonlySet<string> = new Set(['simulate', 'set-unit', 'cut-away', 'keep-only', 'crop', 'pair-points', 'add-datum', 'set-frame', 'scale', 'copy', 'discard', 'move', 'apply-fixture']);
+const PLAIN: ReadonlySet<string> = new Set(['simulate', 'set-unit', 'cut-away', 'keep-only', 'crop', 'pair-points', 'add-datum', 'set-frame', 'frame-from-points', 'turn', 'shift', 'centre', 'scale', 'copy', 'discard', 'move', 'apply-fixture']);
 
 export const isTriable = (operation: OperationInfo): boolean => !PLAIN.has(operation.name);
 

@@ -1,13 +1,26 @@
 import { useEffect } from 'react';
 import { toast } from 'sonner';
 import { api } from '../../api/client';
+import { Choice } from '../../ui/Choice';
 import { useView, useWorkspace } from '../../workspace/context';
+import { SelectionPicks } from '../gather/SelectionPicks';
+import type { Construction, DatumBy } from '../operations/request';
+import { ConstructPicks } from './ConstructPicks';
 
-/** Shows at once what a click on the part would fit. */
-export function DatumPicks({ kind, angle }: { kind: string; angle: number }) {
-  const { projectId, store } = useWorkspace();
+const HOW: Record<string, string> = {
+  plane: 'Click a flat place and the area spreads by itself, or pick three points or more.',
+  sphere: 'Click a ball and the area spreads by itself, or pick four points or more.',
+  line: 'Click two places or more that it goes through.',
+  point: 'Click the place.',
+};
+
+/** What a new datum is made of; shows at once what a click on the part would fit. */
+export function DatumPicks({ kind, angle, construct, onConstruct }: { kind: string; angle: number; construct: Construction | undefined; onConstruct: (construct: Construction) => void }) {
+  const { projectId, store, data, commands } = useWorkspace();
   const picks = useView((s) => s.picks);
-  const only = picks.length === 1 && picks[0]?.kind === 'body' && kind !== 'point' ? picks[0] : null;
+  const by = useView((s) => s.datumBy);
+  const hasDatums = data.snapshot.datums.length > 0;
+  const only = by === 'click' && picks.length === 1 && picks[0]?.kind === 'body' && kind !== 'point' && kind !== 'line' ? picks[0] : null;
   useEffect(() => {
     if (!only) {
       store.setState({ datumPreview: null });
@@ -27,5 +40,22 @@ export function DatumPicks({ kind, angle }: { kind: string; angle: number }) {
       live = false;
     };
   }, [only, kind, angle, projectId, store]);
-  return <p className="opacity-85">{kind === 'point' ? 'Click the place.' : kind === 'cylinder' ? 'Click anywhere on the round surface: the area spreads by itself.' : 'Click a flat place and the area spreads by itself, or pick three points or more.'}</p>;
+  // What is left of one way of making it must not be taken for another's.
+  const choose = (datumBy: DatumBy) => {
+    commands.clearGesture();
+    store.setState({ datumBy, selectTool: datumBy === 'brush' ? 'brush' : null });
+  };
+  return (
+    <>
+      <Choice
+        label="Made of"
+        options={[{ value: 'click', label: 'Clicks' }, { value: 'brush', label: 'Brushed surface' }, ...(hasDatums ? [{ value: 'datums' as const, label: 'Datums' }] : [])]}
+        value={by}
+        onChoose={choose}
+      />
+      {by === 'click' ? <p className="opacity-85">{HOW[kind] ?? 'Click anywhere on the round surface: the area spreads by itself.'}</p> : null}
+      {by === 'brush' ? <SelectionPicks /> : null}
+      {by === 'datums' ? <ConstructPicks value={construct} onChange={onConstruct} /> : null}
+    </>
+  );
 }

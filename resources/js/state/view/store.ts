@@ -1,5 +1,6 @@
 import { createStore } from 'zustand/vanilla';
 import type { DatumItem } from '../../api/types';
+import type { DatumBy } from '../../features/operations/request';
 import type { Hit } from '../../tools/events';
 import type { Box } from '../../tools/cropBox/box';
 import type { OutlineShape } from '../../tools/outline/outlineTool';
@@ -48,6 +49,8 @@ export interface ViewState {
   cropBox: Box | null;
   /** what lies outside of this box is hidden, and how many points and faces that is, by item */
   hiddenOutside: { box: Box; counts: Record<string, number> } | null;
+  /** what a new datum is made of: a click on the part, brushed surface, or other datums */
+  datumBy: DatumBy;
   datumPreview: DatumPreview | null;
   /** where picked pairs would bring the moving pass or body */
   pairPreview: { itemId: string; transform: number[] } | null;
@@ -62,7 +65,7 @@ export interface ViewState {
 }
 
 export const initialView: ViewState = {
-  stage: 'gather', openOperation: null, hidden: {}, removedShown: {}, map: null, standIn: 1, folded: {}, shareDrawn: 1, picks: [], selection: [], behind: 0, through: false, selectTool: null, selectMode: 'replace', brush: { size: 24, unit: 'px' }, spread: { angle: 12, withinMm: null }, cropBox: null, hiddenOutside: null, datumPreview: null, pairPreview: null, framePreview: null, openStep: null, showTrial: true, colours: 'evidence', parallel: false, overlay: null,
+  stage: 'gather', openOperation: null, hidden: {}, removedShown: {}, map: null, standIn: 1, folded: {}, shareDrawn: 1, picks: [], selection: [], behind: 0, through: false, selectTool: null, selectMode: 'replace', brush: { size: 24, unit: 'px' }, spread: { angle: 12, withinMm: null }, cropBox: null, hiddenOutside: null, datumBy: 'click', datumPreview: null, pairPreview: null, framePreview: null, openStep: null, showTrial: true, colours: 'evidence', parallel: false, overlay: null,
 };
 
 /** The colourings of bodies, in the order of the key C. */
@@ -80,7 +83,7 @@ const gestureState = { picks: [], selection: [], behind: 0, selectTool: null, cr
 
 export const commands = (store: ViewStore) => ({
   goTo: (stage: StageName) => store.setState({ stage, openOperation: null, openStep: null, ...gestureState }),
-  openOperation: (name: string | null, stage?: StageName) => store.setState({ openOperation: name, openStep: null, ...(stage ? { stage } : {}), ...gestureState }),
+  openOperation: (name: string | null, stage?: StageName) => store.setState({ openOperation: name, openStep: null, datumBy: 'click', ...(stage ? { stage } : {}), ...gestureState }),
   toggle: (id: string) => store.setState((s) => ({ hidden: { ...s.hidden, [id]: !s.hidden[id] } })),
   showOnly: (ids: readonly string[], all: readonly string[]) => store.setState({ hidden: Object.fromEntries(all.map((id) => [id, !ids.includes(id)])) }),
   setHidden: (hidden: Record<string, boolean>) => store.setState((s) => ({ hidden: { ...s.hidden, ...hidden } })),

@@ -1,0 +1,58 @@
+import type { DatumItem } from '../../api/types';
+import { useWorkspace } from '../../workspace/context';
+import type { Construction } from '../operations/request';
+
+/** The ways in which the server makes a datum of others (Construct.php), and what each needs. */
+const WAYS: { how: string; label: string; needs: string }[] = [
+  { how: 'offset', label: 'Plane at a distance', needs: 'one plane' },
+  { how: 'halfway', label: 'Half-way between', needs: 'two planes or two points' },
+  { how: 'plane-through', label: 'Plane through', needs: 'three points or more, a line and a point, or two lines' },
+  { how: 'square-plane', label: 'Plane through a line, square to a plane', needs: 'a line and a plane' },
+  { how: 'line-through', label: 'Line through points', needs: 'two points or more' },
+  { how: 'square-line', label: 'Line from a point, square to', needs: 'a point, and a plane or a line' },
+  { how: 'axis', label: 'Axis of', needs: 'one cylinder or cone' },
+  { how: 'centre', label: 'Middle of', needs: 'one datum' },
+  { how: 'drop', label: 'Point dropped onto', needs: 'a point, and a plane or a line' },
+  { how: 'meet', label: 'Where they meet', needs: 'two or three planes, or a line and a plane' },
+];
+
+/** How a new datum is made of others: the way, the datums, and the distance where one is needed. */
+export function ConstructPicks({ value, onChange }: { value: Construction | undefined; onChange: (value: Construction) => void }) {
+  const { data } = useWorkspace();
+  const now: Construction = value ?? { how: '', of: [] };
+  const way = WAYS.find((w) => w.how === now.how);
+  const toggle = ({ name }: DatumItem) => onChange({ ...now, of: now.of.includes(name) ? now.of.filter((n) => n !== name) : [...now.of, name] });
+  return (
+    <div className="grid gap-2">
+      <select className="select select-sm w-full" aria-label="How it is made" value={now.how} onChange={(e) => onChange({ how: e.target.value, of: now.of, ...(e.target.value === 'offset' ? { by: now.by } : {}) })}>
+        <option value="" disabled>
+          How it is made
+        </option>
+        {WAYS.map((w) => (
+          <option key={w.how} value={w.how}>
+            {w.label}
+          </option>
+        ))}
+      </select>
+      {way ? <p className="opacity-85">Needs {way.needs}.</p> : null}
+      <fieldset className="grid gap-0.5" aria-label="Made of">
+        {data.snapshot.datums.map((datum) => (
+          <label key={datum.id} className="flex items-center gap-2">
+            <input type="checkbox" className="checkbox checkbox-xs" checked={now.of.includes(datum.name)} onChange={() => toggle(datum)} />
+            <span className="flex-1 truncate">{datum.name}</span>
+            <span className="opacity-80">{datum.kind}</span>
+          </label>
+        ))}
+      </fieldset>
+      {now.how === 'offset' ? (
+        <label className="flex items-center gap-1">
+          <span className="flex-1" title="Along the normal of the plane; below 0 to its other side">
+            Distance
+          </span>
+          <input className="input input-sm w-20 text-right" type="number" step="any" aria-label="Distance" value={now.by ?? ''} onChange={(e) => onChange({ ...now, by: e.target.value === '' ? undefined : Number(e.target.value) })} />
+          <span className="w-8 opacity-80">mm</span>
+        </label>
+      ) : null}
+    </div>
+  );
+}
