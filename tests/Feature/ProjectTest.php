@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
+use App\Models\Step;
 use App\Services\StepSweep;
 use Emberstone\Core\Exchange\Formats;
 use Emberstone\Core\Mend\Inspection;
@@ -51,6 +52,16 @@ final class ProjectTest extends TestCase
         $this->actingAs($guest);
         $this->getJson("/api/projects/$project->id")->assertOk();
         $this->deleteJson("/api/projects/$project->id")->assertForbidden();
+    }
+
+    #[Test]
+    public function datums_kept_by_an_earlier_version_are_shown_whole(): void
+    {
+        $project = $this->withOpenBall();
+        $head = Step::query()->findOrFail($project->head_step_id);
+        $old = ['id' => 'base', 'name' => 'base', 'kind' => 'plane', 'origin' => [0, 0, 0], 'direction' => [0, 0, 1], 'radius' => 0, 'size' => 10, 'rms' => 0.02, 'max' => 0.1, 'points' => 400, 'made' => 'spread', 'bodyId' => null];
+        $head->update(['snapshot' => [...$head->snapshot ?? [], 'datums' => [$old]]]);
+        $this->assertSame([[], 0], array_map(fn (string $key) => $this->state($project)['snapshot']['datums'][0][$key], ['parents', 'halfAngleDeg']));
     }
 
     #[Test]

@@ -11,6 +11,7 @@ use App\Services\Ledger;
 use App\Services\StepSweep;
 use Emberstone\Core\Deliver\Brief;
 use Emberstone\Core\Deliver\ReadyCard;
+use Emberstone\Core\Operation\Datum;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 use Illuminate\Validation\Rule;
@@ -68,6 +69,8 @@ final class ProjectController
     {
         $sweep($project);
         $snapshot = $project->snapshot();
+        // Steps of an earlier version said less of a datum.
+        $snapshot['datums'] = array_map(fn (array $datum) => Datum::fromArray($datum)->toArray(), $snapshot['datums']);
         // The body the ready card speaks of is the last one made, wherever it stands in the tray.
         $body = $snapshot['bodies'] === [] ? null : $snapshot['bodies'][count($snapshot['bodies']) - 1];
         foreach (['passes', 'bodies', 'datums'] as $kind) {

@@ -8,7 +8,7 @@ import { DatumPicks } from '../orient/DatumPicks';
 import { SixLocks } from '../orient/SixLocks';
 import { CropBoxFields } from '../gather/CropBoxFields';
 import { SelectionPicks } from '../gather/SelectionPicks';
-import { type Construction, isPicked, lacking, namesFor, parametersToSend } from './request';
+import { type Construction, freeName, isPicked, lacking, namesFor, parametersToSend } from './request';
 import { FixturePicks } from '../register/FixturePicks';
 import { GroupPicks } from '../register/GroupPicks';
 import { PairPicks } from '../register/PairPicks';
@@ -21,18 +21,20 @@ import { useParameters } from './useParameters';
 /** One operation's form, drawn from the catalogue: fields, picks, what is missing, what it will cost, and one clear Apply. */
 export function OperationForm({ operation }: { operation: OperationInfo }) {
   const { data, projectId, commands, run, store } = useWorkspace();
-  const { values, set } = useParameters(operation);
+  const { values: filled, set } = useParameters(operation);
   const picks = useView((s) => s.picks);
   const selection = useView((s) => s.selection);
   const cropBox = useView((s) => s.cropBox);
   const datumBy = useView((s) => s.datumBy);
+  const kind = String(filled.kind ?? 'plane');
+  const name = operation.name === 'add-datum' ? freeName(datumBy === 'datums' ? 'datum' : kind, data.snapshot.datums) : undefined;
+  const values = name && !filled.name ? { ...filled, name } : filled;
   const preview = useView((s) => s.datumPreview);
   const locked = data.snapshot.passes.filter((p) => p.locked).map((p) => p.id);
   const busy = data.steps.some((s) => s.state === 'running' || s.state === 'waiting');
   const parameters = parametersToSend(operation, values, { picks, selection, locked, cropBox, datumBy });
   const lack = lacking(operation, parameters, { picks, selection, datumBy, data });
   const estimate = useEstimate(operation, parameters, lack === null && operation.stage !== 'orient' && selection.length === 0);
-  const kind = String(values.kind ?? 'plane');
   // What datums are made of decides their kind; only a click spreads.
   const hasNoUse = (name: string) => operation.name === 'add-datum' && ((name === 'kind' && datumBy === 'datums') || (name === 'angle' && (datumBy !== 'click' || ['line', 'point'].includes(kind))));
   const names = namesFor(operation, data.snapshot);
@@ -77,7 +79,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
       {operation.parameters
         .filter((p) => !isPicked(p) && p.choices.length !== 1 && !hasNoUse(p.name))
         .map((p) => (
-          <ParameterField key={p.name} parameter={p} value={values[p.name]} names={names} onChange={(v) => set(p.name, v)} />
+          <ParameterField key={p.name} parameter={p} value={filled[p.name]} placeholder={p.name === 'name' ? name : undefined} names={names} onChange={(v) => set(p.name, v)} />
         ))}
       {operation.name === 'add-datum' ? <DatumPicks kind={kind} angle={Number(values.angle)} construct={values.construct as Construction | undefined} onConstruct={(construct) => set('construct', construct)} /> : null}
       {operation.name === 'pair-points' || (operation.name === 'place' && values.start === 'pairs') ? <PairPicks moving={values.moving as string | undefined} /> : null}

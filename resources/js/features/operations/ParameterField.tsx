@@ -7,6 +7,8 @@ interface FieldProps {
   value: unknown;
   onChange: (value: unknown) => void;
   names?: readonly { id: string; name: string }[];
+  /** stands in an empty field of words: what is taken then */
+  placeholder?: string;
 }
 
 function NumberField({ parameter, value, onChange }: FieldProps) {
@@ -43,7 +45,7 @@ function NumberField({ parameter, value, onChange }: FieldProps) {
 }
 
 /** One parameter, drawn from its declaration. */
-export function ParameterField({ parameter, value, onChange, names }: FieldProps) {
+export function ParameterField({ parameter, value, onChange, names, placeholder }: FieldProps) {
   const p = parameter;
   // More words than fit side by side go into a list.
   const many = p.type === 'string' && p.choices.join('').length > 26;
@@ -96,7 +98,7 @@ export function ParameterField({ parameter, value, onChange, names }: FieldProps
       );
     }
     if (p.type === 'bool') return <input type="checkbox" className="checkbox checkbox-sm" aria-label={p.label} checked={Boolean(value)} onChange={(e) => onChange(e.target.checked)} />;
-    if (p.type === 'string' || p.type === 'string|float') return <input className="input input-sm w-34" aria-label={p.label} value={(value as string) ?? ''} placeholder={p.nullable ? 'by itself' : ''} onChange={(e) => onChange(e.target.value || undefined)} />;
+    if (p.type === 'string' || p.type === 'string|float') return <input className="input input-sm w-34" aria-label={p.label} value={(value as string) ?? ''} placeholder={placeholder ?? (p.nullable ? 'by itself' : '')} onChange={(e) => onChange(e.target.value || undefined)} />;
     return <NumberField parameter={p} value={value} onChange={onChange} />;
   };
   const wide = p.choices.length > 3 && !many;

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { aDatum, aMesh, anOperation, aParameter, aPass, aProject } from '../../test/project';
 import type { Hit } from '../../tools/events';
 import type { Selection } from '../../viewport/marks';
-import { type DatumBy, lacking, parametersToSend } from './request';
+import { type DatumBy, freeName, lacking, parametersToSend } from './request';
 
 const pick = (x: number): Hit => ({ pointMm: [x, 0, 0] }) as unknown as Hit;
 const none = { picks: [], selection: [], locked: [], cropBox: null, datumBy: 'click' as const };
@@ -54,6 +54,10 @@ describe('what is sent', () => {
     expect(parametersToSend(register, { locked: ['old'] }, none)).toEqual({});
     expect(parametersToSend(fuse, {}, { ...none, locked: ['p'] })).toEqual({});
   });
+});
+
+describe('a name nobody has yet', () => {
+  it.each([[[], 'Plane 1'], [['Plane 1', 'Boss'], 'Plane 2'], [['Plane 2'], 'Plane 1']])('beside %j', (taken, name) => expect(freeName('plane', taken.map(aDatum))).toBe(name));
 });
 
 describe('what is missing, in words', () => {

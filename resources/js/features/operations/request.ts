@@ -82,6 +82,14 @@ function lackingParents(construct: Construction | undefined): string | null {
   return construct.how === 'offset' && !construct.by ? 'Type how far it is from the plane.' : null;
 }
 
+/** A name that no datum has yet: its kind and a number. */
+export function freeName(kind: string, datums: readonly { id: string; name: string }[]): string {
+  const word = kind.charAt(0).toUpperCase() + kind.slice(1);
+  for (let n = 1; ; n++) {
+    if (datums.every((d) => d.name !== `${word} ${n}` && d.id !== `${word} ${n}`)) return `${word} ${n}`;
+  }
+}
+
 /** What is missing before the operation can run, in words; null when nothing is. */
 export function lacking(operation: OperationInfo, sent: Record<string, unknown>, { picks, selection, datumBy, data }: Omit<Gestures, 'locked' | 'cropBox'> & { data: ProjectState }): string | null {
   const { passes, bodies, datums } = data.snapshot;

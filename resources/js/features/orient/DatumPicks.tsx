@@ -49,7 +49,7 @@ export function DatumPicks({ kind, angle, construct, onConstruct }: { kind: stri
     <>
       <Choice
         label="Made of"
-        options={[{ value: 'click', label: 'Clicks' }, { value: 'brush', label: 'Brushed surface' }, ...(hasDatums ? [{ value: 'datums' as const, label: 'Datums' }] : [])]}
+        options={[{ value: 'click', label: 'Clicks' }, { value: 'brush', label: 'Brush' }, ...(hasDatums ? [{ value: 'datums' as const, label: 'Datums' }] : [])]}
         value={by}
         onChoose={choose}
       />
