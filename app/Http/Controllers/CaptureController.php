@@ -11,6 +11,7 @@ use App\Models\User;
 use App\Services\Ledger;
 use Emberstone\Core\Exchange\Blob;
 use Emberstone\Core\Rigs\Catalogue as Rigs;
+use Emberstone\Core\Rigs\Surface;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
@@ -27,7 +28,7 @@ final class CaptureController
             'scanner' => ['nullable', 'array'],
             'scanner.part' => ['required_with:scanner', Rule::in(array_keys(Rigs::PARTS))],
             'scanner.rig' => ['required_with:scanner', Rule::in(['handheld', 'turntable', 'ring', 'tripod'])],
-            'scanner.surface' => [Rule::in(['matt', 'shiny', 'dark'])],
+            'scanner.surface' => [Rule::enum(Surface::class)],
             'scanner.spray' => ['boolean'],
             'scanner.dots' => ['boolean'],
             'scanner.dotRadius' => ['numeric', 'min:0.5', 'max:20'],

@@ -13,7 +13,7 @@ final readonly class SimulateParameters
         public string $part = 'pedestal',
         #[Param('Rig', 'The scanner: carried by hand (bare: without a table in view), before a turntable, a ring of four fixed heads, or on a tripod in a room.', choices: ['handheld', 'handheld-bare', 'turntable', 'ring', 'tripod'])]
         public string $rig = 'handheld',
-        #[Param('Surface', 'How the part answers light.', choices: ['matt', 'shiny', 'dark'])]
+        #[Param('Surface', 'How the part answers light; glassy: in places it goes in and comes back from within.', choices: ['matt', 'shiny', 'dark', 'glassy'])]
         public string $surface = 'matt',
         #[Param('Matting spray', 'Sprayed, any surface is matt.')]
         public bool $spray = false,

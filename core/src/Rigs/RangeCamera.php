@@ -90,10 +90,12 @@ final readonly class RangeCamera
                 }
                 $worse = 1.0;
                 if ($this->surface !== Surface::Matt && ! $onTable) {
-                    $worse = $this->surface->response($cos, $noise);
+                    $isGlazed = $this->surface->isGlazed($x, $y, $z);
+                    $worse = $this->surface->response($cos, $isGlazed, $noise);
                     if ($worse === 0.0) {
                         continue;
                     }
+                    $t += $isGlazed ? $this->surface->depthOfGlaze($noise) : 0.0;
                 }
                 $depth[$v * $this->width + $u] = $t;
                 $before = $u > 0 ? $depth[$v * $this->width + $u - 1] : 0.0;

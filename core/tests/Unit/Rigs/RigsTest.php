@@ -128,6 +128,27 @@ final class RigsTest extends TestCase
     }
 
     #[Test]
+    public function glassy_places_give_fewer_points_and_some_from_within(): void
+    {
+        $part = new BearingPedestal;
+        $within = function (Surface $surface) use ($part): array {
+            $capture = (new HandheldRig(width: 120, height: 90, table: false, surface: $surface))->capture($part, 1, 3);
+            $cloud = $capture['cloud']->transformed($capture['pose']);
+            $deep = 0;
+            for ($o = 0; $o < 3 * $cloud->count(); $o += 3) {
+                $deep += $part->distance($cloud->positions[$o], $cloud->positions[$o + 1], $cloud->positions[$o + 2]) < -0.3 ? 1 : 0;
+            }
+
+            return [$cloud->count(), $deep];
+        };
+        [[$all, $none], [$left, $deep]] = [$within(Surface::Matt), $within(Surface::Glassy)];
+        self::assertLessThan(0.95 * $all, $left);
+        self::assertGreaterThan(0.5 * $all, $left);
+        self::assertLessThan(0.002 * $all, $none);
+        self::assertGreaterThan(0.02 * $left, $deep);
+    }
+
+    #[Test]
     public function a_shiny_part_gives_fewer_and_worse_points_and_spray_brings_them_back(): void
     {
         $count = fn (Surface $surface) => (new HandheldRig(width: 120, height: 90, table: false, surface: $surface))->capture(new BearingPedestal, 1, 3)['cloud']->count();
