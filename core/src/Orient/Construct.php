@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Orient;
 
 use Emberstone\Core\Linear\Dense;
+use Emberstone\Core\Linear\Vector3;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\InvalidParameter;
 use Emberstone\Core\Operation\UnsuitableInput;
@@ -134,10 +135,10 @@ final class Construct
     /** @return array{string, array{float, float, float}, array{float, float, float}} */
     private static function halfway(Datum $a, Datum $b): array
     {
-        $sign = self::dot($a->direction, $b->direction) < 0.0 ? -1.0 : 1.0;
+        $sign = Vector3::dot($a->direction, $b->direction) < 0.0 ? -1.0 : 1.0;
         $sum = [$a->direction[0] + $sign * $b->direction[0], $a->direction[1] + $sign * $b->direction[1], $a->direction[2] + $sign * $b->direction[2]];
 
-        return ['plane', self::mix($a->origin, $b->origin), self::unit($sum)];
+        return ['plane', self::mix($a->origin, $b->origin), Vector3::unit($sum)];
     }
 
     /**
@@ -165,51 +166,51 @@ final class Construct
     /** @return array{string, array{float, float, float}, array{float, float, float}} */
     private static function throughLineAndPoint(Datum $line, Datum $point): array
     {
-        $normal = self::cross($line->direction, self::minus($point->origin, $line->origin));
-        if (self::length($normal) < self::PARALLEL * max(1e-9, self::length(self::minus($point->origin, $line->origin)))) {
+        $normal = Vector3::cross($line->direction, Vector3::minus($point->origin, $line->origin));
+        if (Vector3::length($normal) < self::PARALLEL * max(1e-9, Vector3::length(Vector3::minus($point->origin, $line->origin)))) {
             throw UnsuitableInput::because("\"{$point->name}\" lies on \"{$line->name}\": any plane through the line passes through it. Choose a point aside.");
         }
 
-        return ['plane', self::mix($point->origin, self::foot($point->origin, $line)), self::unit($normal)];
+        return ['plane', self::mix($point->origin, self::foot($point->origin, $line)), Vector3::unit($normal)];
     }
 
     /** @return array{string, array{float, float, float}, array{float, float, float}} */
     private static function throughLines(Datum $a, Datum $b): array
     {
-        $normal = self::cross($a->direction, $b->direction);
-        $between = self::minus($b->origin, $a->origin);
-        if (self::length($normal) < self::PARALLEL) {
-            $normal = self::cross($a->direction, $between);
-            if (self::length($normal) < self::PARALLEL * max(1e-9, self::length($between))) {
+        $normal = Vector3::cross($a->direction, $b->direction);
+        $between = Vector3::minus($b->origin, $a->origin);
+        if (Vector3::length($normal) < self::PARALLEL) {
+            $normal = Vector3::cross($a->direction, $between);
+            if (Vector3::length($normal) < self::PARALLEL * max(1e-9, Vector3::length($between))) {
                 throw UnsuitableInput::because("\"{$a->name}\" and \"{$b->name}\" are the same line; choose another.");
             }
         }
 
         // Lines that pass each other by: the plane lies half-way.
-        return ['plane', self::mix($a->origin, $b->origin), self::unit($normal)];
+        return ['plane', self::mix($a->origin, $b->origin), Vector3::unit($normal)];
     }
 
     /** @return array{string, array{float, float, float}, array{float, float, float}} */
     private static function squarePlane(Datum $line, Datum $plane): array
     {
-        $normal = self::cross($line->direction, $plane->direction);
-        if (self::length($normal) < self::PARALLEL) {
+        $normal = Vector3::cross($line->direction, $plane->direction);
+        if (Vector3::length($normal) < self::PARALLEL) {
             throw UnsuitableInput::because("\"{$line->name}\" stands square on \"{$plane->name}\" itself: every plane through it is square to that. Choose a line that runs along.");
         }
 
-        return ['plane', $line->origin, self::unit($normal)];
+        return ['plane', $line->origin, Vector3::unit($normal)];
     }
 
     /** @return array{string, array{float, float, float}, array{float, float, float}} */
     private static function planesMeet(Datum $a, Datum $b): array
     {
-        $d = self::cross($a->direction, $b->direction);
-        if (self::length($d) < self::PARALLEL) {
+        $d = Vector3::cross($a->direction, $b->direction);
+        if (Vector3::length($d) < self::PARALLEL) {
             throw UnsuitableInput::because("\"{$a->name}\" and \"{$b->name}\" are parallel and do not meet; choose planes that run across each other.");
         }
-        $d = self::unit($d);
+        $d = Vector3::unit($d);
         $middle = self::mix($a->origin, $b->origin);
-        $at = Dense::solve([...$a->direction, ...$b->direction, ...$d], [self::dot($a->direction, $a->origin), self::dot($b->direction, $b->origin), self::dot($d, $middle)], 3);
+        $at = Dense::solve([...$a->direction, ...$b->direction, ...$d], [Vector3::dot($a->direction, $a->origin), Vector3::dot($b->direction, $b->origin), Vector3::dot($d, $middle)], 3);
 
         return ['line', [$at[0], $at[1], $at[2]], $d];
     }
@@ -217,7 +218,7 @@ final class Construct
     /** @return array{string, array{float, float, float}, null} */
     private static function lineMeetsPlane(Datum $line, Datum $plane): array
     {
-        $rise = self::dot($line->direction, $plane->direction);
+        $rise = Vector3::dot($line->direction, $plane->direction);
         if (abs($rise) < self::PARALLEL) {
             throw UnsuitableInput::because("\"{$line->name}\" runs along \"{$plane->name}\" and does not meet it; choose another.");
         }
@@ -232,10 +233,10 @@ final class Construct
     private static function threePlanesMeet(array $planes): array
     {
         [$a, $b, $c] = $planes;
-        if (abs(self::dot($a->direction, self::cross($b->direction, $c->direction))) < self::PARALLEL) {
+        if (abs(Vector3::dot($a->direction, Vector3::cross($b->direction, $c->direction))) < self::PARALLEL) {
             throw UnsuitableInput::because("\"{$a->name}\", \"{$b->name}\" and \"{$c->name}\" have no one place in common: two are parallel, or all run along one line.");
         }
-        $at = Dense::solve([...$a->direction, ...$b->direction, ...$c->direction], array_map(fn (Datum $plane) => self::dot($plane->direction, $plane->origin), $planes), 3);
+        $at = Dense::solve([...$a->direction, ...$b->direction, ...$c->direction], array_map(fn (Datum $plane) => Vector3::dot($plane->direction, $plane->origin), $planes), 3);
 
         return ['point', [$at[0], $at[1], $at[2]], null];
     }
@@ -247,24 +248,24 @@ final class Construct
      */
     private static function between(array $from, array $to, string $problem): array
     {
-        $d = self::minus($to, $from);
-        if (self::length($d) < 1e-9) {
+        $d = Vector3::minus($to, $from);
+        if (Vector3::length($d) < 1e-9) {
             throw UnsuitableInput::because("$problem: there is no way between them to be square. Choose a point aside.");
         }
 
-        return ['line', self::mix($from, $to), self::unit($d)];
+        return ['line', self::mix($from, $to), Vector3::unit($d)];
     }
 
     /** @return array{float, float, float} the place of a line nearest to a point */
     private static function foot(array $point, Datum $line): array
     {
-        return self::along($line->origin, $line->direction, self::dot(self::minus($point, $line->origin), $line->direction));
+        return self::along($line->origin, $line->direction, Vector3::dot(Vector3::minus($point, $line->origin), $line->direction));
     }
 
     /** @param  array{float, float, float}  $point */
     private static function height(array $point, Datum $plane): float
     {
-        return self::dot(self::minus($point, $plane->origin), $plane->direction);
+        return Vector3::dot(Vector3::minus($point, $plane->origin), $plane->direction);
     }
 
     /** @return array{float, float, float} */
@@ -277,35 +278,5 @@ final class Construct
     private static function mix(array $a, array $b): array
     {
         return [0.5 * ($a[0] + $b[0]), 0.5 * ($a[1] + $b[1]), 0.5 * ($a[2] + $b[2])];
-    }
-
-    /** @return array{float, float, float} */
-    private static function minus(array $a, array $b): array
-    {
-        return [$a[0] - $b[0], $a[1] - $b[1], $a[2] - $b[2]];
-    }
-
-    private static function dot(array $a, array $b): float
-    {
-        return $a[0] * $b[0] + $a[1] * $b[1] + $a[2] * $b[2];
-    }
-
-    /** @return array{float, float, float} */
-    private static function cross(array $a, array $b): array
-    {
-        return [$a[1] * $b[2] - $a[2] * $b[1], $a[2] * $b[0] - $a[0] * $b[2], $a[0] * $b[1] - $a[1] * $b[0]];
-    }
-
-    private static function length(array $a): float
-    {
-        return sqrt(self::dot($a, $a));
-    }
-
-    /** @return array{float, float, float} */
-    private static function unit(array $a): array
-    {
-        $l = self::length($a);
-
-        return [$a[0] / $l, $a[1] / $l, $a[2] / $l];
     }
 }

@@ -6,6 +6,7 @@ namespace Emberstone\Core\Orient;
 
 use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Operation\About;
+use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Operation;
 use Emberstone\Core\Operation\Progress;
@@ -23,6 +24,9 @@ final class Scale implements Operation
     /** Factors that usually mean a mistaken unit. */
     private const UNIT_FACTORS = [['inch and mm', 25.4], ['cm and mm', 10.0], ['feet and mm', 304.8], ['m and mm', 1000.0], ['feet and inch', 12.0]];
 
+    /** Share by which known lengths may miss the balanced factor before it is said. */
+    private const DISAGREE = 0.002;
+
     public static function about(): About
     {
         return new About('scale', Stage::Orient, 'Scale', 'Corrects the size by a known length or a factor.', 'any', ScaleParameters::class);
@@ -36,19 +40,46 @@ final class Scale implements Operation
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
     {
         $workpiece->refuseEmpty();
-        $factor = $parameters->value();
+        $known = $parameters->known();
+        [$factor, $lengths] = $known === [] ? [$parameters->value(), []] : self::balanced($known, $workpiece->datums);
         $notes = [];
-        foreach (self::UNIT_FACTORS as [$units, $known]) {
-            foreach ([$known, 1.0 / $known] as $suspect) {
+        $worst = max([0.0, ...array_map(fn (array $length) => abs($length['residual']) / $length['actual'], $lengths)]);
+        if ($worst > self::DISAGREE) {
+            $notes[] = sprintf('The known lengths disagree by up to %.2f %%; measure them again, or look for a picked place that is off.', 100.0 * $worst);
+        }
+        $isUnit = false;
+        foreach (self::UNIT_FACTORS as [$units, $usual]) {
+            foreach ([$usual, 1.0 / $usual] as $suspect) {
                 if (abs($factor / $suspect - 1.0) < 0.01) {
+                    $isUnit = true;
                     $notes[] = "The factor is close to the one between $units; check the unit of the passes.";
                 }
             }
         }
-        if ($notes === [] && ($factor < 0.8 || $factor > 1.25)) {
+        if (! $isUnit && ($factor < 0.8 || $factor > 1.25)) {
             $notes[] = sprintf('The factor %.4g is far from 1; check the measured length.', $factor);
         }
 
-        return new Result($workpiece->moved(Transform::scale($factor)), sprintf('× %.6g', $factor), [], ['factor' => $factor], $notes);
+        return new Result($workpiece->moved(Transform::scale($factor)), sprintf('× %.6g', $factor), [], ['factor' => $factor] + ($lengths === [] ? [] : ['lengths' => $lengths]), $notes);
+    }
+
+    /**
+     * The factor that brings all lengths nearest to the actual ones, by least squares.
+     *
+     * @param  non-empty-list<KnownLength>  $known
+     * @param  list<Datum>  $datums
+     * @return array{float, list<array{measured: float, actual: float, residual: float}>} residual: what is left of each after scaling, mm
+     */
+    public static function balanced(array $known, array $datums): array
+    {
+        $measured = array_map(fn (KnownLength $length) => $length->measured($datums), $known);
+        $products = $squares = 0.0;
+        foreach ($known as $k => $length) {
+            $products += $measured[$k] * $length->actual;
+            $squares += $measured[$k] ** 2;
+        }
+        $factor = $products / $squares;
+
+        return [$factor, array_map(fn (KnownLength $length, float $was) => ['measured' => $was, 'actual' => $length->actual, 'residual' => $factor * $was - $length->actual], $known, $measured)];
     }
 }

@@ -9,6 +9,7 @@ use Emberstone\Core\Operation\Param;
 
 final readonly class ScaleParameters
 {
+    /** @param  array<mixed>|null  $lengths  list of {from, to, actual}: a datum's name or a place at each end, mm */
     public function __construct(
         #[Param('Factor', 'Everything becomes so many times larger.', positive: true, max: 1000000.0)]
         public ?float $factor = null,
@@ -16,7 +17,17 @@ final readonly class ScaleParameters
         public ?float $measured = null,
         #[Param('Actual', 'The same length on the real part.', unit: 'mm', positive: true)]
         public ?float $actual = null,
+        #[Param('Known lengths', 'Lengths measured on the real part, between picked places or datums; several are balanced.', picks: 'lengths')]
+        public ?array $lengths = null,
     ) {
+        if ($lengths !== null) {
+            if ($factor !== null || $measured !== null || $actual !== null) {
+                throw InvalidParameter::of('lengths', 'excludes factor, measured and actual; give one');
+            }
+            $this->known();
+
+            return;
+        }
         if (($factor === null) !== ($measured !== null && $actual !== null) || ($factor !== null && ($measured !== null || $actual !== null))) {
             throw InvalidParameter::of('factor', 'or both measured and actual are required');
         }
@@ -25,5 +36,22 @@ final readonly class ScaleParameters
     public function value(): float
     {
         return $this->factor ?? (float) $this->actual / (float) $this->measured;
+    }
+
+    /**
+     * @return list<KnownLength>
+     *
+     * @throws InvalidParameter
+     */
+    public function known(): array
+    {
+        if ($this->lengths === []) {
+            throw InvalidParameter::of('lengths', 'is empty; give one length or more');
+        }
+        $number = 0;
+
+        return array_map(function (mixed $length) use (&$number): KnownLength {
+            return KnownLength::fromArray($length, ++$number);
+        }, array_values($this->lengths ?? []));
     }
 }

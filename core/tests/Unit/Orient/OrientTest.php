@@ -20,7 +20,9 @@ use Emberstone\Core\Orient\SetFrame;
 use Emberstone\Core\Orient\SetFrameParameters;
 use Emberstone\Core\Rigs\BearingPedestal;
 use Emberstone\Core\Rigs\ExactSurface;
+use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;
+use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;
 
@@ -69,6 +71,57 @@ final class OrientTest extends TestCase
         $this->expectException(UnsuitableInput::class);
         $this->expectExceptionMessage('"bottom" is parallel to "top"');
         Frame::of([FrameChoice::pointing($a, '+z'), FrameChoice::pointing($b, '+x')]);
+    }
+
+    #[Test]
+    public function several_known_lengths_are_balanced_and_a_wrong_one_is_said(): void
+    {
+        $gen = new Gen(4);
+        $away = Transform::turn([0.3, 0.5, -0.8], 1.2)->then(Transform::shift(40.0, -7.0, 3.0));
+        $datums = array_map(fn (Datum $datum) => $datum->moved($away), [
+            new Datum('base', 'base', 'plane', [9.0, 4.0, 0.0], [0.0, 0.0, -1.0]),
+            new Datum('top', 'top', 'plane', [-3.0, 30.0, 80.0], [0.0, 0.0, 1.0]),
+            new Datum('bore', 'bore', 'cylinder', [0.0, 11.0, 52.0], [0.0, 1.0, 0.0], 15.0),
+            new Datum('pin', 'pin', 'line', [30.0, -5.0, 12.0], [0.0, -1.0, 0.0]),
+            new Datum('ball', 'ball', 'sphere', [60.0, 0.0, 52.0], radius: 8.0),
+        ]);
+        $body = Body::of('Brick', MeshBuilder::icosphere(0));
+        $scaled = fn (array $lengths) => (new Scale)(new Workpiece([], [$body], $datums), new ScaleParameters(lengths: $lengths), new NoProgress);
+        $truth = [['base', 'top', 80.0], ['top', 'bore', 28.0], ['bore', 'pin', 50.0], ['ball', 'bore', 60.0], ['pin', 'base', 12.0], [$away->point([1.0, 2.0, 2.0]), $away->point([0.0, 0.0, 0.0]), 3.0]];
+        for ($round = 0; $round < 20; $round++) {
+            $factor = $gen->float(0.9, 1.1);
+            $all = $scaled(array_map(fn (array $length) => ['from' => $length[0], 'to' => $length[1], 'actual' => $factor * $length[2]], $truth));
+            self::assertEqualsWithDelta($factor, $all->after['factor'], 1e-9);
+            foreach ($all->after['lengths'] as $k => $length) {
+                self::assertEqualsWithDelta([$truth[$k][2], 0.0], [$length['measured'], $length['residual']], 1e-9);
+            }
+            self::assertSame([], $all->notes);
+        }
+        $off = $scaled([['from' => 'base', 'to' => 'top', 'actual' => 80.0], ['from' => 'bore', 'to' => 'pin', 'actual' => 51.0]]);
+        self::assertEqualsWithDelta((80.0 ** 2 + 50.0 * 51.0) / (80.0 ** 2 + 50.0 ** 2), $off->after['factor'], 1e-12);
+        self::assertStringContainsString('disagree by up to 1.4', $off->notes[0]);
+    }
+
+    /** @return iterable<string, array{mixed, string}> */
+    public static function lengthsOfNoUse(): iterable
+    {
+        yield 'none' => [[], 'is empty'];
+        yield 'no actual' => [[['from' => [0, 0, 0], 'to' => [1, 0, 0]]], 'entry 1 needs "actual"'];
+        yield 'nothing long' => [[['from' => [0, 0, 0], 'to' => [1, 0, 0], 'actual' => 0]], 'entry 1 needs "actual"'];
+        yield 'two numbers' => [[['from' => [0, 0], 'to' => [1, 0, 0], 'actual' => 1]], 'entry 1 needs "from"'];
+        yield 'a word too many' => [[['from' => [0, 0, 0], 'to' => [1, 0, 0], 'actual' => 1, 'unit' => 'in']], '"unit"'];
+        yield 'one place' => [[['from' => [1, 0, 0], 'to' => [1, 0, 0], 'actual' => 1]], 'one place'];
+        yield 'a stranger' => [[['from' => 'base', 'to' => 'top', 'actual' => 1]], 'the datums are base, slope'];
+        yield 'not parallel' => [[['from' => 'base', 'to' => 'slope', 'actual' => 1]], '30.0 degrees from parallel'];
+    }
+
+    #[Test]
+    #[DataProvider('lengthsOfNoUse')]
+    public function a_length_of_no_use_is_refused_in_words(array $lengths, string $why): void
+    {
+        $datums = [new Datum('base', 'base', 'plane', [0.0, 0.0, 0.0], [0.0, 0.0, 1.0]), new Datum('slope', 'slope', 'plane', [0.0, 0.0, 9.0], [0.0, 0.5, sqrt(0.75)])];
+        $this->expectExceptionMessage($why);
+        (new Scale)(new Workpiece([], [Body::of('Brick', MeshBuilder::icosphere(0))], $datums), new ScaleParameters(lengths: $lengths), new NoProgress);
     }
 
     #[Test]
