@@ -122,6 +122,15 @@ test('a technician takes eight raw passes to a closed, oriented mesh and downloa
   expect(pierced.kind).toBe('point');
   expect(Math.hypot(pierced.origin[0], pierced.origin[1] + 30, pierced.origin[2] - 52)).toBeLessThan(0.1);
 
+  // A known length between datums is measured and balanced before anything is applied: the mesh is to scale already.
+  await page.getByLabel('Step panel').getByRole('button', { name: 'Scale', exact: true }).click();
+  await page.getByRole('button', { name: 'Between datums' }).click();
+  await page.getByLabel('Length 1 from').selectOption({ label: 'Base plane' });
+  await page.getByLabel('Length 1 to').selectOption({ label: 'Boss middle' });
+  await expect(page.getByText('Type what length 1 is on the real part.')).toBeVisible();
+  await page.getByLabel('Actual length between datums 1').fill('52');
+  await expect(page.getByText(/Factor (0\.99[89]|1\.00[012])/)).toBeVisible();
+
   await apply(page, 'Orient', 'Set frame', 'set-frame', 0, async () => {
     await page.getByLabel('First datum').selectOption({ label: 'Base plane' });
     await page.getByLabel('Second datum').selectOption({ label: 'Boss' });

@@ -10,6 +10,7 @@ use Emberstone\Core\Exchange\Formats;
 use Emberstone\Core\Mend\Inspection;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Illuminate\Support\Facades\DB;
+use Illuminate\Testing\Fluent\AssertableJson;
 use PHPUnit\Framework\Attributes\Test;
 use Tests\TestCase;
 
@@ -62,6 +63,18 @@ final class ProjectTest extends TestCase
         $old = ['id' => 'base', 'name' => 'base', 'kind' => 'plane', 'origin' => [0, 0, 0], 'direction' => [0, 0, 1], 'radius' => 0, 'size' => 10, 'rms' => 0.02, 'max' => 0.1, 'points' => 400, 'made' => 'spread', 'bodyId' => null];
         $head->update(['snapshot' => [...$head->snapshot ?? [], 'datums' => [$old]]]);
         $this->assertSame([[], 0], array_map(fn (string $key) => $this->state($project)['snapshot']['datums'][0][$key], ['parents', 'halfAngleDeg']));
+    }
+
+    #[Test]
+    public function known_lengths_are_balanced_before_the_step_and_scale_all_in_it(): void
+    {
+        $project = $this->withOpenBall();
+        $lengths = [['from' => [0, 0, 0], 'to' => [10, 0, 0], 'actual' => 11], ['from' => [0, 0, 0], 'to' => [0, 20, 0], 'actual' => 22]];
+        $this->postJson("/api/projects/$project->id/length-preview", ['lengths' => $lengths])->assertOk()->assertJsonPath('lengths.1.measured', 20)
+            ->assertJson(fn (AssertableJson $json) => $json->where('factor', fn (float|int $factor) => abs($factor - 1.1) < 1e-12)->etc());
+        $this->postJson("/api/projects/$project->id/length-preview", ['lengths' => [['from' => 'base', 'to' => [0, 0, 0], 'actual' => 1]]])->assertUnprocessable()->assertSee('there are no datums yet');
+        $this->postJson("/api/projects/$project->id/steps", ['operation' => 'scale', 'parameters' => ['lengths' => $lengths]])->assertAccepted();
+        $this->assertEqualsWithDelta(1.1, $this->state($project)['snapshot']['bodies'][0]['transform'][0], 1e-12);
     }
 
     #[Test]

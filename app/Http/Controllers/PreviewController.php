@@ -13,6 +13,8 @@ use Emberstone\Core\Operation\Catalogue;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Orient\FitDatum;
+use Emberstone\Core\Orient\Scale;
+use Emberstone\Core\Orient\ScaleParameters;
 use Emberstone\Core\Orient\SetFrame;
 use Emberstone\Core\Orient\SetFrameParameters;
 use Emberstone\Core\Register\PairPoints;
@@ -57,6 +59,16 @@ final class PreviewController
         $solved = PairPoints::solve($data['pairs']);
 
         return response()->json(['transform' => $solved['by']->matrix, 'residuals' => $solved['residuals'], 'hint' => isset($data['bounds']) ? PairPoints::hint($data['pairs'], $data['bounds']['min'], $data['bounds']['max']) : null]);
+    }
+
+    /** What known lengths come to: the factor that balances them and what each misses by. */
+    public function lengths(Request $request, Project $project): JsonResponse
+    {
+        $known = (new ScaleParameters(lengths: $request->validate(['lengths' => ['required', 'list', 'max:100']])['lengths']))->known();
+        assert($known !== []);
+        [$factor, $lengths] = Scale::balanced($known, array_map(Datum::fromArray(...), $project->snapshot()['datums']));
+
+        return response()->json(['factor' => $factor, 'lengths' => $lengths]);
     }
 
     public function frame(Request $request, Project $project): JsonResponse

@@ -1,4 +1,4 @@
-import type { Estimate, OperationInfo, PairPreview, ProjectCard, ProjectState, Scanner, SolvedFixture, TextLook } from './types';
+import type { Estimate, LengthPreview, OperationInfo, PairPreview, ProjectCard, ProjectState, Scanner, SolvedFixture, TextLook } from './types';
 
 /** A request the server refused, with its words for the person. */
 export class ApiError extends Error {
@@ -67,6 +67,7 @@ export const api = {
   estimate: (id: string, operation: string, parameters: Record<string, unknown>) => request<Estimate>('POST', `/projects/${id}/estimate`, { operation, parameters }),
   datumPreview: (id: string, data: { body: string; face: number; kind: string; angle: number }) =>
     request<{ datum: import('./types').DatumItem; faces: number[]; whole: boolean }>('POST', `/projects/${id}/datum-preview`, data),
+  lengthPreview: (id: string, lengths: unknown[]) => request<LengthPreview>('POST', `/projects/${id}/length-preview`, { lengths }),
   pairPreview: (id: string, pairs: unknown[], bounds: unknown) => request<PairPreview>('POST', `/projects/${id}/pair-preview`, { pairs, bounds }),
   fixtures: () => request<SolvedFixture[]>('GET', '/fixtures'),
   framePreview: (id: string, data: Record<string, unknown>) =>

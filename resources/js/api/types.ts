@@ -110,6 +110,11 @@ export interface SolvedFixture {
   fixture: Fixture;
 }
 
+export interface LengthPreview {
+  factor: number;
+  lengths: { measured: number; actual: number; residual: number }[];
+}
+
 export interface PairPreview {
   transform: number[];
   residuals: number[];
@@ -185,7 +190,7 @@ export interface ParameterInfo {
   exclusiveMin: boolean;
   max: number | null;
   choices: string[];
-  picks: 'points' | 'pairs' | 'selection' | 'box' | 'names' | 'locked' | 'items' | 'clusters' | 'group' | 'target' | 'fixture' | 'region' | 'construct' | 'offset' | null;
+  picks: 'points' | 'pairs' | 'selection' | 'box' | 'names' | 'locked' | 'items' | 'clusters' | 'group' | 'target' | 'fixture' | 'region' | 'construct' | 'offset' | 'lengths' | null;
   suggested: boolean;
 }
 

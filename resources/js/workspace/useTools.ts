@@ -10,6 +10,9 @@ import { polygonMask, strokeMask } from '../viewport/screenMask';
 import type { Viewport } from '../viewport/Viewport';
 import { useView, useWorkspace } from './context';
 
+/** Operations whose picks belong together by twos. */
+const IN_PAIRS: ReadonlySet<string> = new Set(['pair-points', 'place', 'scale']);
+
 /** A pointer event with the ray and the handle under it. */
 function boxEvent(event: ToolEvent, view: Viewport): CropBoxEvent {
   switch (event.type) {
@@ -30,7 +33,7 @@ export function useTools(viewport: RefObject<Viewport | null>, overlay: RefObjec
   const { store, operations, selected } = useWorkspace();
   const open = useView((s) => s.openOperation);
   const datumBy = useView((s) => s.datumBy);
-  const stated = operations.find((o) => o.name === open)?.parameters.find((p) => p.picks === 'points' || p.picks === 'pairs' || p.picks === 'selection' || p.picks === 'box')?.picks ?? null;
+  const stated = operations.find((o) => o.name === open)?.parameters.find((p) => p.picks === 'points' || p.picks === 'pairs' || p.picks === 'lengths' || p.picks === 'selection' || p.picks === 'box')?.picks ?? null;
   const picks = open !== 'add-datum' || datumBy === 'click' ? stated : datumBy === 'brush' ? 'selection' : null;
   const pickState = useRef(pickPointsTool.initial);
   const outlineState = useRef<OutlineState>({ name: 'idle' });
@@ -118,7 +121,7 @@ export function useTools(viewport: RefObject<Viewport | null>, overlay: RefObjec
           viewport.current?.setMarks(
             state.picks.map((pick: Hit, k) => ({
               point: pick.pointMm,
-              text: state.openOperation === 'pair-points' ? String(1 + (k >> 1)) : String(k + 1),
+              text: state.openOperation !== null && IN_PAIRS.has(state.openOperation) ? String(1 + (k >> 1)) : String(k + 1),
               colour: state.openOperation === 'pair-points' && k % 2 === 1 ? '#7fa8d9' : '#e0b04c',
             })),
           );

@@ -5,6 +5,8 @@ import type { Fixture, OperationInfo } from '../../api/types';
 import { seconds } from '../../ui/format';
 import { useView, useWorkspace } from '../../workspace/context';
 import { DatumPicks } from '../orient/DatumPicks';
+import { LengthPicks } from '../orient/LengthPicks';
+import type { Lengths } from '../orient/lengths';
 import { SixLocks } from '../orient/SixLocks';
 import { CropBoxFields } from '../gather/CropBoxFields';
 import { SelectionPicks } from '../gather/SelectionPicks';
@@ -35,8 +37,8 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
   const parameters = parametersToSend(operation, values, { picks, selection, locked, cropBox, datumBy });
   const lack = lacking(operation, parameters, { picks, selection, datumBy, data });
   const estimate = useEstimate(operation, parameters, lack === null && operation.stage !== 'orient' && selection.length === 0);
-  // What datums are made of decides their kind; only a click spreads.
-  const hasNoUse = (name: string) => operation.name === 'add-datum' && ((name === 'kind' && datumBy === 'datums') || (name === 'angle' && (datumBy !== 'click' || ['line', 'point'].includes(kind))));
+  // What datums are made of decides their kind; only a click spreads. Lengths are clicked rather than typed twice.
+  const hasNoUse = (name: string) => (operation.name === 'scale' && (name === 'measured' || name === 'actual')) || (operation.name === 'add-datum' && ((name === 'kind' && datumBy === 'datums') || (name === 'angle' && (datumBy !== 'click' || ['line', 'point'].includes(kind)))));
   const names = namesFor(operation, data.snapshot);
   const trial = data.trial?.step.operation === operation.name ? data.trial : null;
   const isTried = trial?.step.state === 'done' && sameParameters(trial.step.parameters, parameters);
@@ -83,6 +85,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
         ))}
       {operation.name === 'add-datum' ? <DatumPicks kind={kind} angle={Number(values.angle)} construct={values.construct as Construction | undefined} onConstruct={(construct) => set('construct', construct)} /> : null}
       {operation.name === 'pair-points' || (operation.name === 'place' && values.start === 'pairs') ? <PairPicks moving={values.moving as string | undefined} /> : null}
+      {operation.name === 'scale' ? <LengthPicks value={values.lengths as Lengths | undefined} onChange={(lengths) => set('lengths', lengths)} /> : null}
       {operation.parameters.some((p) => p.picks === 'fixture') ? <FixturePicks value={values.fixture as Fixture | undefined} onChange={(fixture) => set('fixture', fixture)} /> : null}
       {operation.parameters.some((p) => p.picks === 'group') ? <GroupPicks value={(values.with as string[] | undefined) ?? []} not={[values.moving, values.onto]} onChange={(ids) => set('with', ids.length === 0 ? undefined : ids)} /> : null}
       {operation.parameters.some((p) => p.picks === 'selection') ? <SelectionPicks /> : null}

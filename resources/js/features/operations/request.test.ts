@@ -120,9 +120,20 @@ describe('what is missing, in words', () => {
     expect(lack('keep-pieces', { largest: 1 })).toBeNull();
   });
   it('a factor or two lengths', () => {
-    expect(lack('scale', { measured: 10 })).toContain('Type a factor');
+    expect(lack('scale', { measured: 10 })).toContain('type a factor');
     expect(lack('scale', { measured: 10, actual: 11 })).toBeNull();
     expect(lack('scale', { factor: 2 })).toBeNull();
+  });
+  it('the other end and the truth of a known length', () => {
+    const scale = anOperation('scale', 'orient', { parameters: [aParameter('factor'), aParameter('lengths', { picks: 'lengths' })] });
+    const sent = parametersToSend(scale, { lengths: { picked: [51], between: [{ from: 'base', to: 'top' }] } }, { ...none, picks: [pick(0), pick(50), pick(1)] });
+    expect(sent).toEqual({ lengths: [{ from: [0, 0, 0], to: [50, 0, 0], actual: 51 }, { from: 'base', to: 'top' }] });
+    expect(parametersToSend(scale, { factor: 2, lengths: { picked: [51], between: [] } }, none)).toEqual({ factor: 2 });
+    expect(lack('scale', sent, { picks: [pick(0), pick(50), pick(1)] })).toContain('the other end');
+    expect(lack('scale', sent, { picks: [pick(0), pick(50)] })).toBe('Type what length 2 is on the real part.');
+    const whole = { lengths: [{ actual: 51 }, { actual: 80 }] };
+    expect(lack('scale', whole)).toBeNull();
+    expect(lack('scale', { ...whole, factor: 2 })).toContain('not both');
   });
   it('fields that must be filled in, by their labels', () => {
     const parameters = [aParameter('voxel', { required: true, label: 'Voxel' })];

@@ -2,9 +2,10 @@ import type { OperationInfo, ProjectState } from '../../api/types';
 import type { Box } from '../../tools/cropBox/box';
 import type { Hit } from '../../tools/events';
 import type { Selection } from '../../viewport/marks';
+import { type Lengths, NO_LENGTHS, sentLengths } from '../orient/lengths';
 
 /** Parameters that picks, selections and pickers of their own stand for. */
-const PICKED: ReadonlySet<string> = new Set(['points', 'pairs', 'selection', 'locked', 'box', 'items', 'clusters', 'group', 'target', 'fixture', 'region', 'construct', 'offset']);
+const PICKED: ReadonlySet<string> = new Set(['points', 'pairs', 'selection', 'locked', 'box', 'items', 'clusters', 'group', 'target', 'fixture', 'region', 'construct', 'offset', 'lengths']);
 
 /** A parameter that has no field of its own. */
 export const isPicked = (p: { picks: string | null }): boolean => p.picks !== null && PICKED.has(p.picks);
@@ -38,6 +39,11 @@ export function parametersToSend(operation: OperationInfo, values: Record<string
     else if (datumBy === 'brush') out.region = selection.map(({ target, ranges }) => ({ target, ranges }));
     else if (points.length === 1 && out.kind !== 'point') out.seed = points[0];
     else if (points.length > 0) out.points = points;
+  }
+  if (operation.name === 'scale') {
+    const lengths = sentLengths((out.lengths as Lengths | undefined) ?? NO_LENGTHS, picks);
+    if (lengths.length > 0) out.lengths = lengths;
+    else delete out.lengths;
   }
   if (operation.name === 'frame-from-points') out.points = picks.map((p) => p.pointMm);
   if (operation.name === 'move' && picks[0]) out.about = picks[0].pointMm;
@@ -124,7 +130,14 @@ export function lacking(operation: OperationInfo, sent: Record<string, unknown>,
   }
   if (operation.name === 'decimate' && [sent.ratio, sent.faces, sent.deviation].filter((v) => v !== undefined).length !== 1) return 'Fill in one of share, faces and deviation.';
   if (operation.name === 'keep-pieces' && (sent.largest === undefined) === (sent.minArea === undefined)) return 'Fill in one of the two.';
-  if (operation.name === 'scale' && sent.factor === undefined && (sent.measured === undefined || sent.actual === undefined)) return 'Type a factor, or a measured and an actual length.';
+  if (operation.name === 'scale' && picks.length % 2 === 1) return 'Click the other end of the length.';
+  if (operation.name === 'scale' && Array.isArray(sent.lengths)) {
+    const open = sent.lengths.findIndex((l: { actual?: number }) => !l.actual);
+    if (open >= 0) return `Type what length ${open + 1} is on the real part.`;
+    if ([sent.factor, sent.measured, sent.actual].some((v) => v !== undefined)) return 'Give a factor or lengths, not both.';
+    return null;
+  }
+  if (operation.name === 'scale' && sent.factor === undefined && (sent.measured === undefined || sent.actual === undefined)) return 'Click both ends of a known length, or type a factor.';
   const missing = operation.parameters.find((p) => p.required && sent[p.name] === undefined && !p.picks);
   return missing ? `Fill in: ${missing.label.toLowerCase()}.` : null;
 }
