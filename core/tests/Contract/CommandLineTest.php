@@ -6,25 +6,19 @@ namespace Emberstone\Core\Tests\Contract;
 
 use Emberstone\Core\Exchange\Formats;
 use Emberstone\Core\Tests\Support\MeshBuilder;
+use Emberstone\Core\Tests\Support\OwnFolder;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;
 
 /** Drives core/bin/emberstone as a script would. */
 final class CommandLineTest extends TestCase
 {
-    private string $folder;
+    use OwnFolder;
 
     protected function setUp(): void
     {
-        $this->folder = sys_get_temp_dir().'/emberstone-cli-'.bin2hex(random_bytes(6));
-        mkdir($this->folder);
         Formats::write("$this->folder/ball.stl", MeshBuilder::icosphere(3, 10.0));
         Formats::write("$this->folder/open.ply", MeshBuilder::without(MeshBuilder::icosphere(3, 10.0), 8.0));
-    }
-
-    protected function tearDown(): void
-    {
-        exec('rm -rf '.escapeshellarg($this->folder));
     }
 
     /** @return array{int, string, string} status, output, messages */

@@ -9,6 +9,7 @@ use Emberstone\Core\Exchange\Blob;
 use Emberstone\Core\Exchange\Formats;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\UnreadableFile;
+use Emberstone\Core\Tests\Support\OwnFolder;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;
@@ -18,18 +19,7 @@ final class CorpusTest extends TestCase
 {
     private const XYZ = "property float x\nproperty float y\nproperty float z\n";
 
-    private string $folder;
-
-    protected function setUp(): void
-    {
-        $this->folder = sys_get_temp_dir().'/emberstone-corpus-'.bin2hex(random_bytes(6));
-        mkdir($this->folder);
-    }
-
-    protected function tearDown(): void
-    {
-        exec('rm -rf '.escapeshellarg($this->folder));
-    }
+    use OwnFolder;
 
     private static function ply(string $elements, string $body, string $format = 'ascii'): string
     {

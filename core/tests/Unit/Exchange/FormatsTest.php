@@ -15,25 +15,14 @@ use Emberstone\Core\Operation\Unit;
 use Emberstone\Core\Operation\UnreadableFile;
 use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;
+use Emberstone\Core\Tests\Support\OwnFolder;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;
 
 final class FormatsTest extends TestCase
 {
-    private string $folder;
-
-    protected function setUp(): void
-    {
-        $this->folder = sys_get_temp_dir().'/emberstone-formats-'.bin2hex(random_bytes(6));
-        mkdir($this->folder);
-    }
-
-    protected function tearDown(): void
-    {
-        array_map(unlink(...), glob($this->folder.'/*') ?: []);
-        rmdir($this->folder);
-    }
+    use OwnFolder;
 
     /** @return array<string, array{string, bool}> */
     public static function meshFormats(): array

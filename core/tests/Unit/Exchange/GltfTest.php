@@ -11,6 +11,7 @@ use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Unit;
 use Emberstone\Core\Operation\UnreadableFile;
 use Emberstone\Core\Tests\Support\MeshBuilder;
+use Emberstone\Core\Tests\Support\OwnFolder;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;
@@ -18,18 +19,7 @@ use PHPUnit\Framework\TestCase;
 /** glTF 2.0 as text and as GLB. */
 final class GltfTest extends TestCase
 {
-    private string $folder;
-
-    protected function setUp(): void
-    {
-        $this->folder = sys_get_temp_dir().'/emberstone-gltf-'.bin2hex(random_bytes(6));
-        mkdir($this->folder);
-    }
-
-    protected function tearDown(): void
-    {
-        exec('rm -rf '.escapeshellarg($this->folder));
-    }
+    use OwnFolder;
 
     /**
      * A tetrahedron with a corner in the origin and edges of 6 along the axes, volume 36, with changes.

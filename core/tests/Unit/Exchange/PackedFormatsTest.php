@@ -12,6 +12,7 @@ use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Unit;
 use Emberstone\Core\Operation\UnreadableFile;
 use Emberstone\Core\Tests\Support\MeshBuilder;
+use Emberstone\Core\Tests\Support\OwnFolder;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;
@@ -23,18 +24,7 @@ final class PackedFormatsTest extends TestCase
     private const TETRAHEDRON = '<vertices><vertex x="0" y="0" z="0"/><vertex x="6" y="0" z="0"/><vertex x="0" y="6" z="0"/><vertex x="0" y="0" z="6"/></vertices>'
         .'<triangles><triangle v1="0" v2="2" v3="1"/><triangle v1="0" v2="1" v3="3"/><triangle v1="1" v2="2" v3="3"/><triangle v1="2" v2="0" v3="3"/></triangles>';
 
-    private string $folder;
-
-    protected function setUp(): void
-    {
-        $this->folder = sys_get_temp_dir().'/emberstone-packed-'.bin2hex(random_bytes(6));
-        mkdir($this->folder);
-    }
-
-    protected function tearDown(): void
-    {
-        exec('rm -rf '.escapeshellarg($this->folder));
-    }
+    use OwnFolder;
 
     /** @param  array<string, string>  $parts  path => text; a string alone is the root model */
     private function container(array|string $parts, string $name = 'a.3mf'): string

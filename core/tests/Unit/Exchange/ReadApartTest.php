@@ -15,24 +15,14 @@ use Emberstone\Core\Operation\RecordingProgress;
 use Emberstone\Core\Operation\Unit;
 use Emberstone\Core\Operation\UnreadableFile;
 use Emberstone\Core\Tests\Support\MeshBuilder;
+use Emberstone\Core\Tests\Support\OwnFolder;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;
 
 /** Reading in processes of their own, with limits. */
 final class ReadApartTest extends TestCase
 {
-    private string $folder;
-
-    protected function setUp(): void
-    {
-        $this->folder = sys_get_temp_dir().'/emberstone-apart-'.bin2hex(random_bytes(6));
-        mkdir($this->folder);
-    }
-
-    protected function tearDown(): void
-    {
-        exec('rm -rf '.escapeshellarg($this->folder));
-    }
+    use OwnFolder;
 
     #[Test]
     public function what_is_read_apart_is_what_is_read_here_and_damage_keeps_nothing_else_out(): void

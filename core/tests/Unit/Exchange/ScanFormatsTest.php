@@ -13,6 +13,7 @@ use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Tests\Support\E57Builder;
 use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;
+use Emberstone\Core\Tests\Support\OwnFolder;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;
@@ -24,25 +25,7 @@ final class ScanFormatsTest extends TestCase
 
     private const PTX_HEAD = "0 0 0\n1 0 0\n0 1 0\n0 0 1\n1 0 0 0\n0 1 0 0\n0 0 1 0\n0 0 0 1\n";
 
-    private string $folder;
-
-    protected function setUp(): void
-    {
-        $this->folder = sys_get_temp_dir().'/emberstone-scans-'.bin2hex(random_bytes(6));
-        mkdir($this->folder);
-    }
-
-    protected function tearDown(): void
-    {
-        exec('rm -rf '.escapeshellarg($this->folder));
-    }
-
-    private function put(string $name, string $bytes): string
-    {
-        file_put_contents("$this->folder/$name", $bytes);
-
-        return "$this->folder/$name";
-    }
+    use OwnFolder;
 
     #[Test]
     public function a_cloud_written_as_e57_comes_back_with_its_places_colours_and_sensor(): void

@@ -18,6 +18,7 @@ use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\UnreadableFile;
 use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;
+use Emberstone\Core\Tests\Support\OwnFolder;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;
@@ -25,25 +26,7 @@ use PHPUnit\Framework\TestCase;
 /** Clouds read piece by piece, and what travels with their points: confidence and the grid of rays. */
 final class StreamedCloudsTest extends TestCase
 {
-    private string $folder;
-
-    protected function setUp(): void
-    {
-        $this->folder = sys_get_temp_dir().'/emberstone-stream-'.bin2hex(random_bytes(6));
-        mkdir($this->folder);
-    }
-
-    protected function tearDown(): void
-    {
-        exec('rm -rf '.escapeshellarg($this->folder));
-    }
-
-    private function put(string $name, string $bytes): string
-    {
-        file_put_contents("$this->folder/$name", $bytes);
-
-        return "$this->folder/$name";
-    }
+    use OwnFolder;
 
     /** Points with everything a file can hold, in single precision. */
     private static function cloud(int $points): PointCloud
