@@ -11,6 +11,7 @@ use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Mesh\Kernel\Measure;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
+use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Format;
@@ -112,24 +113,44 @@ final class AddDatum implements Operation
         if ($parameters->kind === 'point') {
             return FitDatum::fromPoints([[$seed[0], $seed[1], $seed[2]]], 'point', $parameters->name);
         }
+        $bodyId = null;
+        $seen = $points = $normals = $weights = [];
+        foreach ([$seed, ...array_map(fn (array $place) => array_map(floatval(...), $place), $parameters->also ?? [])] as $place) {
+            [$body, $face] = self::faceAt($workpiece, $place);
+            $bodyId ??= $body->id;
+            if (isset($seen[$body->id][$face])) {
+                continue;
+            }
+            $blob = OpenBlob::bytes(Blob::encode($body->geometry));
+            $area = FitDatum::area($blob, Transform::shift(...$blob->head['origin'])->then($body->transform), $face, $parameters->kind, $parameters->angle);
+            $seen[$body->id] = ($seen[$body->id] ?? []) + array_fill_keys($area['faces'], true);
+            array_push($points, ...$area['points']);
+            array_push($normals, ...$area['normals']);
+            array_push($weights, ...$area['weights']);
+        }
+        $fit = FitDatum::fitted($parameters->kind, $points, $normals, $weights, array_sum(array_map(count(...), $seen)), $parameters->name, 'spread');
+
+        return Datum::fromArray([...$fit->toArray(), 'bodyId' => $bodyId]);
+    }
+
+    /**
+     * @param  array<int, float>  $place
+     * @return array{Body, int} the body nearest to it, and the face
+     */
+    private static function faceAt(Workpiece $workpiece, array $place): array
+    {
         $best = [INF, null, 0];
         foreach ($workpiece->meshes() as $body) {
             $mesh = $body->placed();
             assert($mesh instanceof TriangleMesh);
             $face = $distanceSq = [];
-            TriangleBvh::of($mesh->positions, $mesh->faces)->closest($seed, $face, $distanceSq);
+            TriangleBvh::of($mesh->positions, $mesh->faces)->closest($place, $face, $distanceSq);
             if ($distanceSq[0] < $best[0]) {
                 $best = [$distanceSq[0], $body, $face[0]];
             }
         }
         [, $body, $face] = $best;
-        if ($body === null) {
-            throw UnsuitableInput::because('There is no mesh to spread over; fuse the passes first, or pick points.');
-        }
-        $blob = OpenBlob::bytes(Blob::encode($body->geometry));
-        $placement = Transform::shift(...$blob->head['origin'])->then($body->transform);
-        $fit = FitDatum::spread($blob, $placement, $face, $parameters->kind, $parameters->angle, $parameters->name)['datum'];
 
-        return Datum::fromArray([...$fit->toArray(), 'bodyId' => $body->id]);
+        return [$body ?? throw UnsuitableInput::because('There is no mesh to spread over; fuse the passes first, or pick points.'), $face];
     }
 }

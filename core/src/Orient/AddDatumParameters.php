@@ -13,6 +13,7 @@ final readonly class AddDatumParameters
      * @param  array<int, float|int>|null  $seed  a place on the surface
      * @param  array<int, array<int, float|int>>|null  $points
      * @param  array<int, array{target: string, ranges: list<array{int, int}>}>|null  $region  faces of a mesh
+     * @param  array<int, array<int, float|int>>|null  $also  places on further areas; only with a seed
      * @param  array{how: string, of: array<int, string>, by?: float|int}|null  $construct  see Construct
      */
     public function __construct(
@@ -30,6 +31,8 @@ final readonly class AddDatumParameters
         public ?array $region = null,
         #[Param('Constructed', 'From other datums, such as half-way between two planes.', picks: 'construct')]
         public ?array $construct = null,
+        #[Param('Further places', 'On other areas of the same shape, such as the far end of a bore: they are fitted as one.', picks: 'points')]
+        public ?array $also = null,
     ) {
         if (trim($name) === '') {
             throw InvalidParameter::of('name', 'is empty; name the datum');
@@ -46,7 +49,10 @@ final readonly class AddDatumParameters
                 throw InvalidParameter::of('region', 'needs a target and a list of ranges for each body');
             }
         }
-        foreach ($seed !== null ? [$seed] : $points ?? [] as $point) {
+        if ($also !== null && $seed === null) {
+            throw InvalidParameter::of('also', 'goes with seed: the place of the first area');
+        }
+        foreach ($seed !== null ? [$seed, ...$also ?? []] : $points ?? [] as $point) {
             if (! is_array($point) || count($point) !== 3 || array_filter($point, fn ($v) => ! is_int($v) && ! is_float($v) || ! is_finite((float) $v)) !== []) {
                 throw InvalidParameter::of($seed !== null ? 'seed' : 'points', 'needs three finite numbers a point');
             }

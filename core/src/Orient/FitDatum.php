@@ -33,6 +33,21 @@ final class FitDatum
      */
     public static function spread(OpenBlob $blob, Transform $placement, int $seedFace, string $kind, float $angleDeg, string $name, bool $preview = false): array
     {
+        $area = self::area($blob, $placement, $seedFace, $kind, $angleDeg, $preview);
+        $datum = self::fitted($kind, $area['points'], $area['normals'], $area['weights'], count($area['faces']), $name, 'spread');
+
+        return ['datum' => $datum, 'faces' => $area['faces'], 'whole' => ! $preview || count($area['faces']) < self::PREVIEW_FACES];
+    }
+
+    /**
+     * The area around a face as places to fit to.
+     *
+     * @return array{faces: list<int>, points: list<float>, normals: list<float>, weights: list<float>} points and normals in the project's coordinates
+     *
+     * @throws UnsuitableInput when the area is too small
+     */
+    public static function area(OpenBlob $blob, Transform $placement, int $seedFace, string $kind, float $angleDeg, bool $preview = false): array
+    {
         $area = Spread::from($blob, $seedFace, deg2rad($angleDeg), $kind === 'plane', $preview ? self::PREVIEW_FACES : self::MOST_FACES);
         if (count($area['faces']) < 8) {
             throw UnsuitableInput::because('The area around the click has only '.count($area['faces']).' faces; click a smoother place or raise the spread angle.');
@@ -47,11 +62,8 @@ final class FitDatum
             }
             $weights[] = $area['weights'][$i];
         }
-        $points = $placement->points($points);
-        $normals = $placement->directions($normals);
-        $datum = self::fitted($kind, $points, $normals, $weights, count($area['faces']), $name, 'spread');
 
-        return ['datum' => $datum, 'faces' => $area['faces'], 'whole' => ! $preview || count($area['faces']) < self::PREVIEW_FACES];
+        return ['faces' => $area['faces'], 'points' => $placement->points($points), 'normals' => $placement->directions($normals), 'weights' => $weights];
     }
 
     /**

@@ -80,6 +80,29 @@ final class DatumsTest extends TestCase
     }
 
     #[Test]
+    public function areas_at_both_ends_of_a_bore_are_fitted_as_one_and_fix_its_axis_better(): void
+    {
+        for ($seed = 1; $seed <= 3; $seed++) {
+            $gen = new Gen($seed);
+            $band = fn () => self::band(fn (float $z) => 15.0, 2.0 * M_PI / 3.0, 0.01, $gen);
+            $mesh = MeshBuilder::together($band(), $band()->transformed(Transform::shift(0.0, 0.0, 200.0)));
+            $workpiece = new Workpiece([], [new Body('b', 'b', $mesh, self::away())]);
+            $places = array_map(fn (float $z) => self::away()->point([15.0 * cos(1.0), 15.0 * sin(1.0), $z]), [0.0, 200.0]);
+            $fitted = fn (array $more) => self::carriedOut('add-datum', $workpiece, ['name' => 'bore', 'kind' => 'cylinder', 'angle' => 30.0, 'seed' => $places[0]] + $more)->workpiece->datums[0];
+            $off = fn (Datum $datum) => self::angle(self::away()->direction([0.0, 0.0, 1.0]), $datum->direction);
+            $both = $fitted(['also' => [$places[1]]]);
+            self::assertLessThan(0.01, $off($both));
+            self::assertLessThan(0.02, abs(2.0 * $both->radius - 30.0));
+            self::assertLessThan($off($fitted([])), $off($both));
+            // The same area twice is one area.
+            self::assertEquals($fitted([]), $fitted(['also' => [$places[0]]]));
+            self::assertSame(2 * $fitted([])->points, $both->points);
+        }
+        $this->expectExceptionMessage('goes with seed');
+        self::carriedOut('add-datum', new Workpiece, ['name' => 'bore', 'points' => [[0, 0, 0]], 'kind' => 'point', 'also' => [[1, 0, 0]]]);
+    }
+
+    #[Test]
     public function a_fifth_of_the_area_belonging_to_something_else_does_not_pull_a_shape_away(): void
     {
         $gen = new Gen(4);

@@ -33,6 +33,10 @@ describe('what is sent', () => {
     expect(parametersToSend(made, { kind: 'plane', construct }, { ...none, datumBy: 'datums', picks: [pick(1)] })).toEqual({ construct });
     expect(parametersToSend(made, { kind: 'plane', construct }, { ...none, picks: [pick(1)] })).toEqual({ kind: 'plane', seed: [1, 0, 0] });
   });
+  it('joins further areas of a round shape', () => {
+    expect(parametersToSend(datum, { kind: 'cylinder' }, { ...none, picks: [pick(1), pick(2)] })).toEqual({ kind: 'cylinder', seed: [1, 0, 0], also: [[2, 0, 0]] });
+    expect(parametersToSend(datum, { kind: 'line' }, { ...none, picks: [pick(1)] })).toEqual({ kind: 'line', points: [[1, 0, 0]] });
+  });
   it('takes a point as it was clicked', () => {
     expect(parametersToSend(datum, { kind: 'point' }, { ...none, picks: [pick(1)] })).toEqual({ kind: 'point', points: [[1, 0, 0]] });
   });
@@ -86,7 +90,7 @@ describe('what is missing, in words', () => {
     else expect(said).toContain(words);
   });
   it('the pass that moves', () => expect(lack('pair-points')).toBe('Choose the pass that moves.'));
-  it.each([['plane', 0, 'Click a place'], ['plane', 2, '1 more point'], ['cylinder', 2, 'spreads from one click'], ['plane', 1, null], ['plane', 3, null], ['point', 1, null], ['point', 2, 'one place'], ['line', 1, '1 more point'], ['line', 2, null], ['sphere', 2, '2 more points'], ['sphere', 4, null], ['cone', 3, 'spreads from one click']])('a %s with %i picks', (kind, n, words) => {
+  it.each([['plane', 0, 'Click a place'], ['plane', 2, '1 more point'], ['cylinder', 0, 'Click a place'], ['cylinder', 2, null], ['plane', 1, null], ['plane', 3, null], ['point', 1, null], ['point', 2, 'one place'], ['line', 1, '1 more point'], ['line', 2, null], ['sphere', 2, '2 more points'], ['sphere', 4, null]])('a %s with %i picks', (kind, n, words) => {
     const said = lack('add-datum', { kind, name: 'Bore' }, { picks: Array.from({ length: n }, (_, k) => pick(k)) });
     if (words === null) expect(said).toBeNull();
     else expect(said).toContain(words);

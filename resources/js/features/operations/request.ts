@@ -37,8 +37,10 @@ export function parametersToSend(operation: OperationInfo, values: Record<string
     if (datumBy !== 'datums') delete out.construct;
     if (datumBy === 'datums') delete out.kind;
     else if (datumBy === 'brush') out.region = selection.map(({ target, ranges }) => ({ target, ranges }));
-    else if (points.length === 1 && out.kind !== 'point') out.seed = points[0];
-    else if (points.length > 0) out.points = points;
+    else if (out.kind === 'cylinder' || out.kind === 'cone' || (points.length === 1 && out.kind !== 'point' && out.kind !== 'line')) {
+      if (points.length > 0) out.seed = points[0];
+      if (points.length > 1) out.also = points.slice(1);
+    } else if (points.length > 0) out.points = points;
   }
   if (operation.name === 'scale') {
     const lengths = sentLengths((out.lengths as Lengths | undefined) ?? NO_LENGTHS, picks);
@@ -77,7 +79,7 @@ function lackingPicks(kind: string, picked: number): string | null {
   if (kind === 'line') return picked < 2 ? 'Pick 1 more point.' : null;
   if (picked === 1) return null;
   if (kind === 'point') return 'A point is one place; press Backspace to take the last one back.';
-  if (places === undefined) return `A ${kind} spreads from one click; press Backspace until one is left.`;
+  if (places === undefined) return null;
   const more = places - picked;
   return more > 0 ? `Pick ${more} more ${more === 1 ? 'point' : 'points'}, or press Backspace to spread from one click.` : null;
 }

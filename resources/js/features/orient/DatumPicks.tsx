@@ -53,7 +53,7 @@ export function DatumPicks({ kind, angle, construct, onConstruct }: { kind: stri
         value={by}
         onChoose={choose}
       />
-      {by === 'click' ? <p className="opacity-85">{HOW[kind] ?? 'Click anywhere on the round surface: the area spreads by itself.'}</p> : null}
+      {by === 'click' ? <p className="opacity-85">{HOW[kind] ?? 'Click anywhere on the round surface: the area spreads by itself. Further clicks join other areas of the same shape, such as the far end of a bore.'}</p> : null}
       {by === 'brush' ? <SelectionPicks /> : null}
       {by === 'datums' ? <ConstructPicks value={construct} onChange={onConstruct} /> : null}
     </>
