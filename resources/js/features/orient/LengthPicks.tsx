@@ -12,7 +12,7 @@ function Actual({ label, onChange }: { label: string; onChange: (value: number |
   const bad = text.trim() !== '' && parseLength(text) === null;
   return (
     <input
-      className={`input input-sm w-20 text-right ${bad ? 'input-error' : ''}`}
+      className={`input input-sm w-16 shrink-0 text-right ${bad ? 'input-error' : ''}`}
       value={text}
       inputMode="decimal"
       aria-label={label}
@@ -55,24 +55,29 @@ export function LengthPicks({ value, onChange }: { value: Lengths | undefined; o
   const setBetween = (k: number, change: Partial<Lengths['between'][number]>) => onChange({ ...lengths, between: lengths.between.map((row, j) => (j === k ? { ...row, ...change } : row)) });
   const says = (k: number) => {
     const length = found?.lengths[k];
-    return length ? `${length.measured.toFixed(2)} mm, off ${length.residual.toFixed(3)}` : null;
+    return length ? `${length.measured.toFixed(2)} mm` : null;
   };
+  /** Only several lengths can disagree. */
+  const missed = (k: number) => (found && found.lengths.length > 1 ? <p className="opacity-85">off by {found.lengths[k]?.residual.toFixed(3)} mm after scaling</p> : null);
   return (
-    <div className="grid gap-1">
+    <div className="grid grid-cols-1 gap-1">
       <p className="opacity-85">Or known lengths: click both ends of one on the part and type what it is in truth.</p>
       {Array.from({ length: pairs }, (_, k) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: a length is its number
-        <div key={k} className="flex items-center gap-1">
-          <span className="flex-1 truncate">
-            {k + 1} · {says(k) ?? `${Math.hypot(...[0, 1, 2].map((c) => (picks[2 * k + 1]?.pointMm[c] ?? 0) - (picks[2 * k]?.pointMm[c] ?? 0))).toFixed(2)} mm`}
-          </span>
-          <Actual label={`Actual length ${k + 1}`} onChange={(actual) => onChange({ ...lengths, picked: Object.assign([...lengths.picked], { [k]: actual }) })} />
-          <span className="w-7 opacity-80">mm</span>
+        <div key={k}>
+          <div className="flex items-center gap-1">
+            <span className="flex-1 truncate">
+              {k + 1} · {says(k) ?? `${Math.hypot(...[0, 1, 2].map((c) => (picks[2 * k + 1]?.pointMm[c] ?? 0) - (picks[2 * k]?.pointMm[c] ?? 0))).toFixed(2)} mm`}
+            </span>
+            <Actual label={`Actual length ${k + 1}`} onChange={(actual) => onChange({ ...lengths, picked: Object.assign([...lengths.picked], { [k]: actual }) })} />
+            <span className="w-7 opacity-80">mm</span>
+          </div>
+          {missed(k)}
         </div>
       ))}
       {lengths.between.map((row, k) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: rows are only added and taken away at the end
-        <div key={k} className="grid gap-1">
+        <div key={k} className="grid grid-cols-1 gap-1">
           <div className="flex items-center gap-1">
             {(['from', 'to'] as const).map((end) => (
               <select key={end} className="select select-sm min-w-0 flex-1" aria-label={`Length ${k + 1} ${end}`} value={row[end]} onChange={(e) => setBetween(k, { [end]: e.target.value })}>
@@ -89,6 +94,7 @@ export function LengthPicks({ value, onChange }: { value: Lengths | undefined; o
             <Actual label={`Actual length between datums ${k + 1}`} onChange={(actual) => setBetween(k, { actual })} />
             <span className="w-7 opacity-80">mm</span>
           </div>
+          {missed(pairs + k)}
         </div>
       ))}
       {datums.length > 1 ? (
