@@ -13,6 +13,9 @@ use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Parallel\Cores;
+use Emberstone\Core\Parallel\Fork;
+use Emberstone\Core\Parallel\Packed;
 use Emberstone\Core\Spatial\PointGrid;
 
 /**
@@ -26,6 +29,9 @@ use Emberstone\Core\Spatial\PointGrid;
  */
 final class RemoveOutliers implements Operation
 {
+    /** Fewer points are done before another process has begun. */
+    private const WORTH_FORKING = 100000;
+
     public static function about(): About
     {
         return new About('remove-outliers', Stage::Gather, 'Remove outliers', 'Takes away single points that float off the surface. Raw points stay in the pass.', 'passes', RemoveOutliersParameters::class);
@@ -44,7 +50,10 @@ final class RemoveOutliers implements Operation
             return Sieve::apply($workpiece, fn (PointCloud $cloud, float $mmPerUnit) => self::lonely($cloud, $radius / $mmPerUnit, $parameters->least), $progress, 'outliers');
         }
 
-        return Sieve::apply($workpiece, fn (PointCloud $cloud) => self::mask($cloud, $parameters), $progress, 'outliers');
+        // A pass that is alone is worked on by all cores.
+        $workers = intdiv(Cores::count(), max(1, count($workpiece->passes)));
+
+        return Sieve::apply($workpiece, fn (PointCloud $cloud) => self::mask($cloud, $parameters, $workers), $progress, 'outliers');
     }
 
     /** Points with fewer than $least others within a radius go. */
@@ -63,14 +72,14 @@ final class RemoveOutliers implements Operation
         return $mask;
     }
 
-    private static function mask(PointCloud $cloud, RemoveOutliersParameters $parameters): string
+    private static function mask(PointCloud $cloud, RemoveOutliersParameters $parameters, int $workers): string
     {
         $n = $cloud->count();
         if ($n <= $parameters->neighbours) {
             return str_repeat("\1", $n);
         }
         $grid = PointGrid::of($cloud->positions);
-        $spacing = $grid->neighbourhoods($parameters->neighbours + 1)['spacing'];
+        $spacing = self::spacing($grid, $parameters->neighbours + 1, $n < self::WORTH_FORKING ? 1 : $workers);
         $limit = self::limit($spacing, $parameters->deviations);
         $mask = str_repeat("\1", $n);
         foreach ($grid->order as $slot => $i) {
@@ -80,6 +89,22 @@ final class RemoveOutliers implements Operation
         }
 
         return $mask;
+    }
+
+    /** @return list<float> the mean distance of each point to its neighbours, by slot */
+    private static function spacing(PointGrid $grid, int $k, int $workers): array
+    {
+        if ($workers < 2) {
+            return $grid->neighbourhoods($k)['spacing'];
+        }
+        $each = intdiv($grid->count() + $workers - 1, $workers);
+        $tasks = [];
+        for ($from = 0; $from < $grid->count(); $from += $each) {
+            $slots = range($from, min($grid->count(), $from + $each) - 1);
+            $tasks[] = fn (): string => Packed::doubles($grid->neighbourhoods($k, $slots)['spacing']);
+        }
+
+        return Packed::toDoubles(implode('', Fork::map($tasks, $workers)));
     }
 
     /**

@@ -30,6 +30,7 @@ use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Parallel\Cores;
 use Emberstone\Core\Spatial\PointGrid;
 use Emberstone\Core\Tests\Support\Gen;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -335,5 +336,29 @@ final class SieveTest extends TestCase
         self::assertSame('− 2 items', $left->headline);
         $this->expectExceptionMessage('There is no pass, body or datum "Right side"');
         (new Discard)($again, new ItemsParameters(['Right side']), new NoProgress);
+    }
+
+    #[Test]
+    public function a_large_pass_loses_the_same_points_however_many_processes_look_at_it(): void
+    {
+        [$gen, $points] = [new Gen(6), []];
+        for ($i = 0; $i < 110000; $i++) {
+            // A wavy cloth with a point in a thousand off it.
+            [$x, $y] = [$gen->float(0.0, 300.0), $gen->float(0.0, 300.0)];
+            array_push($points, $x, $y, 5.0 * sin($x / 20.0) + ($i % 1000 === 0 ? $gen->float(3.0, 30.0) : $gen->float(-0.02, 0.02)));
+        }
+        $pass = Pass::of('p', PointCloud::fromFlat($points));
+        $kept = [];
+        try {
+            foreach ([1, 2, 3] as $workers) {
+                Cores::limit($workers);
+                $kept[] = (new RemoveOutliers)(new Workpiece([$pass]), new RemoveOutliersParameters, new NoProgress)->workpiece->passes[0]->mask;
+            }
+        } finally {
+            Cores::limit(0);
+        }
+        self::assertSame([$kept[0], $kept[0]], [$kept[1], $kept[2]]);
+        $gone = array_keys(str_split((string) $kept[0]), "\0", true);
+        self::assertGreaterThan(100, count(array_filter($gone, fn (int $i) => $i % 1000 === 0)));
     }
 }
