@@ -12,6 +12,8 @@ export default defineConfig({
     baseURL: process.env.EMBERSTONE_URL ?? 'http://127.0.0.1:8420',
     viewport: { width: 1280, height: 800 },
     acceptDownloads: true,
+    // Without graphics hardware a turning sign is drawn by the processor, sixty times a second, beside the step that it speaks of.
+    contextOptions: { reducedMotion: 'reduce' },
     launchOptions: {
       executablePath: '/usr/bin/chromium',
       args: [

@@ -7,7 +7,7 @@ import { STAGES, stageOf, type StageState, stageStates } from './stages';
 const SIGNS: Record<StageState, { icon: typeof Check; words: string; tint: string }> = {
   nothing: { icon: Circle, words: 'nothing to do yet', tint: 'opacity-60' },
   todo: { icon: CircleDot, words: 'to do', tint: 'text-warning' },
-  running: { icon: LoaderCircle, words: 'running', tint: 'text-primary animate-spin' },
+  running: { icon: LoaderCircle, words: 'running', tint: 'text-primary motion-safe:animate-spin' },
   done: { icon: Check, words: 'done', tint: 'text-success' },
   look: { icon: CircleAlert, words: 'needs another look', tint: 'text-warning' },
 };
@@ -45,7 +45,7 @@ export function Rail() {
                 title={`${label}: ${sign.words}`}
                 onClick={() => commands.goTo(name)}
               >
-                <sign.icon size={14} className={here ? (states[name] === 'running' ? 'animate-spin' : '') : sign.tint} aria-hidden />
+                <sign.icon size={14} className={here ? (states[name] === 'running' ? 'motion-safe:animate-spin' : '') : sign.tint} aria-hidden />
                 {label}
                 <span className="sr-only">, {sign.words}</span>
               </button>
