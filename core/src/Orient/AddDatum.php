@@ -98,9 +98,6 @@ final class AddDatum implements Operation
             if ($faces < self::LEAST_FACES) {
                 throw UnsuitableInput::because("The region has only $faces faces; brush over more of the surface.");
             }
-            if (! in_array($parameters->kind, ['plane', 'cylinder', 'cone', 'sphere'], true)) {
-                throw UnsuitableInput::because("A $parameters->kind is not fitted to a region; make a plane or a round shape of it.");
-            }
 
             return Datum::fromArray([...FitDatum::fitted($parameters->kind, $points, $normals, $weights, $faces, $parameters->name, 'region')->toArray(), 'bodyId' => $body->id]);
         }
@@ -113,10 +110,16 @@ final class AddDatum implements Operation
         if ($parameters->kind === 'point') {
             return FitDatum::fromPoints([[$seed[0], $seed[1], $seed[2]]], 'point', $parameters->name);
         }
+        $trees = [];
+        foreach ($workpiece->meshes() as $body) {
+            $mesh = $body->placed();
+            assert($mesh instanceof TriangleMesh);
+            $trees[] = [$body, TriangleBvh::of($mesh->positions, $mesh->faces)];
+        }
         $bodyId = null;
         $seen = $points = $normals = $weights = [];
         foreach ([$seed, ...array_map(fn (array $place) => array_map(floatval(...), $place), $parameters->also ?? [])] as $place) {
-            [$body, $face] = self::faceAt($workpiece, $place);
+            [$body, $face] = self::faceAt($trees, $place);
             $bodyId ??= $body->id;
             if (isset($seen[$body->id][$face])) {
                 continue;
@@ -134,17 +137,16 @@ final class AddDatum implements Operation
     }
 
     /**
+     * @param  list<array{Body, TriangleBvh}>  $trees
      * @param  array<int, float>  $place
      * @return array{Body, int} the body nearest to it, and the face
      */
-    private static function faceAt(Workpiece $workpiece, array $place): array
+    private static function faceAt(array $trees, array $place): array
     {
         $best = [INF, null, 0];
-        foreach ($workpiece->meshes() as $body) {
-            $mesh = $body->placed();
-            assert($mesh instanceof TriangleMesh);
+        foreach ($trees as [$body, $tree]) {
             $face = $distanceSq = [];
-            TriangleBvh::of($mesh->positions, $mesh->faces)->closest($place, $face, $distanceSq);
+            $tree->closest($place, $face, $distanceSq);
             if ($distanceSq[0] < $best[0]) {
                 $best = [$distanceSq[0], $body, $face[0]];
             }

@@ -82,7 +82,8 @@ final class FitDatum
             'plane' => ShapeFit::plane($points, $weights),
             'sphere' => ShapeFit::sphere($points, $weights),
             'cone' => ShapeFit::cone($points, $normals, $weights),
-            default => ShapeFit::cylinder($points, $normals, $weights),
+            'cylinder' => ShapeFit::cylinder($points, $normals, $weights),
+            default => throw UnsuitableInput::because("A $kind is not fitted to surface; make a plane or a round shape of it, or pick its points."),
         };
         if ($fit === null) {
             throw UnsuitableInput::because("The area is not round enough for a $kind; make a plane of it, or choose another place.");

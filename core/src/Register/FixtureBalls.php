@@ -11,6 +11,7 @@ use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Linear\Dense;
 use Emberstone\Core\Linear\Horn;
 use Emberstone\Core\Linear\Median;
+use Emberstone\Core\Linear\Vector3;
 
 /**
  * Finds balls of known size in a capture, and the pose that brings them onto the known places of a target's balls.
@@ -277,9 +278,6 @@ final class FixtureBalls
      */
     private static function area(array $a, array $b, array $c): float
     {
-        $u = [$b[0] - $a[0], $b[1] - $a[1], $b[2] - $a[2]];
-        $v = [$c[0] - $a[0], $c[1] - $a[1], $c[2] - $a[2]];
-
-        return 0.5 * sqrt(($u[1] * $v[2] - $u[2] * $v[1]) ** 2 + ($u[2] * $v[0] - $u[0] * $v[2]) ** 2 + ($u[0] * $v[1] - $u[1] * $v[0]) ** 2);
+        return 0.5 * Vector3::length(Vector3::cross(Vector3::minus($b, $a), Vector3::minus($c, $a)));
     }
 }

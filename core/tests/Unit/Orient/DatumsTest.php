@@ -103,6 +103,20 @@ final class DatumsTest extends TestCase
     }
 
     #[Test]
+    public function a_line_is_not_spread_from_a_click_nor_fitted_to_a_region(): void
+    {
+        $workpiece = new Workpiece([], [Body::of('b', MeshBuilder::icosphere(3, 10.0))]);
+        foreach ([['seed' => [10, 0, 0], 'angle' => 40.0], ['region' => [['target' => 'b', 'ranges' => [[0, 99]]]]]] as $way) {
+            try {
+                self::carriedOut('add-datum', $workpiece, ['name' => 'edge', 'kind' => 'line'] + $way);
+                self::fail('A line was made of surface.');
+            } catch (UnsuitableInput $refused) {
+                self::assertStringContainsString('A line is not fitted to surface', $refused->getMessage());
+            }
+        }
+    }
+
+    #[Test]
     public function a_fifth_of_the_area_belonging_to_something_else_does_not_pull_a_shape_away(): void
     {
         $gen = new Gen(4);
