@@ -99,6 +99,8 @@ describe('what is missing, in words', () => {
     const made = (construct?: object) => lack('add-datum', { name: 'Half', ...(construct ? { construct } : {}) }, { datumBy: 'datums' });
     expect(made()).toBe('Choose how it is made.');
     expect(made({ how: 'halfway', of: [] })).toContain('Choose the datums');
+    expect(made({ how: 'halfway', of: ['base'] })).toContain('one more datum');
+    expect(made({ how: 'axis', of: ['bore'] })).toBeNull();
     expect(made({ how: 'offset', of: ['base'] })).toContain('how far');
     expect(made({ how: 'halfway', of: ['base', 'top'] })).toBeNull();
     expect(lack('add-datum', { name: 'Half' }, { datumBy: 'brush' })).toContain('Brush over');

@@ -84,9 +84,13 @@ function lackingPicks(kind: string, picked: number): string | null {
   return more > 0 ? `Pick ${more} more ${more === 1 ? 'point' : 'points'}, or press Backspace to spread from one click.` : null;
 }
 
+/** Ways of making a datum from a single other. */
+const OF_ONE: ReadonlySet<string> = new Set(['offset', 'axis', 'centre']);
+
 function lackingParents(construct: Construction | undefined): string | null {
   if (!construct?.how) return 'Choose how it is made.';
   if (construct.of.length === 0) return 'Choose the datums it is made of.';
+  if (construct.of.length === 1 && !OF_ONE.has(construct.how)) return 'Choose one more datum at least.';
   return construct.how === 'offset' && !construct.by ? 'Type how far it is from the plane.' : null;
 }
 
