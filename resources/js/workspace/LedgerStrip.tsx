@@ -16,7 +16,7 @@ function Running({ step }: { step: StepItem }) {
       <div className="flex items-center gap-2">
         <progress className="progress progress-primary h-1.5 flex-1" value={step.progress} max={1} aria-label={`Progress of ${step.operation}`} />
         <span>{Math.round(100 * step.progress)} %</span>
-        <button type="button" className="btn btn-xs relative" onClick={() => run(() => api.stopStep(projectId, step.id))}>
+        <button type="button" className="btn btn-xs relative z-2" onClick={() => run(() => api.stopStep(projectId, step.id))}>
           <Square size={10} aria-hidden /> Stop
         </button>
       </div>
@@ -36,7 +36,7 @@ function StepCard({ step }: { step: StepItem }) {
       data-step={step.operation}
       data-state={step.state}
     >
-      <button type="button" className="flex w-full text-left font-semibold after:absolute after:inset-0" onClick={() => store.setState({ openStep: open ? null : step.id })} aria-expanded={open}>
+      <button type="button" className="flex w-full text-left font-semibold after:absolute after:inset-0 after:z-1" onClick={() => store.setState({ openStep: open ? null : step.id })} aria-expanded={open}>
         <span className="flex-1 truncate">{label}</span>
         <span className="font-normal opacity-75">{step.state === 'set-aside' ? 'undone' : step.seconds === null ? '' : seconds(step.seconds)}</span>
       </button>
@@ -47,7 +47,7 @@ function StepCard({ step }: { step: StepItem }) {
           <p className="line-clamp-2 flex-1 leading-tight" title={step.message ?? ''}>
             {step.state === 'stopped' ? 'Stopped.' : step.message}
           </p>
-          <button type="button" className="btn btn-xs relative" onClick={() => run(() => api.again(projectId, step.id))}>
+          <button type="button" className="btn btn-xs relative z-2" onClick={() => run(() => api.again(projectId, step.id))}>
             <RotateCcw size={11} aria-hidden /> Again
           </button>
         </div>

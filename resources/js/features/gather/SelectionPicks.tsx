@@ -58,7 +58,7 @@ export function SelectionPicks() {
     <div className="grid gap-2">
       <div className="grid grid-cols-3 gap-1" role="radiogroup" aria-label="Select with">
         {TOOLS.map(({ tool, label, icon, how }) => (
-          <button key={tool} type="button" role="radio" aria-checked={selectTool === tool} title={how} className={`btn btn-sm justify-start gap-1 px-2 font-normal ${selectTool === tool ? 'btn-warning' : ''}`} onClick={() => store.setState({ selectTool: selectTool === tool ? null : tool })}>
+          <button key={tool} type="button" role="radio" aria-checked={selectTool === tool} title={how} className={`btn btn-sm justify-start gap-1 px-1.5 font-normal [&>svg]:shrink-0 ${selectTool === tool ? 'btn-warning' : ''}`} onClick={() => store.setState({ selectTool: selectTool === tool ? null : tool })}>
             {icon} {label}
           </button>
         ))}
