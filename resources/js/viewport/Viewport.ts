@@ -6,11 +6,11 @@ import { BUDGET, shareOf } from './budget';
 import { CoverageView } from './coverageView';
 import { CropBoxView, intoBox, sidesOf, spanInside } from './cropBoxView';
 import { type DatumShape, datumObject, numberMark } from './datumShapes';
-import { countOf, type Marks, NOTHING } from './marks';
-import { grow, piece, shrink, spread } from './neighbours';
-import { AXES, GHOST, SELECTED } from './palette';
+import { markedObjects } from './markedObjects';
+import { type Marks, NOTHING } from './marks';
+import { AXES, SELECTED } from './palette';
 import { markInside, renderDepth } from './select';
-import { type ColourMode, type SceneItem, striped } from './sceneItem';
+import type { ColourMode, SceneItem } from './sceneItem';
 
 export type StandardView = 'front' | 'back' | 'left' | 'right' | 'top' | 'bottom';
 
@@ -38,7 +38,8 @@ export class Viewport {
   private shades: ReadonlyMap<string, Uint8Array> | null = null;
   private hiddenOutside: Box | null = null;
   private removedShown: Readonly<Record<string, boolean>> = {};
-  private readonly frame = new THREE.Matrix4();
+  /** from the project to the scene: another than the project's while a frame is previewed */
+  readonly frame = new THREE.Matrix4();
   private readonly target = new THREE.Vector3();
   private readonly observer: ResizeObserver;
   private queued = false;
@@ -445,11 +446,11 @@ export class Viewport {
     this.moving();
   }
 
-  private *visible(): Iterable<SceneItem> {
+  *visible(): Iterable<SceneItem> {
     for (const item of this.items.values()) if (item.object.visible) yield item;
   }
 
-  private find(itemId: string): SceneItem | undefined {
+  find(itemId: string): SceneItem | undefined {
     for (const item of this.items.values()) if (item.id === itemId) return item;
     return undefined;
   }
@@ -470,126 +471,13 @@ export class Viewport {
     return markInside(this.visible(), shape(width, height), through, { lens, width, height, depth, slack: Math.max(5 * this.mmPerPixel(), 1e-3 * this.camera.position.distanceTo(this.target)), within: this.within() });
   }
 
-  /** The whole piece, or the smooth area around a place: bends up to `angle` degrees, at most `withinMm` away. */
-  markFrom(hit: Hit, how: { kind: 'piece' } | { kind: 'spread'; angle: number; withinMm: number }): Marks {
-    const item = this.find(hit.itemId);
-    if (!item) return NOTHING;
-    const n = item.neighbours();
-    return new Map([[item.id, how.kind === 'piece' ? piece(hit.index, n) : spread(hit.index, n, how.angle, how.withinMm / item.elements().mmPerUnit)]]);
-  }
-
-  /** The selection one ring larger or smaller. */
-  ring(marks: Marks, change: 'grow' | 'shrink'): Marks {
-    return new Map([...marks].map(([id, m]) => {
-      const n = this.find(id)?.neighbours();
-      return [id, n ? (change === 'grow' ? grow(m, n) : shrink(m, n)) : m];
-    }));
-  }
-
-  /** What is visible and not selected. */
-  inverse(marks: Marks): Marks {
-    return new Map([...this.visible()].map((item) => {
-      const old = marks.get(item.id);
-      const out = new Uint8Array(item.elements().many);
-      for (let i = 0; i < out.length; i++) out[i] = old?.[i] || (item.mask && !item.mask[i]) ? 0 : 1;
-      return [item.id, out];
-    }));
-  }
-
-  /** What lies on the side of a plane that its direction points to, or on the other. */
-  markSide(plane: { origin: readonly [number, number, number]; direction: readonly [number, number, number] }, side: 1 | -1): Marks {
-    const back = this.frame.clone().invert();
-    return new Map([...this.visible()].map((item) => {
-      const n = item.elements().many;
-      const out = new Uint8Array(n);
-      const place = back.clone().multiply(item.object.matrix);
-      const v = new THREE.Vector3();
-      const near = item.geometry.faces ? item.neighbours() : null;
-      const p = item.geometry.positions;
-      const normal = new THREE.Vector3(...plane.direction);
-      const level = normal.dot(new THREE.Vector3(...plane.origin));
-      for (let i = 0; i < n; i++) {
-        if (item.mask && !item.mask[i]) continue;
-        if (near) v.set(...(near.place(i) as [number, number, number]));
-        else v.set(p[3 * i]!, p[3 * i + 1]!, p[3 * i + 2]!);
-        if (side * (v.applyMatrix4(place).dot(normal) - level) > 0) out[i] = 1;
-      }
-      return [item.id, out];
-    }));
-  }
-
-  /** Least and greatest confidence of the visible points that came with one; null when none did. */
-  confidence(): [number, number] | null {
-    let range: [number, number] | null = null;
-    for (const item of this.visible()) {
-      for (const c of item.geometry.confidence ?? []) range = range === null ? [c, c] : [Math.min(range[0], c), Math.max(range[1], c)];
-    }
-    return range;
-  }
-
-  /** Points of which the scanner was less sure than this. */
-  markUnsure(below: number): Marks {
-    const found = new Map<string, Uint8Array>();
-    for (const item of this.visible()) {
-      const { confidence } = item.geometry;
-      if (confidence) found.set(item.id, Uint8Array.from(confidence, (c, i) => (c < below && item.mask?.[i] !== 0 ? 1 : 0)));
-    }
-    return found;
-  }
-
-  /** Faces that no more than so many passes saw, filled ones included. */
-  markThin(passes: number): Marks {
-    const found = new Map<string, Uint8Array>();
-    for (const item of this.visible()) {
-      const { faces, support } = item.geometry;
-      if (!faces || !support) continue;
-      const out = new Uint8Array(faces.length / 3);
-      for (let f = 0; f < out.length; f++) out[f] = Math.min(support[faces[3 * f]!]!, support[faces[3 * f + 1]!]!, support[faces[3 * f + 2]!]!) <= passes ? 1 : 0;
-      found.set(item.id, out);
-    }
-    return found;
-  }
-
   /** Shows marked points and faces in amber; those of them that lie behind others shine through as a pale ghost. */
   showMarks(marks: Marks, ghost: Marks = NOTHING): void {
     this.highlight.clear();
     for (const [id, marked] of marks) {
       const item = this.find(id);
-      if (!item) continue;
-      const isMesh = item.geometry.faces !== null;
-      const solid = this.marked(item, marked);
-      if (solid) {
-        this.overlay(isMesh
-          ? new THREE.Mesh(solid, new THREE.MeshBasicMaterial({ color: SELECTED, side: THREE.DoubleSide, polygonOffset: true, polygonOffsetFactor: -2, polygonOffsetUnits: -2, clippingPlanes: this.clip() }))
-          : new THREE.Points(solid, new THREE.PointsMaterial({ color: SELECTED, size: 2.4, sizeAttenuation: false, clippingPlanes: this.clip() })), item);
-      }
-      const far = ghost.get(id);
-      const behind = far && this.marked(item, far.map((m, i) => m & marked[i]!));
-      if (behind) {
-        const object = isMesh
-          ? new THREE.Mesh(behind, striped(new THREE.MeshBasicMaterial({ color: GHOST, side: THREE.DoubleSide, depthTest: false, transparent: true, clippingPlanes: this.clip() })))
-          : new THREE.Points(behind, striped(new THREE.PointsMaterial({ color: GHOST, size: 2.4, sizeAttenuation: false, depthTest: false, transparent: true, clippingPlanes: this.clip() })));
-        object.renderOrder = 5;
-        this.overlay(object, item);
-      }
+      if (item) for (const object of markedObjects(item, marked, ghost.get(id), this.clip())) this.overlay(object, item);
     }
     this.draw();
-  }
-
-  /** The marked points or faces alone. */
-  private marked(item: SceneItem, marked: Uint8Array): THREE.BufferGeometry | null {
-    const many = countOf(marked);
-    if (many === 0) return null;
-    const faces = item.geometry.faces;
-    const index = new Uint32Array(faces ? 3 * many : many);
-    for (let i = 0, k = 0; i < marked.length; i++) {
-      if (!marked[i]) continue;
-      if (faces) for (let c = 0; c < 3; c++) index[k++] = faces[3 * i + c]!;
-      else index[k++] = i;
-    }
-    const buffer = new THREE.BufferGeometry();
-    buffer.setAttribute('position', new THREE.BufferAttribute(item.geometry.positions, 3));
-    buffer.setIndex(new THREE.BufferAttribute(index, 1));
-    return buffer;
   }
 }

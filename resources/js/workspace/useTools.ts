@@ -7,6 +7,7 @@ import { pickPointsTool } from '../tools/pickPoints/pickPointsTool';
 import { isDrawn } from '../state/view/store';
 import { combine, countOf, type Marks, NOTHING, toSelection } from '../viewport/marks';
 import { polygonMask, strokeMask } from '../viewport/screenMask';
+import { areaAt, pieceAt } from '../viewport/selections';
 import type { Viewport } from '../viewport/Viewport';
 import { useView, useWorkspace } from './context';
 
@@ -70,7 +71,7 @@ export function useTools(viewport: RefObject<Viewport | null>, overlay: RefObjec
       if (!isDrawn(selectTool)) {
         const { state, effects } = clickTool.step(clickState.current, event);
         clickState.current = state;
-        for (const { hit } of effects) select(view.markFrom(hit, selectTool === 'piece' ? { kind: 'piece' } : { kind: 'spread', angle: spread.angle, withinMm: spread.withinMm ?? Number.POSITIVE_INFINITY }));
+        for (const { hit } of effects) select(selectTool === 'piece' ? pieceAt(view, hit.itemId, hit.index) : areaAt(view, hit.itemId, hit.index, spread.angle, spread.withinMm ?? Number.POSITIVE_INFINITY));
         return;
       }
       const { state, effects } = outlineTool(selectTool).step(outlineState.current, event);

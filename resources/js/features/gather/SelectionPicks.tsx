@@ -4,6 +4,7 @@ import { isDrawn, type SelectTool } from '../../state/view/store';
 import { Choice } from '../../ui/Choice';
 import { count } from '../../ui/format';
 import { combine, type Marks, type SelectMode, toSelection } from '../../viewport/marks';
+import { confidenceOf, inverseOf, lessSureThan, onSide, ringOf, type Seen, seenByFew } from '../../viewport/selections';
 import { useView, useWorkspace } from '../../workspace/context';
 
 const TOOLS: { tool: SelectTool; label: string; icon: ReactNode; how: string }[] = [
@@ -42,15 +43,16 @@ export function SelectionPicks() {
   const hidden = view.hidden;
   // Looked for when the tool opens and when what is visible changes, not at every stroke.
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is visible decides
-  const sure = useMemo(() => viewport.current?.confidence() ?? null, [hidden, data.snapshot.passes]);
+  const sure = useMemo(() => viewport.current && confidenceOf(viewport.current), [hidden, data.snapshot.passes]);
   const hasSupport = data.snapshot.bodies.some((b) => b.figures && b.kind === 'mesh');
-  const show = (marks: Marks | undefined) => {
-    if (!marks) return;
+  const show = (made: (view: Seen) => Marks) => {
+    if (!viewport.current) return;
+    const marks = made(viewport.current);
     selected.current = marks;
-    viewport.current?.showMarks(marks);
+    viewport.current.showMarks(marks);
     store.setState({ selection: toSelection(marks), behind: 0 });
   };
-  const take = (found: Marks | undefined) => found && show(combine(selected.current, found, selectMode));
+  const take = (made: (view: Seen) => Marks) => show((view) => combine(selected.current, made(view), selectMode));
   if (view.standIn > 1) {
     return <p className="text-warning">So many points are shown by lighter stand-ins, on which nothing can be selected exactly. Hide passes in the tray until all that is left is loaded whole.</p>;
   }
@@ -89,22 +91,22 @@ export function SelectionPicks() {
       <Choice label="What a gesture does" options={MODES.map((m) => ({ value: m.mode, label: m.label }))} value={selectMode} onChoose={(mode) => store.setState({ selectMode: mode })} />
       <div className="flex flex-wrap gap-1">
         {(['grow', 'shrink'] as const).map((change) => (
-          <button key={change} type="button" className="btn btn-xs font-normal" disabled={selection.length === 0} title={selection.length === 0 ? 'Nothing is selected yet' : change === 'grow' ? 'One ring more' : 'One ring less'} onClick={() => show(viewport.current?.ring(selected.current, change))}>
+          <button key={change} type="button" className="btn btn-xs font-normal" disabled={selection.length === 0} title={selection.length === 0 ? 'Nothing is selected yet' : change === 'grow' ? 'One ring more' : 'One ring less'} onClick={() => show((view) => ringOf(view, selected.current, change))}>
             {change === 'grow' ? <Expand size={12} aria-hidden /> : <Shrink size={12} aria-hidden />} {change === 'grow' ? 'Grow' : 'Shrink'}
           </button>
         ))}
-        <button type="button" className="btn btn-xs font-normal" title="Everything visible that is not selected" onClick={() => show(viewport.current?.inverse(selected.current))}>
+        <button type="button" className="btn btn-xs font-normal" title="Everything visible that is not selected" onClick={() => show((view) => inverseOf(view, selected.current))}>
           <SquareDashed size={12} aria-hidden /> Invert
         </button>
         {planes.map((plane) =>
           ([1, -1] as const).map((side) => (
-            <button key={plane.id + side} type="button" className="btn btn-xs font-normal" title="All visible that lies on this side of the plane" onClick={() => take(viewport.current?.markSide(plane, side))}>
+            <button key={plane.id + side} type="button" className="btn btn-xs font-normal" title="All visible that lies on this side of the plane" onClick={() => take((view) => onSide(view, plane, side))}>
               {side === 1 ? 'Outside of' : 'Inside of'} {plane.name}
             </button>
           )),
         )}
         {hasSupport ? (
-          <button type="button" className="btn btn-xs font-normal" title="Surface that no more than one pass saw, filled surface included" onClick={() => take(viewport.current?.markThin(1))}>
+          <button type="button" className="btn btn-xs font-normal" title="Surface that no more than one pass saw, filled surface included" onClick={() => take((view) => seenByFew(view, 1))}>
             Seen by 1 pass or none
           </button>
         ) : null}
@@ -115,7 +117,7 @@ export function SelectionPicks() {
             Less sure than
           </span>
           <input className="input input-sm w-18 text-right" inputMode="decimal" aria-label="Less sure than" value={unsure} placeholder={((sure[0] + sure[1]) / 2).toPrecision(2)} onChange={(e) => setUnsure(e.target.value)} />
-          <button type="button" className="btn btn-xs font-normal" onClick={() => take(viewport.current?.markUnsure(Number(unsure) || (sure[0] + sure[1]) / 2))}>
+          <button type="button" className="btn btn-xs font-normal" onClick={() => take((view) => lessSureThan(view, Number(unsure) || (sure[0] + sure[1]) / 2))}>
             Select
           </button>
         </div>
