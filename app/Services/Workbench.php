@@ -61,7 +61,7 @@ final class Workbench
     /** @param  array<string, mixed>  $row */
     public function body(array $row): Body
     {
-        return new Body($row['id'], $row['name'], Blob::decode($this->blobs->get($row['blob'])), Transform::fromMatrix($row['transform']));
+        return new Body($row['id'], $row['name'], Blob::decode($this->blobs->get($row['blob'])), Transform::fromMatrix($row['transform']), $row['leftOpen'] ?? []);
     }
 
     /**
@@ -143,8 +143,19 @@ final class Workbench
         return [
             ...$row ?? ['name' => $body->name], 'id' => $id, 'blob' => $same ? $row['blob'] : $this->blobs->put(Blob::encode($geometry)),
             'kind' => $geometry instanceof TriangleMesh ? 'mesh' : 'cloud', 'points' => intdiv(count($geometry->positions), 3),
-            'faces' => $geometry instanceof TriangleMesh ? $geometry->faceCount() : 0, 'transform' => $body->transform->matrix,
+            'faces' => $geometry instanceof TriangleMesh ? $geometry->faceCount() : 0, 'transform' => $body->transform->matrix, 'leftOpen' => $body->leftOpen,
         ];
+    }
+
+    /**
+     * The middles of the rims that shall stay open, in project coordinates.
+     *
+     * @param  array<string, mixed>  $row  of a body
+     * @return list<array{float, float, float}>
+     */
+    private function openPlaces(array $row): array
+    {
+        return array_map(Transform::fromMatrix($row['transform'])->point(...), $row['leftOpen'] ?? []);
     }
 
     /**
@@ -161,13 +172,18 @@ final class Workbench
         foreach ($snapshot['bodies'] as $k => $row) {
             $old = $was[$row['id']] ?? null;
             $figuresKey = [$row['blob'], round(Transform::fromMatrix($row['transform'])->scaleFactor(), 9)];
-            if ($row['kind'] !== 'mesh' || ($old !== null && ($old['figuresKey'] ?? null) === $figuresKey)) {
+            if ($row['kind'] !== 'mesh') {
+                continue;
+            }
+            if ($old !== null && ($old['figuresKey'] ?? null) === $figuresKey) {
+                $snapshot['bodies'][$k]['figures'] = Figures::moved($row['figures'], Transform::fromMatrix($old['transform'])->inverse()->then(Transform::fromMatrix($row['transform'])), $this->openPlaces($row));
+
                 continue;
             }
             $passes ??= array_map($this->pass(...), $snapshot['passes']);
             $placed = $this->body($row)->placed();
             assert($placed instanceof TriangleMesh);
-            $snapshot['bodies'][$k]['figures'] = Figures::of($placed, $passes, $progress);
+            $snapshot['bodies'][$k]['figures'] = Figures::of($placed, $passes, $this->openPlaces($row), $progress);
             $snapshot['bodies'][$k]['figuresKey'] = $figuresKey;
         }
         $key = array_map(fn (array $row) => [$row['blob'], $row['mask'], $row['transform'][0]], $snapshot['passes']);

@@ -5,7 +5,9 @@ declare(strict_types=1);
 namespace Emberstone\Core\Deliver;
 
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Mend\Inspection;
+use Emberstone\Core\Mend\Rims;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\PartProgress;
@@ -17,11 +19,15 @@ final class Figures
 {
     private const SAMPLES = 20000;
 
+    /** The widest holes are listed one by one. */
+    private const HOLES = 200;
+
     /**
      * @param  list<Pass>  $passes  registered; their kept points are what the mesh must be faithful to
+     * @param  list<array{float, float, float}>  $leftOpen  the middles of rims that shall stay open
      * @return array<string, mixed>
      */
-    public static function of(TriangleMesh $placed, array $passes, Progress $progress = new NoProgress): array
+    public static function of(TriangleMesh $placed, array $passes, array $leftOpen = [], Progress $progress = new NoProgress): array
     {
         $inspection = Inspection::of($placed, new PartProgress($progress, 0.0, 0.8));
         $points = [];
@@ -37,9 +43,40 @@ final class Figures
         }
         $distance = $points === [] || $placed->faces === [] ? null : SurfaceDistance::compare(PointCloud::fromFlat($points), $placed);
 
-        return [
+        return self::marked([
             'faces' => $placed->faceCount(), ...$inspection->toArray(), 'holeCount' => count($inspection->holes), 'faultCount' => $inspection->faultCount(),
-            'holes' => array_slice($inspection->holes, 0, 200), 'measured' => $inspection->measured, 'distance' => $distance,
-        ];
+            'holes' => array_slice($inspection->holes, 0, self::HOLES), 'measured' => $inspection->measured, 'distance' => $distance,
+        ], $leftOpen);
+    }
+
+    /**
+     * The same figures for a body that was moved without changing its size.
+     *
+     * @param  array<string, mixed>  $figures
+     * @param  list<array{float, float, float}>  $leftOpen
+     * @return array<string, mixed>
+     */
+    public static function moved(array $figures, Transform $by, array $leftOpen): array
+    {
+        foreach ($by->isIdentity() ? [] : $figures['holes'] as $k => $hole) {
+            $figures['holes'][$k] = ['centre' => $by->point($hole['centre']), 'outline' => array_map($by->point(...), $hole['outline'] ?? [])] + $hole;
+        }
+
+        return self::marked($figures, $leftOpen);
+    }
+
+    /**
+     * Tells which holes are left open on purpose.
+     *
+     * @param  array<string, mixed>  $figures
+     * @param  list<array{float, float, float}>  $leftOpen
+     * @return array<string, mixed>
+     */
+    private static function marked(array $figures, array $leftOpen): array
+    {
+        $figures['holes'] = array_map(fn (array $hole) => ['leftOpen' => Rims::isMeant($hole, $leftOpen)] + $hole, $figures['holes']);
+        $figures['leftOpen'] = count(array_filter(array_column($figures['holes'], 'leftOpen')));
+
+        return $figures;
     }
 }

@@ -27,14 +27,18 @@ final class ReadyCard
             ];
         }
         $holes = (int) $figures['holeCount'];
+        $meant = (int) ($figures['leftOpen'] ?? 0);
+        // With every rim left open on purpose only the rims keep it from being closed.
+        $closed = $figures['closed'] || ($meant > 0 && $meant === $holes && $figures['faults']['nonManifoldEdges'] + $figures['faults']['nonManifoldVertices'] + $figures['faults']['inconsistentEdges'] === 0);
+        $rims = $holes === 0 ? ($figures['closed'] ? 'no rims' : 'not closed') : ($holes === 1 ? '1 rim' : "$holes rims");
         $faults = (int) $figures['faultCount'];
         $faces = (int) $figures['faces'];
         $p95 = $figures['distance']['p95'] ?? null;
         $measured = (float) $figures['measured'];
 
         return [
-            $line('closed', 'Closed', ! $brief->closed || $figures['closed'], $holes === 0 ? ($figures['closed'] ? 'no rims' : 'not closed') : ($holes === 1 ? '1 rim' : "$holes rims"), 'fill-holes'),
-            $line('sound', 'Sound', $faults === 0 ? true : ($faults < 200 && $figures['closed'] ? null : false), $faults === 1 ? '1 fault' : "$faults faults", $figures['pieces'] > 1 ? 'keep-pieces' : 'repair'),
+            $line('closed', 'Closed', ! $brief->closed || $closed, $meant === 0 ? $rims : ($meant === $holes ? "$rims, as wanted" : "$rims, $meant wanted"), 'fill-holes'),
+            $line('sound', 'Sound', $faults === 0 ? true : ($faults < 200 && $closed ? null : false), $faults === 1 ? '1 fault' : "$faults faults", $figures['pieces'] > 1 ? 'keep-pieces' : 'repair'),
             $scaleLine,
             $line('oriented', 'Oriented', $oriented, $oriented ? "up is {$brief->up}" : 'no frame', 'set-frame'),
             $line('light', 'Light enough', $faces <= $brief->faceBudget, Format::count($faces).' / '.Format::count($brief->faceBudget), 'decimate'),

@@ -117,7 +117,7 @@ final class Crop implements Operation
             } elseif (! str_contains($bodyMasks[$k], "\1")) {
                 throw UnsuitableInput::because("Nothing of {$body->name} lies in the box; move the box, or delete the body instead.");
             } else {
-                $bodies[] = new Body($body->id, $body->name, self::part($body, $bodyMasks[$k]), $body->transform);
+                $bodies[] = $body->pared(self::part($body, $bodyMasks[$k]));
             }
         }
 

@@ -73,6 +73,6 @@ final class Selected
             $geometry = $geometry->withFaces($keep);
         }
 
-        return new Body($body->id, $body->name, $geometry, $body->transform);
+        return $body->pared($geometry);
     }
 }

@@ -36,4 +36,17 @@ final class Vector3
 
         return [$a[0] / $l, $a[1] / $l, $a[2] / $l];
     }
+
+    /**
+     * Some unit vector square to another; of none, X.
+     *
+     * @return array{float, float, float}
+     */
+    public static function square(array $a): array
+    {
+        $least = abs($a[0]) <= abs($a[1]) && abs($a[0]) <= abs($a[2]) ? [1.0, 0.0, 0.0] : (abs($a[1]) <= abs($a[2]) ? [0.0, 1.0, 0.0] : [0.0, 0.0, 1.0]);
+        $cross = self::cross($a, $least);
+
+        return self::length($cross) > 0.0 ? self::unit($cross) : [1.0, 0.0, 0.0];
+    }
 }

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Mend;
 
-use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Body;
@@ -14,6 +13,7 @@ use Emberstone\Core\Operation\PartProgress;
 use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
+use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
 
 /**
@@ -44,8 +44,27 @@ final class FillHoles implements Operation
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
     {
         $filled = $left = $faces = $replaced = 0;
-        $after = $workpiece->reshapedMeshes(function (TriangleMesh $mesh, Body $body, Progress $progress) use ($parameters, &$filled, &$left, &$faces, &$replaced): TriangleMesh {
-            $wanted = fn (array $rim, array $p): bool => $parameters->maxDiameter === null || BoundingBox::of(self::points($rim, $p))->diagonal() <= $parameters->maxDiameter;
+        $named = self::byBody($workpiece, $parameters);
+        $kept = [];
+        $after = $workpiece->reshapedMeshes(function (TriangleMesh $mesh, Body $body, Progress $progress) use ($parameters, $named, &$kept, &$filled, &$left, &$faces, &$replaced): TriangleMesh {
+            $places = $named[$body->id] ?? null;
+            $wanted = function (array $rims, array $p) use ($parameters, $body, $places, &$kept): array {
+                $all = Rims::along($rims, $p);
+                $open = array_intersect_key($all->named($places['leaveOpen'] ?? []), $rims);
+                $chosen = $parameters->rims !== null
+                    ? array_diff_key($all->named($places['rims'] ?? []), $open)
+                    : array_diff_key($all->not($body->openPlaces()), $open);
+                $chosen = array_filter($chosen, fn (int $k) => $parameters->maxDiameter === null || $all->holes[$k]['diameter'] <= $parameters->maxDiameter, ARRAY_FILTER_USE_KEY);
+                // What was left open before stays remembered while its rim is there.
+                foreach ($all->holes as $k => $hole) {
+                    if (! isset($chosen[$k]) && (isset($open[$k]) || Rims::isMeant($hole, $body->openPlaces()))) {
+                        $kept[$body->id][] = $hole['centre'];
+                    }
+                }
+
+                return $chosen;
+            };
+            $kept[$body->id] = [];
             $filling = (new RimFiller)->fill($mesh, $parameters->shape, $wanted, new PartProgress($progress, 0.0, 0.8));
             $filled += $filling->filled;
             $left += $filling->left;
@@ -63,7 +82,18 @@ final class FillHoles implements Operation
 
             return $closed;
         }, $progress);
-        $notes = $left > 0 ? [$left === 1 ? '1 rim is wider than the limit and stays open.' : "$left rims are wider than the limit and stay open."] : [];
+        $after = $after->withBodies(array_map(fn (Body $body) => isset($kept[$body->id]) ? $body->leavingOpen($kept[$body->id]) : $body, $after->bodies));
+        $meant = array_sum(array_map(count(...), $kept));
+        $notes = [];
+        if ($meant > 0) {
+            $notes[] = ($meant === 1 ? '1 rim is' : "$meant rims are").' left open on purpose; the ready card counts '.($meant === 1 ? 'it' : 'them').' as wanted.';
+        }
+        if ($left > $meant) {
+            $more = $left - $meant;
+            $notes[] = $parameters->maxDiameter !== null && $parameters->rims === null
+                ? ($more === 1 ? '1 rim is' : "$more rims are").' wider than the limit and '.($more === 1 ? 'stays' : 'stay').' open.'
+                : ($more === 1 ? '1 rim stays' : "$more rims stay").' open.';
+        }
         if ($replaced > 0) {
             $notes[] = "$replaced measured faces at the rims were replaced, where a patch passed through them.";
         }
@@ -77,17 +107,35 @@ final class FillHoles implements Operation
     }
 
     /**
-     * @param  list<int>  $rim
-     * @param  array<int, float>  $p
-     * @return list<float> flat xyz
+     * Each named place goes to the body whose rim is nearest to it.
+     *
+     * @return array<string, array{rims?: list<array{float, float, float}>, leaveOpen?: list<array{float, float, float}>}> by id of the body
+     *
+     * @throws UnsuitableInput when places are named and there is no rim at all
      */
-    private static function points(array $rim, array $p): array
+    private static function byBody(Workpiece $workpiece, FillHolesParameters $parameters): array
     {
-        $points = [];
-        foreach ($rim as $v) {
-            array_push($points, $p[3 * $v], $p[3 * $v + 1], $p[3 * $v + 2]);
+        $lists = array_filter(['rims' => $parameters->rims ?? [], 'leaveOpen' => $parameters->leaveOpen ?? []]);
+        if ($lists === []) {
+            return [];
+        }
+        $rims = [];
+        foreach ($workpiece->meshes() as $body) {
+            $mesh = $body->placed();
+            assert($mesh instanceof TriangleMesh);
+            $rims[$body->id] = Rims::of($mesh);
+        }
+        $named = [];
+        foreach ($lists as $list => $places) {
+            foreach ($places as $at) {
+                $distances = array_filter(array_map(fn (Rims $of) => $of->nearest($at)['distance'] ?? null, $rims), fn (?float $d) => $d !== null);
+                if ($distances === []) {
+                    throw UnsuitableInput::because('No rim is open any more; there is nothing to fill.');
+                }
+                $named[(string) array_search(min($distances), $distances, true)][$list][] = $at;
+            }
         }
 
-        return $points;
+        return $named;
     }
 }

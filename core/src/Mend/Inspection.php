@@ -16,7 +16,7 @@ use Emberstone\Core\Operation\Progress;
 final readonly class Inspection
 {
     /**
-     * @param  list<array{edges: int, perimeter: float, diameter: float, centre: array{float, float, float}}>  $holes
+     * @param  list<array{edges: int, perimeter: float, diameter: float, centre: array{float, float, float}, outline: list<array{float, float, float}>}>  $holes  the widest first
      * @param  array<string, int>  $faults  by the keys of the language page
      */
     private function __construct(
@@ -69,7 +69,7 @@ final readonly class Inspection
         return new self(
             $area, $closed ? Measure::volume($p, $f) : null, $closed, $pieces,
             max(0, intdiv(2 * $pieces - $euler - count($rims), 2)),
-            array_map(fn (array $rim) => self::hole($rim, $p), $rims), $faults,
+            self::widestFirst(Rims::along($rims, $p)->holes), $faults,
             $area > 0.0 ? 1.0 - $filled / $area : 1.0,
         );
     }
@@ -84,7 +84,7 @@ final readonly class Inspection
     {
         return [
             'area' => $this->area, 'volume' => $this->volume, 'closed' => $this->closed, 'pieces' => $this->pieces,
-            'genus' => $this->genus, 'holes' => $this->holes, 'faults' => $this->faults,
+            'genus' => $this->genus, 'holes' => array_map(fn (array $hole) => array_diff_key($hole, ['outline' => true]), $this->holes), 'faults' => $this->faults,
         ];
     }
 
@@ -227,24 +227,15 @@ final readonly class Inspection
     }
 
     /**
-     * @param  list<int>  $rim
-     * @param  array<int, float>  $p
-     * @return array{edges: int, perimeter: float, diameter: float, centre: array{float, float, float}}
+     * @template T of array{diameter: float}
+     *
+     * @param  list<T>  $holes
+     * @return list<T>
      */
-    private static function hole(array $rim, array $p): array
+    private static function widestFirst(array $holes): array
     {
-        $perimeter = $x = $y = $z = 0.0;
-        $points = [];
-        $n = count($rim);
-        foreach ($rim as $k => $v) {
-            $w = $rim[($k + 1) % $n];
-            $perimeter += sqrt(($p[3 * $v] - $p[3 * $w]) ** 2 + ($p[3 * $v + 1] - $p[3 * $w + 1]) ** 2 + ($p[3 * $v + 2] - $p[3 * $w + 2]) ** 2);
-            array_push($points, $p[3 * $v], $p[3 * $v + 1], $p[3 * $v + 2]);
-            $x += $p[3 * $v] / $n;
-            $y += $p[3 * $v + 1] / $n;
-            $z += $p[3 * $v + 2] / $n;
-        }
+        usort($holes, fn (array $a, array $b) => $b['diameter'] <=> $a['diameter']);
 
-        return ['edges' => $n, 'perimeter' => $perimeter, 'diameter' => BoundingBox::of($points)->diagonal(), 'centre' => [$x, $y, $z]];
+        return $holes;
     }
 }

@@ -11,14 +11,16 @@ use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Operation;
+use Emberstone\Core\Operation\Places;
 use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Spatial\TriangleBvh;
 
 /**
- * Drops all connected pieces but the largest.
+ * Drops all connected pieces but the largest, or those that were picked. A body without a pick stays as it is.
  *
  * @implements Operation<KeepPiecesParameters>
  */
@@ -37,7 +39,11 @@ final class KeepPieces implements Operation
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
     {
         $before = $after = 0;
-        $result = $workpiece->reshapedMeshes(function (TriangleMesh $mesh, Body $body, Progress $progress) use ($parameters, &$before, &$after): TriangleMesh {
+        $picked = $parameters->at === null ? [] : self::picked($workpiece, Places::checked('at', $parameters->at));
+        $result = $workpiece->reshapedMeshes(function (TriangleMesh $mesh, Body $body, Progress $progress) use ($parameters, $picked, &$before, &$after): TriangleMesh {
+            if ($parameters->at !== null && ! isset($picked[$body->id])) {
+                return $mesh;
+            }
             $pieces = Topology::pieces(Topology::twins($mesh->faces));
             $progress->advance('pieces', 0.5);
             $areas = array_fill(0, $pieces['count'], 0.0);
@@ -45,9 +51,11 @@ final class KeepPieces implements Operation
                 $areas[$pieces['of'][$t]] += $area;
             }
             arsort($areas);
-            $kept = $parameters->largest !== null
-                ? array_slice($areas, 0, $parameters->largest, true)
-                : array_filter($areas, fn (float $area) => $area >= $parameters->minArea);
+            $kept = match (true) {
+                $parameters->at !== null => array_intersect_key($areas, array_flip(array_map(fn (int $face) => $pieces['of'][$face], $picked[$body->id]))),
+                $parameters->largest !== null => array_slice($areas, 0, $parameters->largest, true),
+                default => array_filter($areas, fn (float $area) => $area >= $parameters->minArea),
+            };
             $before += $pieces['count'];
             $after += count($kept);
             if (count($kept) === $pieces['count']) {
@@ -67,5 +75,34 @@ final class KeepPieces implements Operation
         }, $progress);
 
         return new Result($result, "$before → $after pieces", ['pieces' => $before, 'faces' => $workpiece->faceCount()], ['pieces' => $after, 'faces' => $result->faceCount()]);
+    }
+
+    /**
+     * Each place belongs to the body it is nearest to.
+     *
+     * @param  list<array{float, float, float}>  $places
+     * @return array<string, list<int>> faces by id of the body
+     */
+    private static function picked(Workpiece $workpiece, array $places): array
+    {
+        $least = array_fill(0, count($places), INF);
+        $of = $at = [];
+        foreach ($workpiece->meshes() as $body) {
+            $mesh = $body->placed();
+            assert($mesh instanceof TriangleMesh);
+            $face = $distanceSq = [];
+            TriangleBvh::of($mesh->positions, $mesh->faces)->closest(array_merge(...$places), $face, $distanceSq);
+            foreach ($distanceSq as $k => $d) {
+                if ($d < $least[$k]) {
+                    [$least[$k], $of[$k], $at[$k]] = [$d, $body->id, $face[$k]];
+                }
+            }
+        }
+        $picked = [];
+        foreach ($of as $k => $id) {
+            $picked[$id][] = $at[$k];
+        }
+
+        return $picked;
     }
 }

@@ -93,8 +93,9 @@ final class Recut
             }
         }
         $isNew = fn (array $rim, array $p): bool => 2 * count(array_filter($rim, fn (int $v) => isset($known[pack('e3', $p[3 * $v], $p[3 * $v + 1], $p[3 * $v + 2])]))) <= count($rim);
+        $new = fn (array $rims, array $p): array => array_map(fn () => true, array_filter($rims, fn (array $rim) => $isNew($rim, $p)));
 
-        return (new RimFiller)->fill($open, $shape, $isNew, new NoProgress)->mesh;
+        return (new RimFiller)->fill($open, $shape, $new, new NoProgress)->mesh;
     }
 
     /**

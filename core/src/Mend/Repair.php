@@ -47,14 +47,15 @@ final class Repair implements Operation
     {
         $before = $after = array_fill_keys(RepairParameters::FAULTS, 0);
         $result = $workpiece->reshapedMeshes(function (TriangleMesh $mesh, Body $body, Progress $progress) use ($parameters, &$before, &$after): TriangleMesh {
-            $counts = $this->counts($mesh, $parameters, new PartProgress($progress, 0.0, 0.2));
+            $leftOpen = $body->openPlaces();
+            $counts = $this->counts($mesh, $parameters, $leftOpen, new PartProgress($progress, 0.0, 0.2));
             foreach ($counts as $fault => $count) {
                 $before[$fault] += $count;
             }
             for ($round = 0; $round < self::ROUNDS && array_sum($counts) > 0; $round++) {
                 $part = new PartProgress($progress, 0.2 + 0.8 * $round / self::ROUNDS, 0.2 + 0.8 * ($round + 1) / self::ROUNDS);
-                $mesh = $this->once($mesh, $counts, new PartProgress($part, 0.0, 0.5));
-                $counts = $this->counts($mesh, $parameters, new PartProgress($part, 0.5, 1.0));
+                $mesh = $this->once($mesh, $counts, $leftOpen, new PartProgress($part, 0.0, 0.5));
+                $counts = $this->counts($mesh, $parameters, $leftOpen, new PartProgress($part, 0.5, 1.0));
             }
             foreach ($counts as $fault => $count) {
                 $after[$fault] += $count;
@@ -78,19 +79,25 @@ final class Repair implements Operation
         return strtolower((string) preg_replace('/[A-Z]/', ' $0', $fault));
     }
 
-    /** @return array<string, int> faults of the wanted families; the rims, not the edges, of openings */
-    private function counts(TriangleMesh $mesh, RepairParameters $parameters, Progress $progress): array
+    /**
+     * @param  list<array{float, float, float}>  $leftOpen
+     * @return array<string, int> faults of the wanted families; the rims, not the edges, of openings that shall not be there
+     */
+    private function counts(TriangleMesh $mesh, RepairParameters $parameters, array $leftOpen, Progress $progress): array
     {
         $report = Inspection::of($mesh, $progress);
-        $counts = ['openEdges' => count($report->holes), 'necks' => $parameters->wants('necks') ? count(Tidy::necks($mesh->positions, $mesh->faces)) : 0, 'pieces' => count(Recut::loose($mesh))] + $report->faults;
+        $counts = ['openEdges' => count(array_filter($report->holes, fn (array $hole) => ! Rims::isMeant($hole, $leftOpen))), 'necks' => $parameters->wants('necks') ? count(Tidy::necks($mesh->positions, $mesh->faces)) : 0, 'pieces' => count(Recut::loose($mesh))] + $report->faults;
         // A closed surface that looks inwards is as wrong as two neighbours that disagree.
         $counts['inconsistentEdges'] += $report->closed && $report->volume < 0.0 ? 1 : 0;
 
         return array_filter($counts, fn (string $fault) => $parameters->wants($fault), ARRAY_FILTER_USE_KEY);
     }
 
-    /** @param  array<string, int>  $counts  what there is to do; what one family uncovers for another is done in the next round */
-    private function once(TriangleMesh $mesh, array $counts, Progress $progress): TriangleMesh
+    /**
+     * @param  array<string, int>  $counts  what there is to do; what one family uncovers for another is done in the next round
+     * @param  list<array{float, float, float}>  $leftOpen
+     */
+    private function once(TriangleMesh $mesh, array $counts, array $leftOpen, Progress $progress): TriangleMesh
     {
         if (($counts['duplicateFaces'] ?? 0) > 0) {
             $mesh = $this->narrowed($mesh, Tidy::withoutDuplicates($mesh->faces));
@@ -122,7 +129,7 @@ final class Repair implements Operation
         }
         $progress->advance('repairing', 0.8);
         if (($counts['openEdges'] ?? 0) > 0) {
-            $mesh = (new RimFiller)->fill($mesh, 'tangent', fn (): bool => true, new PartProgress($progress, 0.8, 1.0))->mesh;
+            $mesh = (new RimFiller)->fill($mesh, 'tangent', fn (array $rims, array $p): array => Rims::along($rims, $p)->not($leftOpen), new PartProgress($progress, 0.8, 1.0))->mesh;
         }
 
         return $mesh;

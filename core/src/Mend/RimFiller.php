@@ -20,7 +20,7 @@ use Emberstone\Core\Operation\Progress;
 final class RimFiller
 {
     /**
-     * @param  callable(list<int> $rim, array<int, float> $positions): bool  $wanted  which rims to close
+     * @param  callable(list<list<int>> $rims, array<int, float> $positions): array<int, true>  $wanted  the rims to close, by number
      */
     public function fill(TriangleMesh $mesh, string $shape, callable $wanted, Progress $progress): Filling
     {
@@ -37,23 +37,16 @@ final class RimFiller
         $measured = intdiv(count($p), 3);
         $around = $this->surroundings($f, $rims, count($p));
         $progress->advance('rims', 0.1);
+        $chosen = $wanted($rims, $p);
         foreach ($rims as $k => $rim) {
-            if (! $wanted($rim, $p)) {
+            if (! isset($chosen[$k])) {
                 $left++;
 
                 continue;
             }
             $first = intdiv(count($p), 3);
             $patch = $this->patch($rim, $p, $around, $shape, fn () => $progress->advance('filling', 0.1 + 0.8 * $k / count($rims)));
-            foreach ($patch as $v) {
-                $f[] = $v;
-            }
-            for ($i = intdiv(count($patch), 3); $i > 0; $i--) {
-                $origin[] = TriangleMesh::FILLED;
-            }
-            for ($i = intdiv(count($p), 3) - $first; $i > 0; $i--) {
-                $support[] = 0;
-            }
+            self::append($patch, TriangleMesh::FILLED, intdiv(count($p), 3) - $first, $f, $origin, $support);
             // The next rim may touch this one.
             $this->remember($around, $patch);
             $filled++;
@@ -65,6 +58,50 @@ final class RimFiller
         $progress->advance('filling', 1.0);
 
         return new Filling(TriangleMesh::fromFlat($p, $f, $support, $origin), $filled, $left, $crossings);
+    }
+
+    /**
+     * Covers one ring that runs along rims and, between them, over places in the open.
+     *
+     * @param  list<int>  $ring  vertices of the mesh, and from its vertex count on the places, in the direction of the open half-edges
+     * @param  list<float>  $places  flat xyz
+     * @param  int  $mark  origin of the new faces
+     */
+    public function cover(TriangleMesh $mesh, array $ring, array $places, string $shape, int $mark, Progress $progress): Filling
+    {
+        $p = [...$mesh->positions, ...$places];
+        $f = $mesh->faces;
+        $support = [...$mesh->support === [] ? array_fill(0, $mesh->vertexCount(), 1) : $mesh->support, ...array_fill(0, intdiv(count($places), 3), 0)];
+        $origin = $mesh->origin === [] ? array_fill(0, $mesh->faceCount(), TriangleMesh::MEASURED) : $mesh->origin;
+        $around = $this->surroundings($f, [$ring], count($p));
+        $progress->advance('rims', 0.2);
+        $measured = intdiv(count($p), 3);
+        $patch = $this->patch($ring, $p, $around, $shape, fn () => $progress->advance('filling', 0.3));
+        self::append($patch, $mark, intdiv(count($p), 3) - $measured, $f, $origin, $support);
+        $progress->advance('filling', 0.7);
+        $crossings = Untangle::run($p, $f, $measured, range($mesh->faceCount(), intdiv(count($f), 3) - 1), fn (float $done) => $progress->advance('filling', 0.7 + 0.3 * $done))['left'];
+        $progress->advance('filling', 1.0);
+
+        return new Filling(TriangleMesh::fromFlat($p, $f, $support, $origin), 1, 0, $crossings);
+    }
+
+    /**
+     * @param  list<int>  $patch
+     * @param  array<int, int>  $f  (changed)
+     * @param  array<int, int>  $origin  (changed)
+     * @param  array<int, int>  $support  (changed)
+     */
+    private static function append(array $patch, int $mark, int $vertices, array &$f, array &$origin, array &$support): void
+    {
+        foreach ($patch as $v) {
+            $f[] = $v;
+        }
+        for ($i = intdiv(count($patch), 3); $i > 0; $i--) {
+            $origin[] = $mark;
+        }
+        for ($i = $vertices; $i > 0; $i--) {
+            $support[] = 0;
+        }
     }
 
     /**
@@ -145,7 +182,7 @@ final class RimFiller
         $taken = $scale = [];
         $n = count($rim);
         foreach ($rim as $k => $v) {
-            foreach ($around[$v] as $w => $_) {
+            foreach ($around[$v] ?? [] as $w => $_) {
                 $taken[$v < $w ? $v << 32 | $w : $w << 32 | $v] = true;
             }
             $before = $rim[($k + $n - 1) % $n];

@@ -14,13 +14,14 @@ use Emberstone\Core\Operation\Operation;
 use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
+use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
 
 /**
  * Evens out noise.
  *
  * Source    Sun et al. 2007 (keeps edges), Taubin 1995 (does not, keeps volume); see Kernel/EvenOut.
- * Keeps     faces, evidence, open rims; no vertex moves farther than `maxShift`.
+ * Keeps     faces, evidence, open rims, what is not selected and its border; no vertex moves farther than `maxShift`.
  *
  * @implements Operation<SmoothParameters>
  */
@@ -41,12 +42,25 @@ final class Smooth implements Operation
         $most = $squares = 0.0;
         $vertices = 0;
         $after = $workpiece->reshapedMeshes(function (TriangleMesh $mesh, Body $body, Progress $progress) use ($parameters, &$most, &$squares, &$vertices): TriangleMesh {
+            $marks = $parameters->marks($body->id, $mesh->faceCount());
+            if ($marks === null) {
+                return $mesh;
+            }
+            $free = [];
+            foreach ($mesh->faces as $h => $v) {
+                $free[$v] = ($free[$v] ?? true) && $marks[intdiv($h, 3)] === "\1";
+            }
             $rounds = (int) round(10.0 * $parameters->strength);
             $breathe = fn (float $done) => $progress->advance('smoothing', $done);
             $p = $parameters->keepEdges ? EvenOut::betweenEdges($mesh->positions, $mesh->faces, $rounds, $breathe) : EvenOut::everywhere($mesh->positions, $mesh->faces, $rounds, $breathe);
             $limit = $parameters->maxShift ?? INF;
             foreach ($mesh->positions as $i => $x) {
                 if ($i % 3 !== 0) {
+                    continue;
+                }
+                if (! ($free[intdiv($i, 3)] ?? false)) {
+                    [$p[$i], $p[$i + 1], $p[$i + 2]] = [$x, $mesh->positions[$i + 1], $mesh->positions[$i + 2]];
+
                     continue;
                 }
                 $move = [$p[$i] - $x, $p[$i + 1] - $mesh->positions[$i + 1], $p[$i + 2] - $mesh->positions[$i + 2]];
@@ -66,6 +80,9 @@ final class Smooth implements Operation
 
             return $mesh->withPositions($p);
         }, $progress);
+        if ($vertices === 0) {
+            throw UnsuitableInput::because('Nothing of a mesh is selected; select the area to smooth, or drop the selection to smooth all.');
+        }
         $rms = sqrt($squares / max(1, $vertices));
 
         return new Result($after, 'moved '.Format::mm($rms).' RMS', [], ['rmsShift' => round($rms, 6), 'maxShift' => round($most, 6)], ['The largest shift is '.Format::mm($most).'.']);

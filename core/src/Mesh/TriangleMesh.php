@@ -9,7 +9,7 @@ use Emberstone\Core\Geometry\Transform;
 /**
  * A triangle mesh, flat and packed, faces counter-clockwise from outside. Never changed; every method gives a new mesh.
  *
- * Evidence travels with it: `support` says how many passes saw a vertex, `origin` whether a face was measured or made up.
+ * Evidence travels with it: `support` says how many passes saw a vertex, `origin` whether a face was measured, or how it was made up.
  */
 final readonly class TriangleMesh
 {
@@ -17,11 +17,17 @@ final readonly class TriangleMesh
 
     public const FILLED = 1;
 
+    /** A band across a hole. */
+    public const STRIP = 2;
+
+    /** Replaced by a fitted shape or a cover, though it was measured. */
+    public const RESHAPED = 3;
+
     /**
      * @param  list<float>  $positions  flat xyz
      * @param  list<int>  $faces  flat vertex indices, three a face
      * @param  list<int>  $support  passes that saw the vertex, 0 to 255; empty when not known
-     * @param  list<int>  $origin  MEASURED or FILLED a face; empty when all are measured
+     * @param  list<int>  $origin  MEASURED, FILLED, STRIP or RESHAPED a face; empty when all are measured
      */
     private function __construct(
         public array $positions,

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Operation;
 
 use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Linear\Vector3;
 
 /** A reference feature in project coordinates. */
 final readonly class Datum
@@ -49,6 +50,35 @@ final readonly class Datum
     public function hasDirection(): bool
     {
         return $this->kind !== 'point' && $this->kind !== 'sphere';
+    }
+
+    /**
+     * The place of the endless shape that is nearest to a point.
+     *
+     * @param  array{float, float, float}  $at
+     * @return array{float, float, float}
+     */
+    public function nearest(array $at): array
+    {
+        $d = Vector3::minus($at, $this->origin);
+        $h = Vector3::dot($d, $this->direction);
+        if ($this->kind === 'plane') {
+            return [$at[0] - $h * $this->direction[0], $at[1] - $h * $this->direction[1], $at[2] - $h * $this->direction[2]];
+        }
+        // Height along the axis and way out from it; of a sphere and a point the whole way is out.
+        $out = [$d[0] - $h * $this->direction[0], $d[1] - $h * $this->direction[1], $d[2] - $h * $this->direction[2]];
+        $r = Vector3::length($out);
+        // On the axis every way out is as near.
+        $unit = $r > 0.0 ? Vector3::unit($out) : Vector3::square($this->direction);
+        $tilt = deg2rad($this->halfAngleDeg);
+        $along = $h * cos($tilt) + ($r - $this->radius) * sin($tilt);
+        [$h, $r] = $this->kind === 'cone' ? [$along * cos($tilt), $this->radius + $along * sin($tilt)] : [$h, $this->radius];
+
+        return [
+            $this->origin[0] + $h * $this->direction[0] + $r * $unit[0],
+            $this->origin[1] + $h * $this->direction[1] + $r * $unit[1],
+            $this->origin[2] + $h * $this->direction[2] + $r * $unit[2],
+        ];
     }
 
     /** Whether it has an axis: all that is round but a sphere, and a line. */
