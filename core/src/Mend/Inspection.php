@@ -48,15 +48,15 @@ final readonly class Inspection
         $faults = [
             'openEdges' => $edges['open'],
             'nonManifoldEdges' => $edges['nonManifold'],
-            'nonManifoldVertices' => $fans['bad'],
-            'degenerateFaces' => self::degenerate($f, $areas, BoundingBox::of($p)->diagonal()),
-            'duplicateFaces' => self::duplicates($f),
+            'nonManifoldVertices' => count($fans['bad']),
+            'degenerateFaces' => count(self::degenerate($f, $areas, BoundingBox::of($p)->diagonal())),
+            'duplicateFaces' => count(self::duplicates($f)),
             'inconsistentEdges' => $edges['inconsistent'],
             'selfIntersections' => intdiv(count(Intersections::pairs($p, $f, null, fn (float $done) => $progress->advance('looking for faults', 0.4 + 0.5 * $done))), 2),
             'spikes' => count(self::spikes($p, $f, $mesh->vertexCount())),
         ];
         $progress->advance('looking for faults', 1.0);
-        $closed = $f !== [] && $edges['open'] + $edges['nonManifold'] + $edges['inconsistent'] + $fans['bad'] === 0;
+        $closed = $f !== [] && $edges['open'] + $edges['nonManifold'] + $edges['inconsistent'] + count($fans['bad']) === 0;
         $euler = $fans['used'] - $edges['all'] + $mesh->faceCount();
         $filled = 0.0;
         foreach ($mesh->origin as $t => $mark) {
@@ -125,9 +125,9 @@ final readonly class Inspection
      *
      * @param  array<int, int>  $f
      * @param  array<int, int>  $twin
-     * @return array{bad: int, used: int}
+     * @return array{bad: list<int>, used: int}
      */
-    private static function nonManifoldVertices(array $f, array $twin, int $vertices): array
+    public static function nonManifoldVertices(array $f, array $twin, int $vertices): array
     {
         $valence = array_fill(0, $vertices, 0);
         $first = array_fill(0, $vertices, -1);
@@ -135,14 +135,15 @@ final readonly class Inspection
             $valence[$v]++;
             $first[$v] = $h;
         }
-        $bad = $used = 0;
+        $bad = [];
+        $used = 0;
         for ($v = 0; $v < $vertices; $v++) {
             if ($valence[$v] === 0) {
                 continue;
             }
             $used++;
             if (count(Topology::fan($twin, $first[$v])) !== $valence[$v]) {
-                $bad++;
+                $bad[] = $v;
             }
         }
 
@@ -152,26 +153,29 @@ final readonly class Inspection
     /**
      * @param  array<int, int>  $f
      * @param  array<int, float>  $areas
+     * @return list<int> faces
      */
-    private static function degenerate(array $f, array $areas, float $diagonal): int
+    public static function degenerate(array $f, array $areas, float $diagonal): array
     {
         $least = 1e-14 * $diagonal * $diagonal;
-        $count = 0;
+        $faces = [];
         foreach ($areas as $t => $area) {
             $o = 3 * $t;
             if ($area <= $least || $f[$o] === $f[$o + 1] || $f[$o + 1] === $f[$o + 2] || $f[$o] === $f[$o + 2]) {
-                $count++;
+                $faces[] = $t;
             }
         }
 
-        return $count;
+        return $faces;
     }
 
-    /** @param  array<int, int>  $f */
-    private static function duplicates(array $f): int
+    /**
+     * @param  array<int, int>  $f
+     * @return list<int> faces that lie where an earlier one does
+     */
+    public static function duplicates(array $f): array
     {
-        $seen = $more = [];
-        $count = 0;
+        $seen = $more = $faces = [];
         for ($o = 0, $n = count($f); $o < $n; $o += 3) {
             $a = $f[$o];
             $b = $f[$o + 1];
@@ -183,13 +187,13 @@ final readonly class Inspection
             if (! isset($seen[$key])) {
                 $seen[$key] = $middle;
             } elseif ($seen[$key] === $middle || isset($more["$key-$middle"])) {
-                $count++;
+                $faces[] = intdiv($o, 3);
             } else {
                 $more["$key-$middle"] = true;
             }
         }
 
-        return $count;
+        return $faces;
     }
 
     /**

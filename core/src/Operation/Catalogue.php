@@ -23,6 +23,7 @@ use Emberstone\Core\Lighten\Decimate;
 use Emberstone\Core\Mend\Despike;
 use Emberstone\Core\Mend\FillHoles;
 use Emberstone\Core\Mend\FillPart;
+use Emberstone\Core\Mend\Inspect;
 use Emberstone\Core\Mend\KeepPieces;
 use Emberstone\Core\Mend\LayStrip;
 use Emberstone\Core\Mend\Repair;
@@ -52,7 +53,7 @@ final class Catalogue
         Simulate::class, SetUnit::class, CutAway::class, KeepOnly::class, Crop::class, DropBase::class, NoiseReport::class, RemoveOutliers::class, RemoveStrays::class, RemoveGrazing::class, RemoveUnsure::class, Thin::class, Copy::class, Discard::class,
         Register::class, MatchPasses::class, MatchMarkers::class, PairPoints::class, Move::class, Place::class, SolveFixture::class, ApplyFixture::class,
         Fuse::class,
-        Repair::class, FillHoles::class, FillPart::class, LayStrip::class, KeepPieces::class, Despike::class, Smooth::class, ReshapePatch::class,
+        Inspect::class, Repair::class, FillHoles::class, FillPart::class, LayStrip::class, KeepPieces::class, Despike::class, Smooth::class, ReshapePatch::class,
         Decimate::class,
         AddDatum::class, SetFrame::class, FrameFromPoints::class, Turn::class, Shift::class, Centre::class, Scale::class,
     ];

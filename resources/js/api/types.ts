@@ -30,6 +30,9 @@ export interface Hole {
   perimeter: number;
   diameter: number;
   centre: [number, number, number];
+  /** corners of its rim; results of before have none */
+  outline?: [number, number, number][];
+  leftOpen?: boolean;
 }
 
 export interface BodyItem {
@@ -190,7 +193,7 @@ export interface ParameterInfo {
   exclusiveMin: boolean;
   max: number | null;
   choices: string[];
-  picks: 'points' | 'pairs' | 'selection' | 'box' | 'names' | 'locked' | 'items' | 'clusters' | 'group' | 'target' | 'fixture' | 'region' | 'construct' | 'offset' | 'lengths' | null;
+  picks: 'points' | 'pairs' | 'selection' | 'box' | 'names' | 'locked' | 'items' | 'clusters' | 'group' | 'target' | 'fixture' | 'region' | 'construct' | 'offset' | 'lengths' | 'rims' | null;
   suggested: boolean;
 }
 

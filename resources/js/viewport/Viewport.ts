@@ -8,6 +8,7 @@ import { CropBoxView, intoBox, sidesOf, spanInside } from './cropBoxView';
 import { type DatumShape, datumObject, numberMark } from './datumShapes';
 import { markedObjects } from './markedObjects';
 import { type Marks, NOTHING } from './marks';
+import { rimObjects, type ShownRim } from './rims';
 import { AXES, SELECTED } from './palette';
 import { markInside, renderDepth } from './select';
 import type { ColourMode, SceneItem } from './sceneItem';
@@ -31,6 +32,7 @@ export class Viewport {
   private readonly items = new Map<string, SceneItem>();
   private readonly datums = new THREE.Group();
   private readonly marks = new THREE.Group();
+  private readonly rims = new THREE.Group();
   private readonly highlight = new THREE.Group();
   private readonly axes = new THREE.Group();
   private readonly cropBox = new CropBoxView();
@@ -58,7 +60,7 @@ export class Viewport {
     this.renderer.domElement.setAttribute('aria-hidden', 'true');
     this.camera.up.set(0, 0, 1);
     this.camera.position.set(180, -260, 180);
-    this.scene.add(new THREE.HemisphereLight(0xfff4e6, 0x4a4038, 1.4), this.headlight, this.headlight.target, this.datums, this.marks, this.highlight, this.axes, this.cropBox.object, this.coverage.object);
+    this.scene.add(new THREE.HemisphereLight(0xfff4e6, 0x4a4038, 1.4), this.headlight, this.headlight.target, this.datums, this.marks, this.rims, this.highlight, this.axes, this.cropBox.object, this.coverage.object);
     this.renderer.localClippingEnabled = true;
     this.observer = new ResizeObserver(() => this.resize());
     this.observer.observe(host);
@@ -246,7 +248,7 @@ export class Viewport {
     else this.frame.identity();
     for (const item of this.items.values()) item.reframe(this.frame);
     for (const item of this.items.values()) item.clip(this.clip());
-    for (const group of [this.datums, this.marks, this.highlight, this.cropBox.object]) {
+    for (const group of [this.datums, this.marks, this.rims, this.highlight, this.cropBox.object]) {
       group.matrixAutoUpdate = false;
       group.matrix.copy(this.frame);
       group.matrixWorldNeedsUpdate = true;
@@ -323,6 +325,13 @@ export class Viewport {
       mark.position.set(...point);
       this.marks.add(mark);
     }
+    this.draw();
+  }
+
+  /** Draws rims of holes with their numbers. */
+  showRims(rims: readonly ShownRim[]): void {
+    this.rims.clear();
+    for (const rim of rims) for (const object of rimObjects(rim)) this.rims.add(object);
     this.draw();
   }
 
@@ -458,7 +467,7 @@ export class Viewport {
   /** Points and faces on the marked pixels of the view (a byte each, see screenMask). */
   markInside(shape: (width: number, height: number) => Uint8Array, through: boolean): { found: Marks; behind: Marks } {
     const [width, height] = [this.host.clientWidth, this.host.clientHeight];
-    const over = [this.datums, this.marks, this.highlight, this.axes, this.cropBox.object];
+    const over = [this.datums, this.marks, this.rims, this.highlight, this.axes, this.cropBox.object];
     const shown = over.map((group) => group.visible);
     for (const group of over) group.visible = false;
     for (const item of this.items.values()) item.showRemoved(false);

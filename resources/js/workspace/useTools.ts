@@ -34,7 +34,7 @@ export function useTools(viewport: RefObject<Viewport | null>, overlay: RefObjec
   const { store, operations, selected } = useWorkspace();
   const open = useView((s) => s.openOperation);
   const datumBy = useView((s) => s.datumBy);
-  const stated = operations.find((o) => o.name === open)?.parameters.find((p) => p.picks === 'points' || p.picks === 'pairs' || p.picks === 'lengths' || p.picks === 'selection' || p.picks === 'box')?.picks ?? null;
+  const stated = operations.find((o) => o.name === open)?.parameters.find((p) => p.picks === 'points' || p.picks === 'pairs' || p.picks === 'lengths' || p.picks === 'rims' || p.picks === 'selection' || p.picks === 'box')?.picks ?? null;
   const picks = open !== 'add-datum' || datumBy === 'click' ? stated : datumBy === 'brush' ? 'selection' : null;
   const pickState = useRef(pickPointsTool.initial);
   const outlineState = useRef<OutlineState>({ name: 'idle' });

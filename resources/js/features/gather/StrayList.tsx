@@ -1,6 +1,5 @@
-import { Crosshair } from 'lucide-react';
 import { count } from '../../ui/format';
-import { useWorkspace } from '../../workspace/context';
+import { PlaceButton } from '../../ui/PlaceButton';
 
 export type Place = [number, number, number];
 
@@ -13,20 +12,18 @@ export interface Cluster {
 
 /** The clusters that a trial would take; each can be looked at, and left where it is. */
 export function StrayList({ clusters, keep, onKeep }: { clusters: Cluster[]; keep: Place[]; onKeep: (keep: Place[]) => void }) {
-  const { viewport } = useWorkspace();
   const at = (place: Place) => place.map((v) => v.toFixed(0)).join(', ');
   return (
     <ul aria-label="Clusters">
       {clusters.map((c) => (
         <li key={c.pass + c.centre.join()} className="flex items-center gap-1">
           <input type="checkbox" className="checkbox checkbox-xs" aria-label={`Take away ${c.points} points of ${c.pass} at ${at(c.centre)}`} checked={!keep.some((k) => k.join() === c.centre.join())} onChange={(e) => onKeep(e.target.checked ? keep.filter((k) => k.join() !== c.centre.join()) : [...keep, c.centre])} />
-          <button type="button" className="flex min-w-0 flex-1 items-center gap-1 rounded-field px-1 text-left hover:bg-base-300" title={`Go there: ${at(c.centre)} mm`} onClick={() => viewport.current?.flyTo(c.centre, Math.max(10, 3 * c.sizeMm))}>
-            <Crosshair size={12} aria-hidden />
+          <PlaceButton centre={c.centre} acrossMm={3 * c.sizeMm}>
             <span className="flex-1 truncate">{c.pass}</span>
             <span className="opacity-80">
               {count(c.points)} pt, {c.sizeMm.toFixed(1)} mm
             </span>
-          </button>
+          </PlaceButton>
         </li>
       ))}
       {keep

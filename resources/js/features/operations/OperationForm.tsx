@@ -1,5 +1,5 @@
 import { Eye, Play } from 'lucide-react';
-import { useEffect, useRef } from 'react';
+import { useCallback, useEffect, useRef } from 'react';
 import { api } from '../../api/client';
 import type { Fixture, OperationInfo } from '../../api/types';
 import { seconds } from '../../ui/format';
@@ -9,6 +9,8 @@ import { LengthPicks } from '../orient/LengthPicks';
 import type { Lengths } from '../orient/lengths';
 import { SixLocks } from '../orient/SixLocks';
 import { CropBoxFields } from '../gather/CropBoxFields';
+import { HoleList } from '../mend/HoleList';
+import type { Wish } from '../mend/holes';
 import { SelectionPicks } from '../gather/SelectionPicks';
 import { type Construction, freeName, isPicked, lacking, namesFor, parametersToSend } from './request';
 import { FixturePicks } from '../register/FixturePicks';
@@ -19,6 +21,8 @@ import { isTriable, sameParameters } from './trial';
 import { TrialResult } from './TrialResult';
 import { useEstimate } from './useEstimate';
 import { useParameters } from './useParameters';
+
+const NO_WISHES: Record<string, Wish> = {};
 
 /** One operation's form, drawn from the catalogue: fields, picks, what is missing, what it will cost, and one clear Apply. */
 export function OperationForm({ operation }: { operation: OperationInfo }) {
@@ -34,7 +38,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
   const preview = useView((s) => s.datumPreview);
   const locked = data.snapshot.passes.filter((p) => p.locked).map((p) => p.id);
   const busy = data.steps.some((s) => s.state === 'running' || s.state === 'waiting');
-  const parameters = parametersToSend(operation, values, { picks, selection, locked, cropBox, datumBy });
+  const parameters = parametersToSend(operation, values, { picks, selection, locked, cropBox, datumBy, bodies: data.snapshot.bodies });
   const lack = lacking(operation, parameters, { picks, selection, datumBy, data });
   const estimate = useEstimate(operation, parameters, lack === null && operation.stage !== 'orient' && selection.length === 0);
   // What datums are made of decides their kind; only a click spreads. Lengths are clicked rather than typed twice.
@@ -42,7 +46,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
   const names = namesFor(operation, data.snapshot);
   const trial = data.trial?.step.operation === operation.name ? data.trial : null;
   const isTried = trial?.step.state === 'done' && sameParameters(trial.step.parameters, parameters);
-  const looksOnly = operation.name === 'noise-report';
+  const looksOnly = operation.name === 'noise-report' || operation.name === 'inspect';
   const attempt = () => {
     store.setState({ showTrial: true });
     run(() => api.tryStep(projectId, operation.name, parameters));
@@ -58,6 +62,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
       set('construct', undefined);
     }
   };
+  const setWishes = useCallback((wishes: Record<string, Wish>) => set('wishes', wishes), [set]);
   const form = useRef<HTMLFormElement>(null);
   // The list above and below is long: what was just opened comes into sight.
   useEffect(() => {
@@ -85,6 +90,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
         ))}
       {operation.name === 'add-datum' ? <DatumPicks kind={kind} angle={Number(values.angle)} construct={values.construct as Construction | undefined} onConstruct={(construct) => set('construct', construct)} /> : null}
       {operation.name === 'pair-points' || (operation.name === 'place' && values.start === 'pairs') ? <PairPicks moving={values.moving as string | undefined} /> : null}
+      {operation.name === 'fill-holes' ? <HoleList wishes={(values.wishes as Record<string, Wish> | undefined) ?? NO_WISHES} onWish={setWishes} /> : null}
       {operation.name === 'scale' ? <LengthPicks value={values.lengths as Lengths | undefined} onChange={(lengths) => set('lengths', lengths)} /> : null}
       {operation.parameters.some((p) => p.picks === 'fixture') ? <FixturePicks value={values.fixture as Fixture | undefined} onChange={(fixture) => set('fixture', fixture)} /> : null}
       {operation.parameters.some((p) => p.picks === 'group') ? <GroupPicks value={(values.with as string[] | undefined) ?? []} not={[values.moving, values.onto]} onChange={(ids) => set('with', ids.length === 0 ? undefined : ids)} /> : null}

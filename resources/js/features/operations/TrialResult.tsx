@@ -6,7 +6,12 @@ import { useView, useWorkspace } from '../../workspace/context';
 import { DoubleSkins, type Skin } from '../gather/DoubleSkins';
 import { NoiseMaps } from '../gather/NoiseMaps';
 import { type NoiseLine, NoiseTable } from '../gather/NoiseTable';
+import { FaultList } from '../mend/FaultList';
+import type { FaultFamily } from '../mend/faults';
+import { type Spike, SpikeList } from '../mend/SpikeList';
 import { type Cluster, type Place, StrayList } from '../gather/StrayList';
+
+const NO_FAMILIES: FaultFamily[] = [];
 
 /** What a trial found: on its way, failed, or done with figures, before and after. */
 export function TrialResult({ trial, isCurrent, values, onSet }: { trial: Trial; isCurrent: boolean; values: Record<string, unknown>; onSet: (name: string, value: unknown) => void }) {
@@ -19,10 +24,11 @@ export function TrialResult({ trial, isCurrent, values, onSet }: { trial: Trial;
     return before && before.kept !== p.kept ? [{ id: p.id, name: before.name, gone: before.kept - p.kept, share: (before.kept - p.kept) / Math.max(1, before.kept) }] : [];
   });
   const noise = step.operation === 'noise-report' && step.state === 'done' ? (step.figures?.after.passes as NoiseLine[]) : null;
+  const looksOnly = step.operation === 'noise-report' || step.operation === 'inspect';
   return (
     <section className={`grid gap-1 rounded-field border p-2 ${isCurrent || running ? 'border-primary' : 'border-neutral opacity-80'}`} aria-label="Trial" data-trial={step.state}>
       <p className="flex items-center font-semibold">
-        <span className="flex-1">{running ? `Trying: ${step.doing ?? 'waiting for a worker'}` : step.state === 'done' ? `${noise ? 'Report' : 'Trial'}: ${step.figures?.headline ?? ''}` : 'The trial failed'}</span>
+        <span className="flex-1">{running ? `Trying: ${step.doing ?? 'waiting for a worker'}` : step.state === 'done' ? `${looksOnly ? 'Report' : 'Trial'}: ${step.figures?.headline ?? ''}` : 'The trial failed'}</span>
         <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label="Drop the trial" onClick={() => run(() => api.forgetTrials(projectId))}>
           <X size={13} aria-hidden />
         </button>
@@ -34,6 +40,8 @@ export function TrialResult({ trial, isCurrent, values, onSet }: { trial: Trial;
           {note}
         </p>
       ))}
+      {step.operation === 'inspect' && step.state === 'done' ? <FaultList families={(step.figures?.after.families as FaultFamily[] | undefined) ?? NO_FAMILIES} /> : null}
+      {step.operation === 'despike' && step.state === 'done' ? <SpikeList spikes={(step.figures?.after.listed as Spike[] | undefined) ?? []} all={Number(step.figures?.before.spikes ?? 0)} /> : null}
       {noise ? <NoiseTable lines={noise} /> : null}
       {noise ? <NoiseMaps maps={step.figures?.maps ?? []} /> : null}
       {noise ? <DoubleSkins skins={(step.figures?.after.doubleSkins as Skin[] | undefined) ?? []} /> : null}
@@ -43,7 +51,7 @@ export function TrialResult({ trial, isCurrent, values, onSet }: { trial: Trial;
           <span className="flex-1 truncate">{c.name}</span> − {count(c.gone)} ({(100 * c.share).toFixed(c.share < 0.1 ? 1 : 0)} %)
         </p>
       ))}
-      {step.state === 'done' && !noise ? (
+      {step.state === 'done' && !looksOnly ? (
         <div className="join w-full" role="radiogroup" aria-label="What the view shows">
           {[false, true].map((after) => (
             <button key={String(after)} type="button" role="radio" aria-checked={showTrial === after} className={`btn btn-xs join-item flex-1 font-normal ${showTrial === after ? 'border-base-content/60 bg-neutral font-semibold' : ''}`} onClick={() => store.setState({ showTrial: after })}>
@@ -52,7 +60,7 @@ export function TrialResult({ trial, isCurrent, values, onSet }: { trial: Trial;
           ))}
         </div>
       ) : null}
-      {step.state === 'done' && !isCurrent && !noise ? <p className="text-warning">The form has changed since; this is of the old values.</p> : null}
+      {step.state === 'done' && !isCurrent && !looksOnly ? <p className="text-warning">The form has changed since; this is of the old values.</p> : null}
     </section>
   );
 }

@@ -110,6 +110,23 @@ describe('what is missing, in words', () => {
     if (words === null) expect(said).toBeNull();
     else expect(said).toContain(words);
   });
+  it.each([['fill-part', 3], ['lay-strip', 4]])('%s: the places it is laid between', (name, places) => {
+    const said = Array.from({ length: places + 2 }, (_, n) => lack(name, {}, { picks: Array.from({ length: n }, (_, k) => pick(k)), data: { bodies: [aMesh('b')] } }));
+    expect(said.slice(0, places).every((words) => words?.startsWith('Click'))).toBe(true);
+    expect(new Set(said).size).toBe(places + 2);
+    expect(said[places]).toBeNull();
+    expect(said[places + 1]).toContain('Backspace');
+    expect(parametersToSend(anOperation(name, 'mend', { parameters: [aParameter('points', { picks: 'points' })] }), {}, { ...none, picks: [pick(4)] })).toEqual({ points: [[4, 0, 0]] });
+  });
+  it('a rim to close or to leave open', () => {
+    expect(lack('fill-holes', { rims: [] }, { data: { bodies: [aMesh('b', 2)] } })).toContain('Choose a rim');
+    expect(lack('fill-holes', { rims: [], leaveOpen: [[0, 0, 0]] }, { data: { bodies: [aMesh('b', 2)] } })).toBeNull();
+  });
+  it('no selection where it only narrows', () => {
+    const smooth = (required: boolean) => lacking(anOperation('smooth', 'mend', { parameters: [aParameter('selection', { picks: 'selection', required })] }), {}, { ...none, data: aProject({ bodies: [aMesh('b')] }) });
+    expect(smooth(false)).toBeNull();
+    expect(smooth(true)).toContain('Select what is meant');
+  });
   it('a name of its own for a datum', () => {
     expect(lack('add-datum', { kind: 'point', name: 'Bore' }, { picks: [pick(0)], data: { datums: [aDatum('Bore')] } })).toContain('choose another');
   });
@@ -122,7 +139,8 @@ describe('what is missing, in words', () => {
     expect(lack('decimate')).toContain('one of share');
     expect(lack('decimate', { ratio: 0.1, faces: 100 })).toContain('one of share');
     expect(lack('decimate', { deviation: 0.1 })).toBeNull();
-    expect(lack('keep-pieces', { largest: 1, minArea: 2 })).toBe('Fill in one of the two.');
+    expect(lack('keep-pieces', { largest: 1, minArea: 2 })).toContain('fill in one of the two');
+    expect(lack('keep-pieces', { at: [[0, 0, 0]] })).toBeNull();
     expect(lack('keep-pieces', { largest: 1 })).toBeNull();
   });
   it('a factor or two lengths', () => {

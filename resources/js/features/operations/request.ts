@@ -1,11 +1,12 @@
-import type { OperationInfo, ProjectState } from '../../api/types';
+import type { BodyItem, OperationInfo, ProjectState } from '../../api/types';
 import type { Box } from '../../tools/cropBox/box';
 import type { Hit } from '../../tools/events';
 import type { Selection } from '../../viewport/marks';
+import { listedHoles, type Wish, wishesToSend } from '../mend/holes';
 import { type Lengths, NO_LENGTHS, sentLengths } from '../orient/lengths';
 
 /** Parameters that picks, selections and pickers of their own stand for. */
-const PICKED: ReadonlySet<string> = new Set(['points', 'pairs', 'selection', 'locked', 'box', 'items', 'clusters', 'group', 'target', 'fixture', 'region', 'construct', 'offset', 'lengths']);
+const PICKED: ReadonlySet<string> = new Set(['points', 'pairs', 'selection', 'locked', 'box', 'items', 'clusters', 'group', 'target', 'fixture', 'region', 'construct', 'offset', 'lengths', 'rims']);
 
 /** A parameter that has no field of its own. */
 export const isPicked = (p: { picks: string | null }): boolean => p.picks !== null && PICKED.has(p.picks);
@@ -18,6 +19,8 @@ interface Gestures {
   cropBox: Box | null;
   /** what a new datum is made of */
   datumBy: DatumBy;
+  /** whose holes are listed */
+  bodies?: readonly BodyItem[];
 }
 
 /** What the names in an operation's lists are names of. */
@@ -25,7 +28,7 @@ export const namesFor = (operation: OperationInfo, { passes, bodies, datums }: P
   operation.name === 'move' || operation.name === 'place' ? [...passes, ...bodies] : operation.stage === 'register' ? passes : datums;
 
 /** The parameters as the server wants them: what is empty is left out, picks and selections are filled in. */
-export function parametersToSend(operation: OperationInfo, values: Record<string, unknown>, { picks, selection, locked, cropBox, datumBy }: Gestures): Record<string, unknown> {
+export function parametersToSend(operation: OperationInfo, values: Record<string, unknown>, { picks, selection, locked, cropBox, datumBy, bodies = [] }: Gestures): Record<string, unknown> {
   const out: Record<string, unknown> = {};
   for (const p of operation.parameters) {
     const value = values[p.name];
@@ -42,6 +45,9 @@ export function parametersToSend(operation: OperationInfo, values: Record<string
       if (points.length > 1) out.also = points.slice(1);
     } else if (points.length > 0) out.points = points;
   }
+  if (operation.name === 'fill-holes') Object.assign(out, wishesToSend(listedHoles(bodies), (values.wishes as Record<string, Wish> | undefined) ?? {}));
+  if (operation.name === 'fill-part' || operation.name === 'lay-strip') out.points = picks.map((p) => p.pointMm);
+  if (operation.name === 'keep-pieces' && picks.length > 0) out.at = picks.map((p) => p.pointMm);
   if (operation.name === 'scale') {
     const lengths = sentLengths((out.lengths as Lengths | undefined) ?? NO_LENGTHS, picks);
     if (lengths.length > 0) out.lengths = lengths;
@@ -109,7 +115,7 @@ export function lacking(operation: OperationInfo, sent: Record<string, unknown>,
   if (operation.needs === 'meshes' && !bodies.some((b) => b.kind === 'mesh')) return 'There is no mesh yet: fuse the passes first.';
   if (operation.name === 'fill-holes' && bodies.every((b) => b.figures?.holeCount === 0)) return 'Every rim is closed already.';
   if (operation.name === 'register' && passes.length < 2) return 'Bring in a second pass.';
-  if (operation.parameters.some((p) => p.picks === 'selection') && selection.length === 0) return 'Select what is meant: draw around it, or click a piece.';
+  if (operation.parameters.some((p) => p.picks === 'selection' && p.required) && selection.length === 0) return 'Select what is meant: draw around it, or click a piece.';
   if (operation.name === 'crop' && sent.box === undefined) return 'Bring in a pass or a body first.';
   if (operation.name === 'place' && (!sent.moving || !sent.onto)) return 'Choose what moves, and what it is placed on.';
   if (operation.name === 'place' && sent.moving === sent.onto) return 'It cannot be placed on itself; choose another.';
@@ -135,7 +141,10 @@ export function lacking(operation: OperationInfo, sent: Record<string, unknown>,
     if (!sent.first) return 'Choose the first datum.';
   }
   if (operation.name === 'decimate' && [sent.ratio, sent.faces, sent.deviation].filter((v) => v !== undefined).length !== 1) return 'Fill in one of share, faces and deviation.';
-  if (operation.name === 'keep-pieces' && (sent.largest === undefined) === (sent.minArea === undefined)) return 'Fill in one of the two.';
+  if (operation.name === 'fill-holes' && Array.isArray(sent.rims) && sent.rims.length === 0 && sent.leaveOpen === undefined) return 'Choose a rim to close, or one to leave open.';
+  if (operation.name === 'fill-part' && picks.length !== 3) return picks.length > 3 ? 'Three places are enough; press Backspace to take the last one back.' : ['Click the rim where the part begins.', 'Click the same rim where the part ends.', 'Click the rim in the middle of the side to close.'][picks.length] ?? null;
+  if (operation.name === 'lay-strip' && picks.length !== 4) return picks.length > 4 ? 'Four places are enough; press Backspace to take the last one back.' : ['Click the rim where the strip begins on one side.', 'Click the same rim, as far on as the strip is wide.', 'Click across the hole where the strip shall arrive.', 'Click the other end of its arrival.'][picks.length] ?? null;
+  if (operation.name === 'keep-pieces' && [sent.largest, sent.minArea, sent.at].filter((v) => v !== undefined).length !== 1) return 'Click the pieces to keep, or fill in one of the two.';
   if (operation.name === 'scale' && picks.length % 2 === 1) return 'Click the other end of the length.';
   if (operation.name === 'scale' && Array.isArray(sent.lengths)) {
     const open = sent.lengths.findIndex((l: { actual?: number }) => !l.actual);

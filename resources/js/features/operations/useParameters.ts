@@ -1,4 +1,4 @@
-import { useMemo, useState } from 'react';
+import { useCallback, useMemo, useState } from 'react';
 import type { OperationInfo } from '../../api/types';
 import { useWorkspace } from '../../workspace/context';
 
@@ -9,8 +9,11 @@ export function useParameters(operation: OperationInfo) {
   const suggestions = data.snapshot.suggestions[operation.name];
   const values = useMemo(() => {
     const merged: Record<string, unknown> = {};
+    // Wishes stand for parameters of their own (features/mend/holes).
+    if (typed.wishes) merged.wishes = typed.wishes;
     for (const p of operation.parameters) merged[p.name] = typed[p.name] ?? suggestions?.[p.name] ?? p.default;
     return merged;
   }, [operation, typed, suggestions]);
-  return { values, set: (name: string, value: unknown) => setTyped((old) => ({ ...old, [name]: value })) };
+  const set = useCallback((name: string, value: unknown) => setTyped((old) => ({ ...old, [name]: value })), []);
+  return { values, set };
 }

@@ -1,0 +1,123 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Tests\Support;
+
+use Emberstone\Core\Mesh\TriangleMesh;
+
+/** Faults counted from their definitions, every pair of triangles looked at: shares no code with the core. */
+final class SlowCheck
+{
+    /** @return array<string, int> families without a fault are left out */
+    public static function faults(TriangleMesh $mesh): array
+    {
+        $triangles = array_chunk($mesh->faces, 3);
+        $ways = $fans = $seen = [];
+        $faults = ['open' => 0, 'nonManifold' => 0, 'inconsistent' => 0, 'sheets' => 0, 'degenerate' => 0, 'duplicate' => 0, 'crossing' => 0];
+        foreach ($triangles as [$a, $b, $c]) {
+            foreach ([[$a, $b], [$b, $c], [$c, $a]] as [$u, $v]) {
+                $ways[min($u, $v).'-'.max($u, $v)][] = $u < $v ? 1 : -1;
+            }
+            // The edge across from a corner links two of its neighbours.
+            $fans[$a][] = [$b, $c];
+            $fans[$b][] = [$c, $a];
+            $fans[$c][] = [$a, $b];
+            $key = [$a, $b, $c];
+            sort($key);
+            $faults['duplicate'] += isset($seen[implode('-', $key)]) ? 1 : 0;
+            $seen[implode('-', $key)] = true;
+            [$p, $q, $r] = [self::at($mesh, $a), self::at($mesh, $b), self::at($mesh, $c)];
+            $faults['degenerate'] += self::norm(self::cross(self::less($q, $p), self::less($r, $p))) < 1e-12 ? 1 : 0;
+        }
+        foreach ($ways as $of) {
+            $faults['open'] += count($of) === 1 ? 1 : 0;
+            $faults['nonManifold'] += count($of) > 2 ? 1 : 0;
+            $faults['inconsistent'] += count($of) === 2 && array_sum($of) !== 0 ? 1 : 0;
+        }
+        foreach ($fans as $links) {
+            // All neighbours of a vertex hang together over its faces, or it joins two sheets.
+            $reached = [$links[0][0] => true];
+            for ($grew = true; $grew;) {
+                $grew = false;
+                foreach ($links as [$u, $v]) {
+                    if (isset($reached[$u]) !== isset($reached[$v])) {
+                        $reached[$u] = $reached[$v] = $grew = true;
+                    }
+                }
+            }
+            $faults['sheets'] += array_filter($links, fn (array $link) => ! isset($reached[$link[0]])) === [] ? 0 : 1;
+        }
+        $faults['crossing'] = self::crossings($mesh, $triangles);
+
+        return array_filter($faults);
+    }
+
+    /** @param  list<array<int, int>>  $triangles */
+    private static function crossings(TriangleMesh $mesh, array $triangles): int
+    {
+        $corners = array_map(fn (array $of) => array_map(fn (int $v) => self::at($mesh, $v), $of), $triangles);
+        $low = array_map(fn (array $of) => [min($of[0][0], $of[1][0], $of[2][0]), min($of[0][1], $of[1][1], $of[2][1]), min($of[0][2], $of[1][2], $of[2][2])], $corners);
+        $high = array_map(fn (array $of) => [max($of[0][0], $of[1][0], $of[2][0]), max($of[0][1], $of[1][1], $of[2][1]), max($of[0][2], $of[1][2], $of[2][2])], $corners);
+        $many = 0;
+        for ($i = 0, $n = count($triangles); $i < $n; $i++) {
+            [$x0, $y0, $z0] = $low[$i];
+            [$x1, $y1, $z1] = $high[$i];
+            for ($j = $i + 1; $j < $n; $j++) {
+                $l = $low[$j];
+                $h = $high[$j];
+                if ($l[0] > $x1 || $h[0] < $x0 || $l[1] > $y1 || $h[1] < $y0 || $l[2] > $z1 || $h[2] < $z0 || array_intersect($triangles[$i], $triangles[$j]) !== []) {
+                    continue;
+                }
+                $many += self::pierces($corners[$i], $corners[$j]) || self::pierces($corners[$j], $corners[$i]) ? 1 : 0;
+            }
+        }
+
+        return $many;
+    }
+
+    /** Whether an edge of one triangle goes through the inside of the other, by signs of volumes. */
+    private static function pierces(array $one, array $other): bool
+    {
+        for ($k = 0; $k < 3; $k++) {
+            [$p, $q] = [$one[$k], $one[($k + 1) % 3]];
+            if (self::volume($p, ...$other) * self::volume($q, ...$other) >= 0.0) {
+                continue;
+            }
+            $signs = [self::volume($p, $q, $other[0], $other[1]) > 0.0, self::volume($p, $q, $other[1], $other[2]) > 0.0, self::volume($p, $q, $other[2], $other[0]) > 0.0];
+            if (count(array_unique($signs)) === 1) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    private static function volume(array $a, array $b, array $c, array $d): float
+    {
+        $n = self::cross(self::less($c, $b), self::less($d, $b));
+        $u = self::less($a, $b);
+
+        return $n[0] * $u[0] + $n[1] * $u[1] + $n[2] * $u[2];
+    }
+
+    private static function at(TriangleMesh $mesh, int $v): array
+    {
+        return [$mesh->positions[3 * $v], $mesh->positions[3 * $v + 1], $mesh->positions[3 * $v + 2]];
+    }
+
+    private static function less(array $a, array $b): array
+    {
+        return [$a[0] - $b[0], $a[1] - $b[1], $a[2] - $b[2]];
+    }
+
+    private static function cross(array $a, array $b): array
+    {
+        return [$a[1] * $b[2] - $a[2] * $b[1], $a[2] * $b[0] - $a[0] * $b[2], $a[0] * $b[1] - $a[1] * $b[0]];
+    }
+
+    private static function norm(array $a): float
+    {
+        return sqrt($a[0] ** 2 + $a[1] ** 2 + $a[2] ** 2);
+    }
+}
