@@ -318,10 +318,10 @@ export class Viewport {
     this.draw();
   }
 
-  setMarks(marks: readonly { point: readonly [number, number, number]; text: string; colour: string }[]): void {
+  setMarks(marks: readonly { point: readonly [number, number, number]; text: string; colour: string; size?: number }[]): void {
     this.marks.clear();
-    for (const { point, text, colour } of marks) {
-      const mark = numberMark(text, colour);
+    for (const { point, text, colour, size } of marks) {
+      const mark = numberMark(text, colour, size);
       mark.position.set(...point);
       this.marks.add(mark);
     }

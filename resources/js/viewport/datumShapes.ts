@@ -52,8 +52,8 @@ function ring(radius: number, height: number): THREE.Line {
   return new THREE.Line(new THREE.BufferGeometry().setFromPoints(places), new THREE.LineBasicMaterial({ color: AXIS }));
 }
 
-/** A numbered mark for a picked place. */
-export function numberMark(text: string, colour: string): THREE.Sprite {
+/** A sign in a disc, always in front; `size` as a share of the view's height. */
+export function numberMark(text: string, colour: string, size = 0.035): THREE.Sprite {
   const canvas = document.createElement('canvas');
   canvas.width = canvas.height = 64;
   const c = canvas.getContext('2d')!;
@@ -70,7 +70,7 @@ export function numberMark(text: string, colour: string): THREE.Sprite {
   c.textBaseline = 'middle';
   c.fillText(text, 32, 34);
   const sprite = new THREE.Sprite(new THREE.SpriteMaterial({ map: new THREE.CanvasTexture(canvas), depthTest: false, sizeAttenuation: false }));
-  sprite.scale.setScalar(0.035);
+  sprite.scale.setScalar(size);
   sprite.renderOrder = 10;
   return sprite;
 }

@@ -20,18 +20,18 @@ export function FaultList({ families }: { families: FaultFamily[] }) {
     setAt((old) => ({ ...old, [f.family]: next }));
   };
   return (
-    <ul aria-label="Faults" className="grid gap-1.5">
+    <ul aria-label="Faults" className="grid grid-cols-[minmax(0,1fr)] gap-1.5">
       {families.map((f) => {
         const sign = FAMILIES[f.family] ?? { label: f.family, glyph: '?', colour: '#ccc', why: '' };
         const now = at[f.family] ?? null;
         const place = now === null ? undefined : f.places[now];
         return (
-          <li key={f.family} className="grid gap-0.5" data-fault={f.family}>
-            <div className="flex items-center gap-1" title={sign.why}>
+          <li key={f.family} className="grid grid-cols-[minmax(0,1fr)] gap-0.5" data-fault={f.family}>
+            <div className="flex items-center gap-0.5" title={sign.why}>
               <span className="grid size-5 shrink-0 place-items-center rounded-full text-xs font-semibold text-black" style={{ background: sign.colour }} aria-hidden>
                 {sign.glyph}
               </span>
-              <span className="flex-1 truncate">{sign.label}</span>
+              <span className="min-w-0 flex-1 truncate pl-0.5">{sign.label}</span>
               <span className="font-semibold">{count(f.count)}</span>
               <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label={`Previous: ${sign.label}`} title="Go to the one before" onClick={() => go(f, -1)}>
                 <ChevronLeft size={14} aria-hidden />

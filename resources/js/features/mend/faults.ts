@@ -34,10 +34,10 @@ export const repairedAs = (family: string): string => (family === 'pinHoles' ? '
 export const turned = (at: number | null, by: 1 | -1, many: number): number => (at === null ? (by === 1 ? 0 : many - 1) : (at + by + many) % many);
 
 /** Marks for the view, at most so many: every family shows its first places. */
-export function faultMarks(families: readonly FaultFamily[], most = 200): { point: [number, number, number]; text: string; colour: string }[] {
+export function faultMarks(families: readonly FaultFamily[], most = 200): { point: [number, number, number]; text: string; colour: string; size: number }[] {
   const each = Math.max(1, Math.floor(most / Math.max(1, families.length)));
   return families.flatMap((f) => {
     const sign = FAMILIES[f.family];
-    return sign ? f.places.slice(0, each).map((place) => ({ point: place.centre, text: sign.glyph, colour: sign.colour })) : [];
+    return sign ? f.places.slice(0, each).map((place) => ({ point: place.centre, text: sign.glyph, colour: sign.colour, size: 0.024 })) : [];
   });
 }

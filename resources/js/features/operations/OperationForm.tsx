@@ -72,7 +72,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
   return (
     <form
       ref={form}
-      className="my-1 grid gap-2.5 rounded-box border border-neutral bg-base-200 p-3"
+      className="my-1 grid grid-cols-[minmax(0,1fr)] gap-2.5 rounded-box border border-neutral bg-base-200 p-3"
       aria-label={operation.label}
       onSubmit={(e) => {
         e.preventDefault();

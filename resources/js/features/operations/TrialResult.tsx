@@ -26,7 +26,7 @@ export function TrialResult({ trial, isCurrent, values, onSet }: { trial: Trial;
   const noise = step.operation === 'noise-report' && step.state === 'done' ? (step.figures?.after.passes as NoiseLine[]) : null;
   const looksOnly = step.operation === 'noise-report' || step.operation === 'inspect';
   return (
-    <section className={`grid gap-1 rounded-field border p-2 ${isCurrent || running ? 'border-primary' : 'border-neutral opacity-80'}`} aria-label="Trial" data-trial={step.state}>
+    <section className={`grid grid-cols-[minmax(0,1fr)] gap-1 rounded-field border p-2 ${isCurrent || running ? 'border-primary' : 'border-neutral opacity-80'}`} aria-label="Trial" data-trial={step.state}>
       <p className="flex items-center font-semibold">
         <span className="flex-1">{running ? `Trying: ${step.doing ?? 'waiting for a worker'}` : step.state === 'done' ? `${looksOnly ? 'Report' : 'Trial'}: ${step.figures?.headline ?? ''}` : 'The trial failed'}</span>
         <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label="Drop the trial" onClick={() => run(() => api.forgetTrials(projectId))}>
