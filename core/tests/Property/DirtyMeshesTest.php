@@ -6,8 +6,8 @@ namespace Emberstone\Core\Tests\Property;
 
 use Emberstone\Core\Mend\FaultPlaces;
 use Emberstone\Core\Mend\Inspect;
-use Emberstone\Core\Mend\InspectParameters;
 use Emberstone\Core\Mend\Inspection;
+use Emberstone\Core\Mend\InspectParameters;
 use Emberstone\Core\Mend\Repair;
 use Emberstone\Core\Mend\RepairParameters;
 use Emberstone\Core\Mesh\TriangleMesh;
