@@ -45,7 +45,7 @@ final class Figures
 
         return self::marked([
             'faces' => $placed->faceCount(), ...$inspection->toArray(), 'holeCount' => count($inspection->holes), 'faultCount' => $inspection->faultCount(),
-            'holes' => array_slice($inspection->holes, 0, self::HOLES), 'measured' => $inspection->measured, 'distance' => $distance,
+            'holes' => array_slice($inspection->holes, 0, self::HOLES), 'measured' => $inspection->measured, 'madeUp' => $inspection->madeUp, 'distance' => $distance,
         ], $leftOpen);
     }
 

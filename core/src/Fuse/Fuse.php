@@ -4,13 +4,11 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Fuse;
 
-use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Fuse\Kernel\DualSurface;
 use Emberstone\Core\Fuse\Kernel\Sharpen;
 use Emberstone\Core\Fuse\Kernel\Splat;
 use Emberstone\Core\Fuse\Kernel\Volume;
 use Emberstone\Core\Geometry\BoundingBox;
-use Emberstone\Core\Linear\Median;
 use Emberstone\Core\Mend\FillHoles;
 use Emberstone\Core\Mend\FillHolesParameters;
 use Emberstone\Core\Mend\Kernel\Untangle;
@@ -22,7 +20,6 @@ use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Format;
 use Emberstone\Core\Operation\Operation;
 use Emberstone\Core\Operation\PartProgress;
-use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
@@ -31,7 +28,6 @@ use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Parallel\Cores;
 use Emberstone\Core\Parallel\Fork;
 use Emberstone\Core\Parallel\Packed;
-use Emberstone\Core\Register\Prepare;
 use Emberstone\Core\Spatial\PointGrid;
 
 /**
@@ -51,9 +47,6 @@ final class Fuse implements Operation
     private const MOST_MEMORY_MB = 6000.0;
 
     /** Reach of a point in the volume, in voxels: over sqrt(3), so that all corners of a crossed cell are seen where points are sparse too. */
-    /** So many times the usual bend of a pass halves the weight of a point. */
-    private const BENT = 2.0;
-
     private const REACH = 2.5;
 
     public static function about(): About
@@ -64,7 +57,7 @@ final class Fuse implements Operation
     public function estimate(Workpiece $workpiece, object $parameters): Estimate
     {
         $points = $workpiece->pointCount();
-        $area = $this->area($workpiece);
+        $area = MergedPasses::area($workpiece);
         $voxel = $parameters->voxel;
         $faces = 2.0 * $area / ($voxel * $voxel);
         $memory = $this->memoryMb($area, $voxel, $points);
@@ -79,15 +72,12 @@ final class Fuse implements Operation
 
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
     {
-        if ($workpiece->passes === []) {
-            throw UnsuitableInput::because('There is no pass to fuse; bring one in first.');
-        }
         $refusal = $this->estimate($workpiece, $parameters)->refusal;
         if ($refusal !== null) {
             throw UnsuitableInput::because($refusal);
         }
-        $clouds = $this->orientedClouds($workpiece->passes, new PartProgress($progress, 0.0, 0.35));
-        $surface = $this->surface($clouds, $parameters->voxel, new PartProgress($progress, 0.35, 0.9));
+        $points = MergedPasses::of($workpiece->passes, new PartProgress($progress, 0.0, 0.35));
+        $surface = $this->surface($points, $parameters->voxel, $parameters->detail, new PartProgress($progress, 0.35, 0.9));
         $name = $parameters->name ?? sprintf('Fused, %.3g mm', $parameters->voxel);
         $body = Body::of($name, $surface);
         $result = $workpiece->withBodies([...$workpiece->bodies, $body]);
@@ -104,42 +94,9 @@ final class Fuse implements Operation
         return new Result($result, sprintf('%.3g mm · %s faces', $parameters->voxel, Format::count($faces)), ['points' => $workpiece->pointCount()], ['faces' => $faces, 'voxel' => $parameters->voxel], $notes);
     }
 
-    /**
-     * Passes in project coordinates with normals.
-     *
-     * @param  list<Pass>  $passes
-     * @return list<array{cloud: PointCloud, bend: array<int, float>}>
-     */
-    private function orientedClouds(array $passes, Progress $progress): array
+    private function surface(MergedPasses $points, float $voxel, string $detail, Progress $progress): TriangleMesh
     {
-        $placed = array_values(array_filter(array_map(fn (Pass $pass) => $pass->placed(), $passes), fn (PointCloud $cloud) => $cloud->count() > 0));
-        if ($placed === []) {
-            throw UnsuitableInput::because('All points of the passes are cut away; bring some back first.');
-        }
-
-        return Prepare::oriented($placed, $progress);
-    }
-
-    /** @param  list<array{cloud: PointCloud, bend: array<int, float>}>  $clouds */
-    private function surface(array $clouds, float $voxel, Progress $progress): TriangleMesh
-    {
-        $all = $normals = $quality = $flat = [];
-        foreach ($clouds as ['cloud' => $cloud, 'bend' => $bend]) {
-            $q = self::quality($cloud);
-            foreach ($cloud->positions as $v) {
-                $all[] = $v;
-            }
-            foreach ($cloud->normals as $v) {
-                $normals[] = $v;
-            }
-            foreach ($q as $v) {
-                $quality[] = $v;
-            }
-            // At edges points still say that there is a surface, but not where: they count less when vertices are placed.
-            foreach (self::flatness($bend) as $i => $v) {
-                $flat[] = $v * $q[$i];
-            }
-        }
+        [$all, $normals, $quality] = [$points->positions, $points->normals, $points->quality];
         $radius = self::REACH * $voxel;
         $box = BoundingBox::of($all);
         $volume = Volume::around($box->min, $box->max, $voxel);
@@ -148,11 +105,11 @@ final class Fuse implements Operation
         $volume->distance = array_fill(0, $voxels, 0.0);
         $volume->weight = array_fill(0, $voxels, 0.0);
         $volume->seen = array_fill(0, $voxels, 0);
-        for ($k = 0, $from = 0, $n = count($clouds); $k < $n; $k++) {
-            $many = count($clouds[$k]['cloud']->positions);
-            Splat::add($volume, array_slice($all, $from, $many), array_slice($normals, $from, $many), array_slice($quality, intdiv($from, 3), intdiv($many, 3)), $radius, 1 << ($k % 60));
+        $from = 0;
+        foreach ($points->counts as $k => $many) {
+            Splat::add($volume, array_slice($all, 3 * $from, 3 * $many), array_slice($normals, 3 * $from, 3 * $many), array_slice($quality, $from, $many), $radius, 1 << ($k % 60));
             $from += $many;
-            $progress->advance('volume', 0.5 * ($k + 1) / $n);
+            $progress->advance('volume', 0.5 * ($k + 1) / count($points->counts));
         }
         // A voxel counts as seen when even one grazing point stood near.
         Splat::finish($volume, 0.03);
@@ -162,12 +119,30 @@ final class Fuse implements Operation
         if ($surface['quads'] === []) {
             throw UnsuitableInput::because(sprintf('At a voxel of %.3g mm the points are too thin to carry a surface; choose a larger voxel.', $voxel));
         }
-        $p = $this->sharpened($surface, $all, $normals, $flat, $voxel, new PartProgress($progress, 0.65, 0.95));
+        $share = FuseParameters::DETAILS[$detail];
+        $p = $surface['positions'];
+        if ($share > 0.0) {
+            foreach ($this->sharpened($surface, $all, $normals, $points->flat, $voxel, new PartProgress($progress, 0.65, 0.95)) as $i => $x) {
+                $p[$i] += $share * ($x - $p[$i]);
+            }
+        }
+
+        return self::mesh($surface, $p, new PartProgress($progress, 0.95, 1.0));
+    }
+
+    /**
+     * The mesh of a surface's quads, every vertex of one sheet only.
+     *
+     * @param  array{positions: array<int, float>, quads: array<int, int>, support: array<int, int>, cells: array<int, float>}  $surface
+     * @param  array<int, float>  $p  where its vertices are by now
+     */
+    public static function mesh(array $surface, array $p, Progress $progress): TriangleMesh
+    {
         $faces = Sharpen::triangles($surface['quads'], $p);
         $support = $surface['support'];
         Topology::splitFans($p, $faces, $support);
-        $progress->advance('surface', 0.97);
-        Untangle::run($p, $faces, breathe: fn (float $done) => $progress->advance('surface', 0.97 + 0.03 * $done));
+        $progress->advance('surface', 0.4);
+        Untangle::run($p, $faces, breathe: fn (float $done) => $progress->advance('surface', 0.4 + 0.6 * $done));
         $progress->advance('surface', 1.0);
 
         return TriangleMesh::fromFlat($p, $faces, $support)->withFaces(range(0, intdiv(count($faces), 3) - 1));
@@ -205,68 +180,6 @@ final class Fuse implements Operation
         }
 
         return Packed::toDoubles(implode('', Fork::map($tasks, Cores::count(), $progress, 'edges')));
-    }
-
-    /**
-     * Weight a point: the cosine between normal and ray, squared, near nothing for grazing points; 1 where the sensor is not known.
-     *
-     * @return list<float>
-     */
-    private static function quality(PointCloud $cloud): array
-    {
-        $n = $cloud->count();
-        if ($cloud->sensorOrigin === null) {
-            return array_fill(0, $n, 1.0);
-        }
-        [$sx, $sy, $sz] = $cloud->sensorOrigin;
-        $p = $cloud->positions;
-        $d = $cloud->normals;
-        $quality = [];
-        for ($o = 0, $e = 3 * $n; $o < $e; $o += 3) {
-            $x = $sx - $p[$o];
-            $y = $sy - $p[$o + 1];
-            $z = $sz - $p[$o + 2];
-            $l = $x * $x + $y * $y + $z * $z;
-            $c = $d[$o] * $x + $d[$o + 1] * $y + $d[$o + 2] * $z;
-            $quality[] = $c > 0.0 && $l > 0.0 ? max(0.02, $c * $c / $l) : 0.02;
-        }
-
-        return $quality;
-    }
-
-    /**
-     * Near an edge the neighbours of a point lie on both sides of it, and its normal is neither's: such points say little of where the
-     * surface is. What is usual in a pass counts as flat.
-     *
-     * @param  array<int, float>  $bend
-     * @return list<float>
-     */
-    private static function flatness(array $bend): array
-    {
-        $bend = array_values($bend);
-        $usual = max(1e-9, self::BENT * Median::of($bend));
-
-        return array_map(fn (float $b) => 1.0 / (1.0 + ($b / $usual) ** 2), $bend);
-    }
-
-    /** The area of the object, mm2, from the cells of 2 mm or a fiftieth of the size that points occupy. */
-    private function area(Workpiece $workpiece): float
-    {
-        $area = 0.0;
-        $cells = [];
-        $cell = null;
-        foreach ($workpiece->passes as $pass) {
-            $cloud = $pass->placed();
-            $p = $cloud->positions;
-            $cell ??= max(1e-6, BoundingBox::of($p)->longestSide() / 50.0);
-            $w = 1.0 / $cell;
-            for ($o = 0, $e = count($p), $step = 3 * (intdiv(count($p), 60000) + 1); $o < $e; $o += $step) {
-                $cells[((int) floor($p[$o] * $w) & 0xFFFFF) << 40 | ((int) floor($p[$o + 1] * $w) & 0xFFFFF) << 20 | ((int) floor($p[$o + 2] * $w) & 0xFFFFF)] = true;
-            }
-        }
-
-        // A surface in general position passes 1.5 times its area in cells.
-        return $cell === null ? 0.0 : count($cells) * $cell * $cell / 1.5;
     }
 
     private function memoryMb(float $area, float $voxel, int $points): float

@@ -11,6 +11,9 @@ use Emberstone\Core\Register\RegisterParameters;
 
 final readonly class FuseParameters
 {
+    /** How far vertices go onto the planes of the points around them, by detail. */
+    public const DETAILS = ['crisp' => 1.0, 'even' => 0.5, 'soft' => 0.0];
+
     public function __construct(
         #[Param('Voxel', 'Edge of the cells the surface is made in: smaller keeps finer detail and takes longer.', unit: 'mm', positive: true, suggest: 'suggestVoxel')]
         public float $voxel,
@@ -18,6 +21,8 @@ final readonly class FuseParameters
         public string|float $closeHoles = 'none',
         #[Param('Name', 'Name of the new body.')]
         public ?string $name = null,
+        #[Param('Detail', 'crisp keeps edges and engraved lines as sharp as the voxel allows, soft evens out the most noise.', choices: ['crisp', 'even', 'soft'])]
+        public string $detail = 'crisp',
     ) {
         if (is_string($closeHoles) && ! in_array($closeHoles, ['none', 'all'], true)) {
             throw InvalidParameter::of('closeHoles', "is \"$closeHoles\"; it must be none, all, or a diameter in mm");

@@ -18,6 +18,8 @@ final readonly class Inspection
     /**
      * @param  list<array{edges: int, perimeter: float, diameter: float, centre: array{float, float, float}, outline: list<array{float, float, float}>}>  $holes  the widest first
      * @param  array<string, int>  $faults  by the keys of the language page
+     * @param  float  $measured  share of the area
+     * @param  array<string, float>  $madeUp  share of the area by how it was made up; none where that is nothing
      */
     private function __construct(
         public float $area,
@@ -28,6 +30,7 @@ final readonly class Inspection
         public array $holes,
         public array $faults,
         public float $measured,
+        public array $madeUp,
     ) {
     }
 
@@ -58,19 +61,19 @@ final readonly class Inspection
         $progress->advance('looking for faults', 1.0);
         $closed = $f !== [] && $edges['open'] + $edges['nonManifold'] + $edges['inconsistent'] + count($fans['bad']) === 0;
         $euler = $fans['used'] - $edges['all'] + $mesh->faceCount();
-        $filled = 0.0;
+        $area = array_sum($areas);
+        $madeUp = array_fill_keys(TriangleMesh::MADE_UP, 0.0);
         foreach ($mesh->origin as $t => $mark) {
             if ($mark !== TriangleMesh::MEASURED) {
-                $filled += $areas[$t];
+                $madeUp[TriangleMesh::MADE_UP[$mark] ?? 'filled'] += $areas[$t] / max(1e-300, $area);
             }
         }
-        $area = array_sum($areas);
 
         return new self(
             $area, $closed ? Measure::volume($p, $f) : null, $closed, $pieces,
             max(0, intdiv(2 * $pieces - $euler - count($rims), 2)),
             self::widestFirst(Rims::along($rims, $p)->holes), $faults,
-            $area > 0.0 ? 1.0 - $filled / $area : 1.0,
+            1.0 - array_sum($madeUp), array_filter($madeUp),
         );
     }
 

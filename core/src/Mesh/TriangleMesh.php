@@ -23,6 +23,9 @@ final readonly class TriangleMesh
     /** Replaced by a fitted shape or a cover, though it was measured. */
     public const RESHAPED = 3;
 
+    /** What is made up, by mark, in words. */
+    public const MADE_UP = [self::FILLED => 'filled', self::STRIP => 'strip', self::RESHAPED => 'reshaped'];
+
     /**
      * @param  list<float>  $positions  flat xyz
      * @param  list<int>  $faces  flat vertex indices, three a face

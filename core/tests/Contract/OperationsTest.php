@@ -56,8 +56,14 @@ final class OperationsTest extends TestCase
         'solve-fixture' => ['diameter' => 12.0, 'balls' => ScanBuilder::BALLS],
         'apply-fixture' => ['fixture' => ['fixture' => 1, 'heads' => [['name' => 'a', 'transform' => [1, 0, 0, 5, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1]]]]],
         'fuse' => ['voxel' => 1.5],
+        'rebuild' => ['detail' => 2.0],
         'repair' => [],
+        'inspect' => [],
         'fill-holes' => [],
+        'fill-part' => ['points' => [[4.3, 0.0, 9.0], [-4.3, 0.0, 9.0], [0.0, 4.3, 9.0]]],
+        'lay-strip' => ['points' => [[4.0, 1.5, 9.0], [4.0, -1.5, 9.0], [-4.0, -1.5, 9.0], [-4.0, 1.5, 9.0]]],
+        'despike' => [],
+        'reshape-patch' => ['selection' => [['target' => 'ball', 'ranges' => [[200, 215]]]]],
         'keep-pieces' => ['largest' => 1],
         'smooth' => [],
         'decimate' => ['ratio' => 0.5],
@@ -75,6 +81,13 @@ final class OperationsTest extends TestCase
     {
         if ($name === 'solve-fixture') {
             return new Workpiece(ScanBuilder::ballsFromTwoSides(6.0));
+        }
+        if ($name === 'despike') {
+            $ball = MeshBuilder::icosphere(3, 10.0);
+            $p = $ball->positions;
+            $p[0] *= 1.4;
+
+            return new Workpiece(bodies: [Body::of('ball', $ball->withPositions($p))]);
         }
         if ($name === 'match-markers') {
             return new Workpiece(ScanBuilder::dottedPlates(1.5));
@@ -126,7 +139,7 @@ final class OperationsTest extends TestCase
         self::assertSame($before, serialize($workpiece));
         self::assertNotSame('', $result->headline);
         // A report only looks, and passes that fit as captured are not matched.
-        in_array($name, ['noise-report', 'match'], true) || self::assertNotSame($before, serialize($result->workpiece), 'it did nothing');
+        in_array($name, ['noise-report', 'inspect', 'match'], true) || self::assertNotSame($before, serialize($result->workpiece), 'it did nothing');
         self::assertSame(Outcome::Reached, $result->outcome);
         foreach ($workpiece->passes as $k => $was) {
             $pass = $result->workpiece->passes[$k];

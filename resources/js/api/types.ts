@@ -43,7 +43,7 @@ export interface BodyItem {
   points: number;
   faces: number;
   transform: Matrix;
-  figures?: { measured: number; holeCount: number; faultCount: number; closed: boolean; volume: number | null; holes: Hole[] };
+  figures?: { measured: number; madeUp?: Record<string, number>; holeCount: number; faultCount: number; closed: boolean; volume: number | null; holes: Hole[] };
 }
 
 export type DatumKind = 'plane' | 'cylinder' | 'cone' | 'sphere' | 'line' | 'point';

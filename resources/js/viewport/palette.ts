@@ -1,6 +1,8 @@
 /** Colours that mean something; see docs/language.md. Never the only sign: hatch, label or swatch name says it too. */
 export const MEASURED = 0xb9ac99;
 export const FILLED = 0x3fb8a6;
+/** measured once, replaced since */
+export const RESHAPED = 0xa793d6;
 export const SELECTED = 0xe0b04c;
 /** cut away, but shown on request */
 export const REMOVED = 0x6f6660;

@@ -3,7 +3,7 @@ import { MeshBVH } from 'three-mesh-bvh';
 import type { Geometry } from './blob';
 import { spreadOrder } from './budget';
 import { cloudNeighbours, meshNeighbours, type Neighbours, spacingOf } from './neighbours';
-import { FILLED, MEASURED, REMOVED, SUPPORT } from './palette';
+import { FILLED, MEASURED, REMOVED, RESHAPED, SUPPORT } from './palette';
 import { shadeColours } from './shades';
 
 /** evidence: measured plain, filled hatched; support: by how many passes saw a place; plain: one colour. Passes keep theirs. */
@@ -17,15 +17,22 @@ export function striped<T extends THREE.Material>(material: T): T {
   return material;
 }
 
-function hatched(colour: number): THREE.MeshStandardMaterial {
+/** How made-up surface is drawn, by its mark: filled, strip, reshaped. Stripes across the screen tell them apart without colour. */
+const MADE_UP = [
+  { colour: FILLED, where: 'mod(gl_FragCoord.x + gl_FragCoord.y, 10.0) < 4.0' },
+  { colour: FILLED, where: 'mod(gl_FragCoord.x + gl_FragCoord.y, 10.0) < 3.0 || mod(gl_FragCoord.x - gl_FragCoord.y + 8000.0, 10.0) < 3.0' },
+  { colour: RESHAPED, where: 'mod(gl_FragCoord.x - gl_FragCoord.y + 8000.0, 10.0) < 4.0' },
+] as const;
+
+function hatched({ colour, where }: { colour: number; where: string }): THREE.MeshStandardMaterial {
   const material = new THREE.MeshStandardMaterial({ color: colour, roughness: 0.85, side: THREE.DoubleSide });
-  // Stripes across the screen: filled surface is told apart without colour.
   material.onBeforeCompile = (shader) => {
     shader.fragmentShader = shader.fragmentShader.replace(
       '#include <dithering_fragment>',
-      '#include <dithering_fragment>\n if (mod(gl_FragCoord.x + gl_FragCoord.y, 10.0) < 4.0) gl_FragColor.rgb *= 0.62;',
+      `#include <dithering_fragment>\n if (${where}) gl_FragColor.rgb *= 0.62;`,
     );
   };
+  material.customProgramCacheKey = () => where;
   return material;
 }
 
@@ -82,8 +89,12 @@ export class SceneItem {
     buffer.setAttribute('position', new THREE.BufferAttribute(geometry.positions, 3));
     const order = new Uint32Array(count);
     let next = 0;
-    for (const wanted of [0, 1]) for (let f = 0; f < count; f++) if ((geometry.faceOrigin?.[f] ? 1 : 0) === wanted) order[next++] = f;
-    const measured = geometry.faceOrigin ? geometry.faceOrigin.reduce((n, o) => n + (o ? 0 : 1), 0) : count;
+    // Measured faces first, then what is made up, mark by mark.
+    for (let mark = 0; mark <= MADE_UP.length; mark++) {
+      const start = next;
+      for (let f = 0; f < count; f++) if (Math.min(geometry.faceOrigin?.[f] ?? 0, MADE_UP.length) === mark) order[next++] = f;
+      buffer.addGroup(3 * start, 3 * (next - start), mark);
+    }
     const index = new Uint32Array(faces.length);
     for (let f = 0; f < count; f++) {
       const o = 3 * order[f]!;
@@ -93,10 +104,8 @@ export class SceneItem {
     }
     buffer.setIndex(new THREE.BufferAttribute(index, 1));
     buffer.computeVertexNormals();
-    buffer.addGroup(0, 3 * measured, 0);
-    buffer.addGroup(3 * measured, 3 * (count - measured), 1);
     this.faceOrder = order;
-    return new THREE.Mesh(buffer, [new THREE.MeshStandardMaterial({ color: MEASURED, roughness: 0.8, side: THREE.DoubleSide }), hatched(FILLED)]);
+    return new THREE.Mesh(buffer, [new THREE.MeshStandardMaterial({ color: MEASURED, roughness: 0.8, side: THREE.DoubleSide }), ...MADE_UP.map(hatched)]);
   }
 
   private points(geometry: Geometry, mask: Uint8Array | null, colour: number): THREE.Points {
@@ -110,7 +119,7 @@ export class SceneItem {
   /** Colours a body by what is asked for; a cloud keeps the colour of its pass. */
   paint(mode: ColourMode): void {
     if (!(this.object instanceof THREE.Mesh)) return;
-    const [plain, filled] = this.object.material as THREE.MeshStandardMaterial[];
+    const [plain, ...madeUp] = this.object.material as THREE.MeshStandardMaterial[];
     const buffer = this.object.geometry as THREE.BufferGeometry;
     const support = mode === 'support' ? this.geometry.support : null;
     if (support && !buffer.getAttribute('color')) {
@@ -125,8 +134,10 @@ export class SceneItem {
     plain!.vertexColors = support !== null;
     plain!.color.set(support ? 0xffffff : MEASURED);
     plain!.needsUpdate = true;
-    buffer.groups[1]!.materialIndex = mode === 'plain' ? 0 : 1;
-    filled!.needsUpdate = true;
+    buffer.groups.forEach((group, mark) => {
+      group.materialIndex = mode === 'plain' ? 0 : mark;
+    });
+    for (const material of madeUp) material.needsUpdate = true;
   }
 
   /** Colours a cloud by a map, a byte a point of the pass; null gives it the colour of its pass back. */

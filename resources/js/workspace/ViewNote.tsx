@@ -3,6 +3,13 @@ import { count } from '../ui/format';
 import { css, RAMP, SUPPORT } from '../viewport/palette';
 import { useView, useWorkspace } from './context';
 
+/** How surface that was not measured came to be, with its hatch in the view. */
+const MADE_UP = [
+  { name: 'filled', sign: 'hatch' },
+  { name: 'strip', sign: 'hatch-cross' },
+  { name: 'reshaped', sign: 'hatch-back' },
+] as const;
+
 /** One line at the top of the view: what the pointer is on, or what to do now; and the legend when something was made up. */
 export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; loading: boolean; empty: boolean }) {
   const { data } = useWorkspace();
@@ -64,9 +71,11 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
           <li className="flex items-center gap-2">
             <span className="size-3 rounded-sm" style={{ background: '#b9ac99' }} aria-hidden /> measured {(100 * body.figures.measured).toFixed(1)} %
           </li>
-          <li className="flex items-center gap-2">
-            <span className="hatch size-3 rounded-sm" aria-hidden /> filled {(100 * (1 - body.figures.measured)).toFixed(1)} %
-          </li>
+          {MADE_UP.filter(({ name }) => name === 'filled' || body.figures?.madeUp?.[name]).map(({ name, sign }) => (
+            <li key={name} className="flex items-center gap-2">
+              <span className={`${sign} size-3 rounded-sm`} aria-hidden /> {name} {(100 * (body.figures?.madeUp?.[name] ?? (name === 'filled' && !body.figures?.madeUp ? 1 - body.figures!.measured : 0))).toFixed(1)} %
+            </li>
+          ))}
         </ul>
       ) : null}
     </>

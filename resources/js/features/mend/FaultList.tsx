@@ -31,7 +31,7 @@ export function FaultList({ families }: { families: FaultFamily[] }) {
               <span className="grid size-5 shrink-0 place-items-center rounded-full text-xs font-semibold text-black" style={{ background: sign.colour }} aria-hidden>
                 {sign.glyph}
               </span>
-              <span className="min-w-0 flex-1 truncate pl-0.5">{sign.label}</span>
+              <span className="min-w-0 flex-1 pl-0.5 leading-tight">{sign.label}</span>
               <span className="font-semibold">{count(f.count)}</span>
               <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label={`Previous: ${sign.label}`} title="Go to the one before" onClick={() => go(f, -1)}>
                 <ChevronLeft size={14} aria-hidden />

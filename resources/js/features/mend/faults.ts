@@ -3,7 +3,7 @@ export const FAMILIES: Record<string, { label: string; glyph: string; colour: st
   nonManifoldEdges: { label: 'Non-manifold edges', glyph: 'Y', colour: '#e0685c', why: 'More than two faces meet at an edge: no inside there' },
   nonManifoldVertices: { label: 'Non-manifold vertices', glyph: 'V', colour: '#e0685c', why: 'Two sheets touch in a single point' },
   openEdges: { label: 'Open rims', glyph: 'O', colour: '#3fb8a6', why: 'The surface ends there: not watertight' },
-  inconsistentEdges: { label: 'Faces the wrong way round', glyph: 'F', colour: '#c58be0', why: 'Neighbours look to opposite sides' },
+  inconsistentEdges: { label: 'Faces turned round', glyph: 'F', colour: '#c58be0', why: 'Neighbours look to opposite sides' },
   selfIntersections: { label: 'Crossing faces', glyph: 'X', colour: '#f0a43c', why: 'The surface passes through itself' },
   duplicateFaces: { label: 'Duplicate faces', glyph: 'D', colour: '#8fb0e8', why: 'Two faces on the same corners' },
   degenerateFaces: { label: 'Faces without area', glyph: 'A', colour: '#8fb0e8', why: 'They have no direction, and confuse later steps' },

@@ -1,0 +1,136 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Fuse;
+
+use Emberstone\Core\Fuse\Kernel\DualSurface;
+use Emberstone\Core\Fuse\Kernel\Poisson;
+use Emberstone\Core\Geometry\BoundingBox;
+use Emberstone\Core\Mesh\Kernel\Topology;
+use Emberstone\Core\Mesh\TriangleMesh;
+use Emberstone\Core\Operation\About;
+use Emberstone\Core\Operation\Body;
+use Emberstone\Core\Operation\Estimate;
+use Emberstone\Core\Operation\Format;
+use Emberstone\Core\Operation\Operation;
+use Emberstone\Core\Operation\PartProgress;
+use Emberstone\Core\Operation\Progress;
+use Emberstone\Core\Operation\Result;
+use Emberstone\Core\Operation\Stage;
+use Emberstone\Core\Operation\UnsuitableInput;
+use Emberstone\Core\Operation\Workpiece;
+
+/**
+ * Makes one smooth surface from all passes, closed where nothing was seen: for patchy data that `fuse` would leave full of holes.
+ *
+ * Source    see Kernel/Poisson (Kazhdan & Hoppe 2013) and Kernel/DualSurface.
+ * Input     placed passes; sensor origins turn the normals, else they are made consistent.
+ * Gives up  sharp edges: they come out rounded by about a cell.
+ * Output    an oriented manifold, watertight at support 0; what less than a tenth of the usual density backs is marked as filled.
+ *
+ * @implements Operation<RebuildParameters>
+ */
+final class Rebuild implements Operation
+{
+    /** More than this is refused beforehand. */
+    private const MOST_MEMORY_MB = 6000.0;
+
+    /** The lattice is so many times as long as the points reach. */
+    private const ROOM = 1.25;
+
+    /** No more than 2^10 cells along an axis, and 2^5 at least. */
+    private const DEPTHS = [5, 10];
+
+    /** Less backing than this, and a face was made up. */
+    private const MADE_UP = 0.1;
+
+    public static function about(): About
+    {
+        return new About('rebuild', Stage::Fuse, 'Rebuild', 'Makes one smooth, closed mesh from all passes, also where data are patchy.', 'passes', RebuildParameters::class);
+    }
+
+    public function estimate(Workpiece $workpiece, object $parameters): Estimate
+    {
+        $points = $workpiece->pointCount();
+        $faces = 3.0 * MergedPasses::area($workpiece) / $parameters->detail ** 2;
+        $memory = 60.0 + ($points * 450.0 + $faces * 1500.0) / 1e6;
+        $refusal = null;
+        if ($memory > self::MOST_MEMORY_MB) {
+            $least = $parameters->detail * sqrt($memory / self::MOST_MEMORY_MB);
+            $refusal = sprintf('A detail of %.3g mm would need %.0f GB of memory; the smallest that fits here is %.2g mm.', $parameters->detail, $memory / 1000.0, ceil($least * 100) / 100);
+        }
+
+        return new Estimate(0.5 + 3.0e-5 * $points + 6.0e-5 * $faces, $memory, (int) $faces, $refusal);
+    }
+
+    public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
+    {
+        $points = MergedPasses::of($workpiece->passes, new PartProgress($progress, 0.0, 0.3));
+        $refusal = $this->estimate($workpiece, $parameters)->refusal;
+        if ($refusal !== null) {
+            throw UnsuitableInput::because($refusal);
+        }
+        $box = BoundingBox::of($points->positions);
+        $depth = max(self::DEPTHS[0], (int) ceil(log(self::ROOM * $box->longestSide() / $parameters->detail, 2)));
+        if ($depth > self::DEPTHS[1]) {
+            throw UnsuitableInput::because(sprintf('A detail of %.3g mm is too fine for a part of %.0f mm; the smallest is %.2g mm.', $parameters->detail, $box->longestSide(), ceil(100 * self::ROOM * $box->longestSide() / 2 ** self::DEPTHS[1]) / 100));
+        }
+        $half = 0.5 * $parameters->detail * 2 ** $depth;
+        $corner = [0.5 * ($box->min[0] + $box->max[0]) - $half, 0.5 * ($box->min[1] + $box->max[1]) - $half, 0.5 * ($box->min[2] + $box->max[2]) - $half];
+        $bits = [];
+        foreach ($points->counts as $k => $many) {
+            for ($i = 0; $i < $many; $i++) {
+                $bits[] = 1 << ($k % 60);
+            }
+        }
+        $solving = new PartProgress($progress, 0.3, 0.8);
+        $field = new Poisson($points->positions, $points->normals, $points->quality, $bits, $corner, $parameters->detail, $depth, fn (float $done) => $solving->advance('solving', $done));
+        $surface = DualSurface::extract($field->volume());
+        if ($surface['quads'] === []) {
+            throw UnsuitableInput::because('The points enclose nothing at this detail; choose a smaller one, or turn normals by registering first.');
+        }
+        $mesh = $this->backed(Fuse::mesh($surface, $surface['positions'], new PartProgress($progress, 0.8, 0.95)), $field, $parameters->support);
+        $progress->advance('surface', 1.0);
+        $made = count(array_keys($mesh->origin, TriangleMesh::FILLED, true));
+        $body = Body::of($parameters->name ?? sprintf('Rebuilt, %.3g mm', $parameters->detail), $mesh);
+
+        return new Result(
+            $workpiece->withBodies([...$workpiece->bodies, $body]), sprintf('%.3g mm · %s faces', $parameters->detail, Format::count($mesh->faceCount())),
+            ['points' => $workpiece->pointCount()], ['faces' => $mesh->faceCount(), 'detail' => $parameters->detail, 'madeUp' => $made],
+            $made === 0 ? [] : [sprintf('%.1f %% of the faces have hardly any points behind them; they are marked as filled.', 100.0 * $made / $mesh->faceCount())],
+        );
+    }
+
+    /** The faces that data back, those without marked as made up, and those below the wanted support taken off. */
+    private function backed(TriangleMesh $mesh, Poisson $field, float $support): TriangleMesh
+    {
+        $backing = [];
+        for ($o = 0, $e = count($mesh->positions); $o < $e; $o += 3) {
+            $backing[] = $field->backing($mesh->positions[$o], $mesh->positions[$o + 1], $mesh->positions[$o + 2]);
+        }
+        // Bubbles far from all points are no part of it.
+        $pieces = Topology::pieces(Topology::twins($mesh->faces))['of'];
+        $real = $origin = $keep = $seen = [];
+        foreach ($backing as $v => $share) {
+            $seen[] = $share < self::MADE_UP ? 0 : $mesh->support[$v];
+        }
+        for ($t = 0, $n = $mesh->faceCount(); $t < $n; $t++) {
+            $least = min($backing[$mesh->faces[3 * $t]], $backing[$mesh->faces[3 * $t + 1]], $backing[$mesh->faces[3 * $t + 2]]);
+            $origin[] = $least < self::MADE_UP ? TriangleMesh::FILLED : TriangleMesh::MEASURED;
+            if ($least >= self::MADE_UP) {
+                $real[$pieces[$t]] = true;
+            }
+            if ($least >= $support) {
+                $keep[] = $t;
+            }
+        }
+        $keep = array_values(array_filter($keep, fn (int $t) => isset($real[$pieces[$t]])));
+        if ($keep === []) {
+            throw UnsuitableInput::because(sprintf('No surface has %.0f %% of the usual density behind it; choose less support.', 100.0 * $support));
+        }
+        $marked = TriangleMesh::fromFlat($mesh->positions, $mesh->faces, $seen, $origin);
+
+        return count($keep) === $mesh->faceCount() ? $marked : $marked->withFaces($keep);
+    }
+}
