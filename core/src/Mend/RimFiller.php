@@ -4,8 +4,11 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Mend;
 
+use Emberstone\Core\Geometry\BoundingBox;
+use Emberstone\Core\Linear\Vector3;
 use Emberstone\Core\Mend\Kernel\Fair;
 use Emberstone\Core\Mend\Kernel\Refine;
+use Emberstone\Core\Mend\Kernel\RimQuadric;
 use Emberstone\Core\Mend\Kernel\RimTriangulation;
 use Emberstone\Core\Mend\Kernel\Untangle;
 use Emberstone\Core\Mesh\Kernel\Topology;
@@ -19,6 +22,15 @@ use Emberstone\Core\Operation\Progress;
  */
 final class RimFiller
 {
+    /** What is around a rim lies on a quadric when it is no farther off than this share of the rim's width. */
+    private const ON_QUADRIC = 0.02;
+
+    /** A quadric leads no vertex farther than this share of the rim's width from where the slope leads it. */
+    private const FARTHEST = 0.5;
+
+    /** @var array<int, array{float, float, float}> not of unit length, by vertex near a rim */
+    private array $normals = [];
+
     /**
      * @param  callable(list<list<int>> $rims, array<int, float> $positions): array<int, true>  $wanted  the rims to close, by number
      */
@@ -35,7 +47,7 @@ final class RimFiller
             return new Filling($mesh, 0, 0, 0);
         }
         $measured = intdiv(count($p), 3);
-        $around = $this->surroundings($f, $rims, count($p));
+        $around = $this->surroundings($p, $f, $rims);
         $progress->advance('rims', 0.1);
         $chosen = $wanted($rims, $p);
         foreach ($rims as $k => $rim) {
@@ -73,7 +85,7 @@ final class RimFiller
         $f = $mesh->faces;
         $support = [...$mesh->support === [] ? array_fill(0, $mesh->vertexCount(), 1) : $mesh->support, ...array_fill(0, intdiv(count($places), 3), 0)];
         $origin = $mesh->origin === [] ? array_fill(0, $mesh->faceCount(), TriangleMesh::MEASURED) : $mesh->origin;
-        $around = $this->surroundings($f, [$ring], count($p));
+        $around = $this->surroundings($p, $f, [$ring]);
         $progress->advance('rims', 0.2);
         $measured = intdiv(count($p), 3);
         $patch = $this->patch($ring, $p, $around, $shape, fn () => $progress->advance('filling', 0.3));
@@ -105,15 +117,16 @@ final class RimFiller
     }
 
     /**
-     * Neighbours of the vertices within three rings of a rim.
+     * Neighbours, and normals, of the vertices within three rings of a rim.
      *
+     * @param  array<int, float>  $p
      * @param  array<int, int>  $f
      * @param  list<list<int>>  $rims
      * @return array<int, array<int, true>>
      */
-    private function surroundings(array $f, array $rims, int $coordinates): array
+    private function surroundings(array $p, array $f, array $rims): array
     {
-        $near = array_fill(0, intdiv($coordinates, 3), 0);
+        $near = array_fill(0, intdiv(count($p), 3), 0);
         foreach ($rims as $rim) {
             foreach ($rim as $v) {
                 $near[$v] = 4;
@@ -137,16 +150,18 @@ final class RimFiller
                 }
             }
         }
-        $around = [];
+        $around = $this->normals = [];
         for ($t = 0, $n = count($f); $t < $n; $t += 3) {
-            for ($k = 0; $k < 3; $k++) {
-                $a = $f[$t + $k];
-                $b = $f[$t + ($k + 1) % 3];
-                if ($near[$a] > 0) {
-                    $around[$a][$b] = true;
-                }
-                if ($near[$b] > 0) {
-                    $around[$b][$a] = true;
+            [$a, $b, $c] = [$f[$t], $f[$t + 1], $f[$t + 2]];
+            if ($near[$a] + $near[$b] + $near[$c] === 0) {
+                continue;
+            }
+            $cross = Vector3::cross(Vector3::minus(self::at($p, $b), self::at($p, $a)), Vector3::minus(self::at($p, $c), self::at($p, $a)));
+            foreach ([[$a, $b, $c], [$b, $c, $a], [$c, $a, $b]] as [$v, $u, $w]) {
+                if ($near[$v] > 0) {
+                    $around[$v][$u] = $around[$v][$w] = true;
+                    $sum = $this->normals[$v] ?? [0.0, 0.0, 0.0];
+                    $this->normals[$v] = [$sum[0] + $cross[0], $sum[1] + $cross[1], $sum[2] + $cross[2]];
                 }
             }
         }
@@ -192,33 +207,110 @@ final class RimFiller
         $first = intdiv(count($p), 3);
         $patch = RimTriangulation::span($rim, $p, $taken) ?? $this->fanFromMiddle($rim, $p, $scale);
         $breathe();
+        $order = match ($shape) {
+            'flat' => 1, 'tangent' => 2, default => 3,
+        };
         if ($n > 4) {
             $patch = Refine::run($p, $patch, $scale, $taken);
         }
         $breathe();
-        $free = range($first, intdiv(count($p), 3) - 1);
-        if (intdiv(count($p), 3) > $first) {
-            $this->remember($around, $patch);
-            $order = match ($shape) {
-                'flat' => 1, 'tangent' => 2, default => 3,
-            };
-            Fair::run($p, $this->rings($around, $free, $order), $free, $order, $breathe);
+        $free = intdiv(count($p), 3) - $first;
+        if ($free > 0) {
+            $rings = $this->rings($around, $patch, $first, $free, $order);
+            $free = range($first, $first + $free - 1);
+            Fair::run($p, $rings, $free, min($order, 2), $breathe);
+            // The slope alone leaves the middle of a dome too high or too low.
+            if ($order === 3 && ! $this->bend($p, $rim, $around, $rings, $free, $breathe)) {
+                Fair::run($p, $rings, $free, 3, $breathe);
+            }
         }
 
         return $patch;
     }
 
     /**
+     * Puts a patch onto the quadric that what is around the rim lies on; what that lies off fades out inwards.
+     *
+     * @param  array<int, float>  $p  (changed)
+     * @param  list<int>  $rim
+     * @param  array<int, array<int, true>>  $around  of the mesh without the patch
+     * @param  array<int, list<int>>  $rings
+     * @param  list<int>  $free
+     * @return bool false, and nothing changed, where there is no such quadric
+     */
+    private function bend(array &$p, array $rim, array $around, array $rings, array $free, callable $breathe): bool
+    {
+        $band = array_fill_keys($rim, true);
+        $front = $rim;
+        for ($ring = 0; $ring < 3; $ring++) {
+            $next = [];
+            foreach ($front as $v) {
+                foreach ($around[$v] ?? [] as $w => $_) {
+                    if (! isset($band[$w])) {
+                        $band[$w] = true;
+                        $next[] = $w;
+                    }
+                }
+            }
+            $front = $next;
+        }
+        $points = $normals = $places = [];
+        foreach ($band as $v => $_) {
+            $length = Vector3::length($this->normals[$v] ?? [0.0, 0.0, 0.0]);
+            if ($length > 0.0) {
+                array_push($points, ...self::at($p, $v));
+                array_push($normals, $this->normals[$v][0] / $length, $this->normals[$v][1] / $length, $this->normals[$v][2] / $length);
+            }
+        }
+        foreach ($rim as $v) {
+            array_push($places, ...self::at($p, $v));
+        }
+        $width = BoundingBox::of($places)->diagonal();
+        $quadric = RimQuadric::of($points, $normals);
+        if ($quadric === null || $quadric->rms > self::ON_QUADRIC * $width) {
+            return false;
+        }
+        $on = $off = [];
+        $isFree = array_flip($free);
+        foreach ($rings as $v => $others) {
+            foreach ([$v, ...$others] as $w) {
+                if (isset($on[$w])) {
+                    continue;
+                }
+                $on[$w] = $quadric->nearest(self::at($p, $w));
+                $apart = Vector3::minus(self::at($p, $w), $on[$w]);
+                if (! is_finite($on[$w][0]) || Vector3::length($apart) > self::FARTHEST * $width) {
+                    return false;
+                }
+                [$off[3 * $w], $off[3 * $w + 1], $off[3 * $w + 2]] = isset($isFree[$w]) ? [0.0, 0.0, 0.0] : $apart;
+            }
+        }
+        Fair::run($off, $rings, $free, 2, $breathe, $p);
+        foreach ($free as $v) {
+            for ($c = 0; $c < 3; $c++) {
+                $p[3 * $v + $c] = $on[$v][$c] + $off[3 * $v + $c];
+            }
+        }
+
+        return true;
+    }
+
+    /**
      * Neighbour lists of the free vertices and of the rings around them that the fairing looks at.
      *
-     * @param  array<int, array<int, true>>  $around
-     * @param  list<int>  $free
+     * @param  array<int, array<int, true>>  $around  of the mesh without the patch
+     * @param  list<int>  $patch
      * @return array<int, list<int>>
      */
-    private function rings(array $around, array $free, int $order): array
+    private function rings(array $around, array $patch, int $first, int $free, int $order): array
     {
+        $own = [];
+        $this->remember($own, $patch);
+        foreach ($own as $v => $others) {
+            $around[$v] = $others + ($around[$v] ?? []);
+        }
         $rings = [];
-        $front = $free;
+        $front = range($first, $first + $free - 1);
         for ($depth = 0; $depth <= $order; $depth++) {
             $next = [];
             foreach ($front as $v) {
@@ -262,6 +354,15 @@ final class RimFiller
         }
 
         return $faces;
+    }
+
+    /**
+     * @param  array<int, float>  $p
+     * @return array{float, float, float}
+     */
+    private static function at(array $p, int $v): array
+    {
+        return [$p[3 * $v], $p[3 * $v + 1], $p[3 * $v + 2]];
     }
 
     /** @param  array<int, float>  $p */

@@ -4,188 +4,131 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Mend\Kernel;
 
+use Emberstone\Core\Linear\Median;
+use Emberstone\Core\Linear\SparseCholesky;
+
 /**
  * Moves the inner vertices of a patch so that it becomes as smooth as wanted; what is around it stays.
  *
- * Source    Kobbelt et al. 1998, "Interactive multi-resolution modeling"; Botsch & Kobbelt 2004: least squares of the k-th
- *           Laplacian with uniform weights. Order 1 is a membrane (flat), 2 keeps the slope at the rim, 3 the curvature.
+ * Source    Kobbelt et al. 1998, "Interactive multi-resolution modeling"; Botsch & Kobbelt 2004: the k-th power of the Laplacian with uniform
+ *           weights is 0 at the free vertices, the k rings around them given. Order 1 is a membrane (flat), 2 keeps the slope at the
+ *           rim, 3 the curvature. Solved directly: conjugate gradients end far from the solution.
  *
  * @internal
  */
 final class Fair
 {
+    /** Edges count as so many times the usual one at least: what is shorter would hold the surface fast. */
+    private const SHORT = 0.3;
+
+    /** Weights are of the surface as it lies before solving; so it is solved again with those of the outcome. */
+    private const AGAIN = 2;
+
     /**
      * @param  array<int, float>  $p  (changed)
-     * @param  array<int, list<int>>  $ring  neighbours of every vertex that takes part: free ones, and $order - 1 rings around them
+     * @param  array<int, list<int>>  $ring  neighbours of the free vertices and of $order - 1 rings around them
      * @param  list<int>  $free  vertices to move
      * @param  callable(): void  $breathe  called now and then; may throw to stop
+     * @param  array<int, float>|null  $stands  where the vertices are, when what is faired is something else of them
      */
-    public static function run(array &$p, array $ring, array $free, int $order, callable $breathe): void
+    public static function run(array &$p, array $ring, array $free, int $order, callable $breathe, ?array $stands = null): void
     {
+        $free = array_values(array_filter($free, fn (int $v) => ($ring[$v] ?? []) !== []));
         if ($free === []) {
             return;
         }
-        self::solve($p, $ring, $free, 1, $breathe);
-        if ($order > 1) {
-            self::solve($p, $ring, $free, $order, $breathe);
+        if ($stands !== null) {
+            self::solve($p, $stands, $ring, $free, $order, $breathe);
+
+            return;
+        }
+        self::solve($p, $p, $ring, $free, 1, $breathe);
+        for ($k = 0; $order > 1 && $k < self::AGAIN; $k++) {
+            self::solve($p, $p, $ring, $free, $k === 0 ? 2 : $order, $breathe);
         }
     }
 
     /**
-     * Conjugate gradients on the normal equations M^T M x = 0 with M the Laplacian applied $order times where it is known, fixed vertices moved to the right side.
-     *
-     * @param  array<int, float>  $p  (changed)
+     * @param  array<int, float>  $x  (changed)
+     * @param  array<int, float>  $p  where the vertices are
      * @param  array<int, list<int>>  $ring
      * @param  list<int>  $free
      */
-    private static function solve(array &$p, array $ring, array $free, int $order, callable $breathe): void
+    private static function solve(array &$x, array $p, array $ring, array $free, int $order, callable $breathe): void
     {
-        $isFree = array_fill_keys($free, true);
-        // Rows: vertices whose value of the operator depends on a free one and can be computed (all their rings are at hand).
-        $index = array_flip(array_keys($ring));
-        $ids = array_keys($ring);
-        $n = count($ids);
-        $lists = [];
-        foreach ($ids as $v) {
-            $lists[] = array_map(fn (int $w) => $index[$w] ?? -1, $ring[$v]);
-        }
-        $complete = array_map(fn (array $list) => ! in_array(-1, $list, true), $lists);
-        $rows = array_map(fn (int $v) => isset($isFree[$v]), $ids);
-        if ($order > 1) {
-            // One ring around the free ones takes part: the rim, where patch and surroundings meet.
-            $wide = $rows;
-            foreach ($lists as $i => $list) {
-                if ($rows[$i]) {
-                    foreach ($list as $j) {
-                        if ($complete[$j]) {
-                            $wide[$j] = true;
-                        }
-                    }
-                }
-            }
-            $rows = $wide;
-        }
-        for ($axis = 0; $axis < 3; $axis++) {
-            $x = [];
-            foreach ($ids as $v) {
-                $x[] = $p[3 * $v + $axis];
-            }
-            $mask = array_map(fn (int $v) => isset($isFree[$v]) ? 1.0 : 0.0, $ids);
-            $r = self::normal($x, $lists, $rows, $complete, $order, $mask);
-            for ($i = 0; $i < $n; $i++) {
-                $r[$i] = -$r[$i];
-            }
-            $d = $r;
-            $rho = $start = self::dot($r, $r);
-            $most = $order === 1 ? 400 : 600;
-            for ($step = 0; $step < $most && $rho > 1e-12 * $start && $rho > 1e-24; $step++) {
-                $q = self::normal($d, $lists, $rows, $complete, $order, $mask);
-                $alpha = $rho / (self::dot($d, $q) ?: INF);
-                for ($i = 0; $i < $n; $i++) {
-                    $x[$i] += $alpha * $d[$i];
-                    $r[$i] -= $alpha * $q[$i];
-                }
-                $next = self::dot($r, $r);
-                $beta = $next / $rho;
-                $rho = $next;
-                for ($i = 0; $i < $n; $i++) {
-                    $d[$i] = $r[$i] + $beta * $d[$i];
-                }
-                if (($step & 15) === 0) {
-                    $breathe();
-                }
-            }
-            foreach ($ids as $i => $v) {
-                if (isset($isFree[$v])) {
-                    $p[3 * $v + $axis] = $x[$i];
-                }
+        $lengths = [];
+        foreach ($free as $v) {
+            foreach ($ring[$v] as $w) {
+                $lengths[] = sqrt(($p[3 * $v] - $p[3 * $w]) ** 2 + ($p[3 * $v + 1] - $p[3 * $w + 1]) ** 2 + ($p[3 * $v + 2] - $p[3 * $w + 2]) ** 2);
             }
         }
-    }
-
-    /**
-     * M^T M x on the free vertices. For order 1 and 2 M is the Laplacian L on the rows; for order 3 it is L after L.
-     *
-     * @param  array<int, float>  $x
-     * @param  list<list<int>>  $lists
-     * @param  list<bool>  $rows
-     * @param  list<bool>  $complete
-     * @param  list<float>  $mask
-     * @return array<int, float>
-     */
-    private static function normal(array $x, array $lists, array $rows, array $complete, int $order, array $mask): array
-    {
-        $all = $order === 3 ? $complete : $rows;
-        $y = self::laplace($x, $lists, $all);
-        if ($order === 3) {
-            $y = self::transpose(self::laplace($y, $lists, $rows), $lists, $rows);
-        }
-        $z = self::transpose($y, $lists, $all);
-        for ($i = 0, $n = count($z); $i < $n; $i++) {
-            $z[$i] *= $mask[$i];
-        }
-
-        return $z;
-    }
-
-    /**
-     * @param  array<int, float>  $x
-     * @param  list<list<int>>  $lists
-     * @param  list<bool>  $rows
-     * @return array<int, float>
-     */
-    private static function laplace(array $x, array $lists, array $rows): array
-    {
-        $y = array_fill(0, count($x), 0.0);
-        foreach ($lists as $i => $list) {
-            if (! $rows[$i]) {
-                continue;
-            }
+        $least = max(1e-12, self::SHORT * Median::of($lengths));
+        $weights = $mass = [];
+        foreach ($ring as $v => $others) {
             $sum = 0.0;
-            foreach ($list as $j) {
-                $sum += $x[$j];
+            foreach ($others as $w) {
+                $l = $order === 1 ? 1.0 : sqrt(($p[3 * $v] - $p[3 * $w]) ** 2 + ($p[3 * $v + 1] - $p[3 * $w + 1]) ** 2 + ($p[3 * $v + 2] - $p[3 * $w + 2]) ** 2);
+                $l = max($l, $least);
+                $weights[$v][$w] = 1.0 / $l;
+                $sum += $l;
             }
-            $y[$i] = $sum / count($list) - $x[$i];
+            $mass[$v] = 0.5 * $sum;
         }
-
-        return $y;
+        $index = array_flip($free);
+        $rows = $places = [];
+        $right = array_fill(0, 3 * count($free), 0.0);
+        foreach ($free as $i => $v) {
+            $places[] = [$p[3 * $v], $p[3 * $v + 1], $p[3 * $v + 2]];
+            $row = [];
+            foreach (self::row($weights, $mass, $v, $order) as $w => $value) {
+                $j = $index[$w] ?? -1;
+                if ($j >= 0) {
+                    $row[$j] = $value;
+                } else {
+                    $right[3 * $i] -= $value * $x[3 * $w];
+                    $right[3 * $i + 1] -= $value * $x[3 * $w + 1];
+                    $right[3 * $i + 2] -= $value * $x[3 * $w + 2];
+                }
+            }
+            $rows[] = $row;
+        }
+        $solved = SparseCholesky::solve($rows, $right, 3, $places, $breathe);
+        foreach ($solved === null ? [] : $free as $i => $v) {
+            $x[3 * $v] = $solved[3 * $i];
+            $x[3 * $v + 1] = $solved[3 * $i + 1];
+            $x[3 * $v + 2] = $solved[3 * $i + 2];
+        }
     }
 
     /**
-     * @param  array<int, float>  $y
-     * @param  list<list<int>>  $lists
-     * @param  list<bool>  $rows
-     * @return array<int, float>
+     * One row of W (M^-1 W)^(order - 1), with W the weighted Laplacian of the graph and M the masses of its vertices: symmetric.
+     *
+     * @param  array<int, array<int, float>>  $weights  by vertex and neighbour
+     * @param  array<int, float>  $mass  by vertex
+     * @return array<int, float> by vertex
      */
-    private static function transpose(array $y, array $lists, array $rows): array
+    private static function row(array $weights, array $mass, int $v, int $order): array
     {
-        $x = array_fill(0, count($y), 0.0);
-        foreach ($lists as $i => $list) {
-            if (! $rows[$i]) {
-                continue;
+        $row = [$v => array_sum($weights[$v])];
+        foreach ($weights[$v] as $w => $value) {
+            $row[$w] = -$value;
+        }
+        for ($k = 1; $k < $order; $k++) {
+            $next = [];
+            foreach ($row as $w => $value) {
+                // A vertex whose neighbours are not at hand lies beyond what the rim needs.
+                if (! isset($weights[$w])) {
+                    continue;
+                }
+                $share = $value / $mass[$w];
+                foreach ($weights[$w] as $u => $weight) {
+                    $next[$u] = ($next[$u] ?? 0.0) - $share * $weight;
+                    $next[$w] = ($next[$w] ?? 0.0) + $share * $weight;
+                }
             }
-            $v = $y[$i];
-            $x[$i] -= $v;
-            $v /= count($list);
-            foreach ($list as $j) {
-                $x[$j] += $v;
-            }
+            $row = $next;
         }
 
-        return $x;
-    }
-
-    /**
-     * @param  array<int, float>  $a
-     * @param  array<int, float>  $b
-     */
-    private static function dot(array $a, array $b): float
-    {
-        $sum = 0.0;
-        for ($i = 0, $n = count($a); $i < $n; $i++) {
-            $sum += $a[$i] * $b[$i];
-        }
-
-        return $sum;
+        return $row;
     }
 }

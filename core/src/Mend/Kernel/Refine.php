@@ -8,11 +8,17 @@ namespace Emberstone\Core\Mend\Kernel;
  * Makes the triangles of a patch as large as those around it.
  *
  * Source    Liepa 2003, "Filling Holes in Meshes", section 4: split at centroids where triangles are too large, swap edges until Delaunay.
+ * Departs   inside rims of more than LONG edges triangles grow with every step inwards: even ones would be as many as the square of the edges.
  *
  * @internal
  */
 final class Refine
 {
+    private const LONG = 400;
+
+    /** How much larger triangles may be a step farther from a rim e times as long as LONG. */
+    private const GROWTH = 0.4;
+
     /**
      * @param  array<int, float>  $p  (changed) new vertices are appended
      * @param  list<int>  $faces  flat triangles of the patch
@@ -22,9 +28,10 @@ final class Refine
      */
     public static function run(array &$p, array $faces, array $scale, array $taken): array
     {
+        $growth = 1.0 + self::GROWTH * log(max(1.0, count($scale) / self::LONG));
         for ($round = 0; $round < 14; $round++) {
             $before = count($faces);
-            $faces = self::split($p, $faces, $scale);
+            $faces = self::split($p, $faces, $scale, $growth);
             $faces = self::relax($p, $faces, $taken);
             if (count($faces) === $before) {
                 break;
@@ -40,7 +47,7 @@ final class Refine
      * @param  array<int, float>  $scale  (changed)
      * @return list<int>
      */
-    private static function split(array &$p, array $f, array &$scale): array
+    private static function split(array &$p, array $f, array &$scale, float $growth): array
     {
         $out = [];
         for ($t = 0, $n = count($f); $t < $n; $t += 3) {
@@ -67,7 +74,7 @@ final class Refine
             }
             $m = intdiv(count($p), 3);
             array_push($p, $x, $y, $z);
-            $scale[$m] = $s;
+            $scale[$m] = $growth * $s;
             array_push($out, $a, $b, $m, $b, $c, $m, $c, $a, $m);
         }
 
