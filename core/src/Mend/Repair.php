@@ -46,16 +46,23 @@ final class Repair implements Operation
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
     {
         $before = $after = array_fill_keys(RepairParameters::FAULTS, 0);
-        $result = $workpiece->reshapedMeshes(function (TriangleMesh $mesh, Body $body, Progress $progress) use ($parameters, &$before, &$after): TriangleMesh {
+        $worse = [];
+        $result = $workpiece->reshapedMeshes(function (TriangleMesh $mesh, Body $body, Progress $progress) use ($parameters, &$before, &$after, &$worse): TriangleMesh {
             $leftOpen = $body->openPlaces();
             $counts = $this->counts($mesh, $parameters, $leftOpen, new PartProgress($progress, 0.0, 0.2));
             foreach ($counts as $fault => $count) {
                 $before[$fault] += $count;
             }
+            [$untouched, $first] = [$mesh, $counts];
             for ($round = 0; $round < self::ROUNDS && array_sum($counts) > 0; $round++) {
                 $part = new PartProgress($progress, 0.2 + 0.8 * $round / self::ROUNDS, 0.2 + 0.8 * ($round + 1) / self::ROUNDS);
                 $mesh = $this->once($mesh, $counts, $leftOpen, new PartProgress($part, 0.0, 0.5));
                 $counts = $this->counts($mesh, $parameters, $leftOpen, new PartProgress($part, 0.5, 1.0));
+            }
+            if (array_sum($counts) > array_sum($first)) {
+                // What is hardly a surface, a single triangle say, only gets worse.
+                [$mesh, $counts] = [$untouched, $first];
+                $worse[] = $body->name;
             }
             foreach ($counts as $fault => $count) {
                 $after[$fault] += $count;
@@ -67,6 +74,9 @@ final class Repair implements Operation
         $before = array_filter($before);
         $left = array_filter($after);
         $notes = $left === [] ? [] : ['Left: '.implode(', ', array_map(fn (string $fault, int $count) => "$count ".self::words($fault), array_keys($left), $left)).'. Cut the place away and fill it.'];
+        if ($worse !== []) {
+            $notes[] = implode(', ', $worse).' would have more faults afterwards and was left as it is: there is too little surface to mend.';
+        }
 
         return new Result(
             $result, array_sum($before).' → '.array_sum($left).' faults', $before, $left + array_fill_keys(array_keys($before), 0), $notes,

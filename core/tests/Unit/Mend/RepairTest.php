@@ -19,6 +19,7 @@ use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Recipe\Recipe;
 use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;
+use Emberstone\Core\Tests\Support\SlowCheck;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;
@@ -239,5 +240,52 @@ final class RepairTest extends TestCase
         $this->expectException(InvalidParameter::class);
         $this->expectExceptionMessage('warts');
         Recipe::fromJson('{"recipe": 1, "steps": [{"op": "repair", "faults": ["warts"]}]}');
+    }
+
+    /** A bottle that passes through itself and has neither inside nor outside. */
+    private function bottle(): TriangleMesh
+    {
+        $p = $f = [];
+        $n = 20;
+        for ($i = 0; $i < $n; $i++) {
+            for ($j = 0; $j < $n; $j++) {
+                [$u, $v] = [2.0 * M_PI * $i / $n, 2.0 * M_PI * $j / $n];
+                $r = 3.0 + cos($u / 2.0) * sin($v) - sin($u / 2.0) * sin(2.0 * $v);
+                array_push($p, $r * cos($u), $r * sin($u), sin($u / 2.0) * sin($v) + cos($u / 2.0) * sin(2.0 * $v));
+                // The last row is sewn to the first one the other way round.
+                $next = fn (int $k): int => $i + 1 < $n ? ($i + 1) * $n + $k % $n : ($n - $k % $n) % $n;
+                [$a, $b, $c, $d] = [$i * $n + $j, $i * $n + ($j + 1) % $n, $next($j + 1), $next($j)];
+                array_push($f, $a, $b, $c, $a, $c, $d);
+            }
+        }
+
+        return TriangleMesh::fromFlat($p, $f);
+    }
+
+    #[Test]
+    public function what_is_hardly_a_mesh_is_never_made_worse_and_said_to_be_so(): void
+    {
+        $manyHoles = MeshBuilder::icosphere(4, 50.0);
+        $inputs = [
+            'one triangle' => TriangleMesh::fromFlat([0.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0, 1.0, 0.0], [0, 1, 2]),
+            'no area' => TriangleMesh::fromFlat([0.0, 0.0, 0.0, 1.0, 0.0, 0.0, 2.0, 0.0, 0.0], [0, 1, 2, 0, 0, 1]),
+            'bottle' => $this->bottle(),
+            'hundreds of holes' => $manyHoles->withFaces(array_values(array_filter(range(0, $manyHoles->faceCount() - 1), fn (int $t) => $t % 8 !== 3))),
+        ];
+        foreach ($inputs as $name => $mesh) {
+            $result = (new Repair)(new Workpiece(bodies: [Body::of($name, $mesh)]), new RepairParameters, new NoProgress);
+            self::assertLessThanOrEqual(array_sum($result->before), array_sum($result->after), $name);
+            $after = $result->workpiece->bodies[0]->geometry;
+            self::assertInstanceOf(TriangleMesh::class, $after);
+            if (array_sum($result->after) === 0) {
+                self::assertSame([], SlowCheck::faults($after), $name);
+            } else {
+                self::assertSame(Outcome::StoppedEarly, $result->outcome, $name);
+                self::assertNotSame([], $result->notes, $name);
+            }
+        }
+        $one = (new Repair)(new Workpiece(bodies: [Body::of('flag', $inputs['one triangle'])]), new RepairParameters, new NoProgress);
+        self::assertSame($inputs['one triangle'], $one->workpiece->bodies[0]->geometry);
+        self::assertStringContainsString('too little surface', implode(' ', $one->notes));
     }
 }
