@@ -1,7 +1,8 @@
 import { useEffect, useMemo } from 'react';
+import type { Viewport } from '../../viewport/Viewport';
 import { PlaceButton } from '../../ui/PlaceButton';
 import { useView, useWorkspace } from '../../workspace/context';
-import { listedHoles, nearestHole, type Wish, wishFor, withWish } from './holes';
+import { type ListedHole, listedHoles, nearestHole, type Wish, wishFor, withWish } from './holes';
 
 const WISHES: { wish: Wish; label: string; title: string }[] = [
   { wish: 'close', label: 'close', title: 'Close this rim' },
@@ -11,6 +12,28 @@ const WISHES: { wish: Wish; label: string; title: string }[] = [
 
 /** So many fit beside each other in the panel; the rest are closed like the others. */
 const LISTED = 40;
+
+/** Draws the listed rims with their numbers while the form is open. */
+function useShownRims(viewport: { current: Viewport | null }, holes: readonly ListedHole[], wishes: Record<string, Wish>) {
+  useEffect(() => {
+    viewport.current?.showRims(holes.slice(0, LISTED).map((hole, k) => ({ outline: hole.outline ?? [], text: String(k + 1), wish: wishFor(hole, wishes) })));
+  }, [viewport, holes, wishes]);
+  useEffect(() => () => viewport.current?.showRims([]), [viewport]);
+}
+
+const NO_WISHES: Record<string, Wish> = {};
+
+/** The rims in the view, for what is picked on them. */
+export function RimsInView() {
+  const { data, viewport } = useWorkspace();
+  const bodies = data.snapshot.bodies;
+  useShownRims(
+    viewport,
+    useMemo(() => listedHoles(bodies), [bodies]),
+    NO_WISHES,
+  );
+  return null;
+}
 
 /** Every open rim with its size, numbered as in the view, and what shall become of it. */
 export function HoleList({ wishes, onWish }: { wishes: Record<string, Wish>; onWish: (wishes: Record<string, Wish>) => void }) {
@@ -26,10 +49,7 @@ export function HoleList({ wishes, onWish }: { wishes: Record<string, Wish>; onW
     const hole = nearestHole(pick.pointMm, holes);
     if (hole) onWish(withWish(hole, wishFor(hole, wishes) === 'close' ? 'later' : 'close', wishes));
   }, [picks, store, holes, wishes, onWish]);
-  useEffect(() => {
-    viewport.current?.showRims(holes.slice(0, LISTED).map((hole, k) => ({ outline: hole.outline ?? [], text: String(k + 1), wish: wishFor(hole, wishes) })));
-  }, [viewport, holes, wishes]);
-  useEffect(() => () => viewport.current?.showRims([]), [viewport]);
+  useShownRims(viewport, holes, wishes);
   if (holes.length === 0) return null;
   const closing = holes.filter((hole) => wishFor(hole, wishes) === 'close').length;
   const all = (wish: Wish) => onWish(holes.reduce((now, hole) => (hole.leftOpen ? now : withWish(hole, wish, now)), wishes));

@@ -9,7 +9,7 @@ import { LengthPicks } from '../orient/LengthPicks';
 import type { Lengths } from '../orient/lengths';
 import { SixLocks } from '../orient/SixLocks';
 import { CropBoxFields } from '../gather/CropBoxFields';
-import { HoleList } from '../mend/HoleList';
+import { HoleList, RimsInView } from '../mend/HoleList';
 import type { Wish } from '../mend/holes';
 import { SelectionPicks } from '../gather/SelectionPicks';
 import { type Construction, freeName, isPicked, lacking, namesFor, parametersToSend } from './request';
@@ -91,6 +91,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
       {operation.name === 'add-datum' ? <DatumPicks kind={kind} angle={Number(values.angle)} construct={values.construct as Construction | undefined} onConstruct={(construct) => set('construct', construct)} /> : null}
       {operation.name === 'pair-points' || (operation.name === 'place' && values.start === 'pairs') ? <PairPicks moving={values.moving as string | undefined} /> : null}
       {operation.name === 'fill-holes' ? <HoleList wishes={(values.wishes as Record<string, Wish> | undefined) ?? NO_WISHES} onWish={setWishes} /> : null}
+      {operation.name === 'fill-part' || operation.name === 'lay-strip' ? <RimsInView /> : null}
       {operation.name === 'scale' ? <LengthPicks value={values.lengths as Lengths | undefined} onChange={(lengths) => set('lengths', lengths)} /> : null}
       {operation.parameters.some((p) => p.picks === 'fixture') ? <FixturePicks value={values.fixture as Fixture | undefined} onChange={(fixture) => set('fixture', fixture)} /> : null}
       {operation.parameters.some((p) => p.picks === 'group') ? <GroupPicks value={(values.with as string[] | undefined) ?? []} not={[values.moving, values.onto]} onChange={(ids) => set('with', ids.length === 0 ? undefined : ids)} /> : null}
