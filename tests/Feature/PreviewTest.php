@@ -1,0 +1,184 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Feature;
+
+use App\Models\Project;
+use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Exchange\Blob;
+use Emberstone\Core\Exchange\Formats;
+use Emberstone\Core\Tests\Support\ScanBuilder;
+use Illuminate\Testing\TestResponse;
+use PHPUnit\Framework\Attributes\Test;
+use PHPUnit\Framework\Attributes\TestWith;
+use Tests\TestCase;
+
+/** Short questions that are answered at once, and what rights they need. */
+final class PreviewTest extends TestCase
+{
+    /**
+     * @param  array<string, mixed>  $body
+     * @return TestResponse<\Illuminate\Http\Response>
+     */
+    private function ask(Project $project, string $what, array $body): TestResponse
+    {
+        return $this->postJson("/api/projects/$project->id/$what", $body);
+    }
+
+    #[Test]
+    #[TestWith(['sphere', 0.02])]
+    #[TestWith(['plane', 1.0])]
+    public function a_datum_is_fitted_to_the_area_around_a_face(string $kind, float $rms): void
+    {
+        $project = $this->withOpenBall();
+        $body = $project->snapshot()['bodies'][0]['id'];
+        $answer = $this->ask($project, 'datum-preview', ['body' => $body, 'face' => 100, 'kind' => $kind, 'angle' => 30])->assertOk()->json();
+        self::assertSame($kind, $answer['datum']['kind']);
+        self::assertLessThan($rms, $answer['datum']['rms']);
+        self::assertContains(100, $answer['faces']);
+        if ($kind === 'sphere') {
+            self::assertEqualsWithDelta(10.0, $answer['datum']['radius'], 0.1);
+            foreach ($answer['datum']['origin'] as $v) {
+                self::assertEqualsWithDelta(0.0, $v, 0.1);
+            }
+        }
+    }
+
+    #[Test]
+    public function a_datum_question_without_sense_is_refused_in_words(): void
+    {
+        $project = $this->withOpenBall();
+        $body = $project->snapshot()['bodies'][0]['id'];
+        $good = ['body' => $body, 'face' => 1, 'kind' => 'plane', 'angle' => 20];
+        $this->ask($project, 'datum-preview', ['face' => 9_999_999] + $good)->assertUnprocessable()->assertJsonFragment(['message' => 'That face is not there any more; pick again.']);
+        $this->ask($project, 'datum-preview', ['body' => '0a0a0a0a-0a0a-4a0a-8a0a-0a0a0a0a0a0a'] + $good)->assertNotFound();
+        foreach ([['kind' => 'torus'], ['angle' => 0], ['angle' => 'wide'], ['face' => -1], ['body' => 'ball']] as $bad) {
+            $this->ask($project, 'datum-preview', $bad + $good)->assertUnprocessable();
+        }
+    }
+
+    #[Test]
+    public function pairs_say_where_they_would_bring_what_moves_and_how_well(): void
+    {
+        $project = $this->withOpenBall();
+        $shift = [3.0, -2.0, 7.0];
+        $places = [[0.0, 0.0, 0.0], [10.0, 0.0, 0.0], [0.0, 12.0, 0.0], [2.0, 3.0, 9.0]];
+        $pairs = array_map(fn (array $at) => ['from' => $at, 'to' => [$at[0] + $shift[0], $at[1] + $shift[1], $at[2] + $shift[2]]], $places);
+        $answer = $this->ask($project, 'pair-preview', ['pairs' => $pairs, 'bounds' => ['min' => [-10, -10, -10], 'max' => [10, 10, 10]]])->assertOk()->json();
+        self::assertCount(4, $answer['residuals']);
+        self::assertLessThan(1e-9, max($answer['residuals']));
+        self::assertEqualsWithDelta(16, count($answer['transform']), 4);
+        $pairs[3]['to'][2] += 1.0;
+        $worse = $this->ask($project, 'pair-preview', ['pairs' => $pairs])->assertOk()->json();
+        self::assertGreaterThan(0.1, max($worse['residuals']));
+        self::assertNull($worse['hint']);
+        $inLine = array_map(fn (int $k) => ['from' => [1.0 * $k, 0.0, 0.0], 'to' => [1.0 * $k, 1.0, 0.0]], [0, 1, 2]);
+        $this->ask($project, 'pair-preview', ['pairs' => $inLine])->assertUnprocessable();
+        $this->ask($project, 'pair-preview', ['pairs' => [['from' => [1, 2], 'to' => [0, 0, 0]]]])->assertUnprocessable();
+    }
+
+    #[Test]
+    public function lengths_are_balanced_before_anything_is_scaled(): void
+    {
+        $project = $this->withOpenBall();
+        $lengths = [['from' => [0, 0, 0], 'to' => [10, 0, 0], 'actual' => 10.2], ['from' => [0, 0, 0], 'to' => [0, 20, 0], 'actual' => 20.4]];
+        $answer = $this->ask($project, 'length-preview', ['lengths' => $lengths])->assertOk()->json();
+        self::assertEqualsWithDelta(1.02, $answer['factor'], 1e-12);
+        self::assertCount(2, $answer['lengths']);
+        $this->ask($project, 'length-preview', ['lengths' => [['from' => 'Base', 'to' => [0, 0, 0], 'actual' => 3]]])->assertUnprocessable()->assertJsonFragment(['message' => 'Lengths name "Base", but there are no datums yet.']);
+    }
+
+    #[Test]
+    public function a_frame_is_shown_with_its_locks_before_it_is_set(): void
+    {
+        $project = $this->withOpenBall();
+        $datum = ['name' => 'Base', 'kind' => 'plane', 'points' => [[0, 0, -5], [4, 0, -5], [0, 4, -5]]];
+        $this->ask($project, 'steps', ['operation' => 'add-datum', 'parameters' => $datum])->assertAccepted();
+        $answer = $this->ask($project->refresh(), 'frame-preview', ['first' => 'Base'])->assertOk()->json();
+        self::assertCount(6, $answer['locks']);
+        self::assertSame(['turnX', 'turnY', 'shiftZ'], array_values(array_intersect(['turnX', 'turnY', 'shiftZ'], array_keys(array_filter($answer['locks'])))));
+        $this->ask($project, 'frame-preview', ['first' => 'Nowhere'])->assertUnprocessable();
+    }
+
+    #[Test]
+    public function an_estimate_names_what_will_not_fit(): void
+    {
+        $project = $this->withOpenBall();
+        $cheap = $this->ask($project, 'estimate', ['operation' => 'fill-holes', 'parameters' => []])->assertOk()->json();
+        self::assertGreaterThan(0.0, $cheap['seconds']);
+        self::assertNull($cheap['refusal']);
+        $this->ask($project, 'estimate', ['operation' => 'fly'])->assertUnprocessable();
+        $this->ask($project, 'estimate', ['operation' => 'fill-holes', 'parameters' => ['maxDiameter' => -1]])->assertUnprocessable();
+    }
+
+    #[Test]
+    public function a_stand_in_holds_every_so_manyth_point_of_what_the_project_has(): void
+    {
+        $project = $this->withOpenBall();
+        $path = tempnam(sys_get_temp_dir(), 'cloud').'.ply';
+        Formats::write($path, ScanBuilder::passes(1, 30)[0]->cloud);
+        $upload = $this->upload($project, 'pass.ply', (string) file_get_contents($path));
+        unlink($path);
+        $this->ask($project, 'steps', ['operation' => 'import', 'parameters' => ['uploads' => [$upload], 'unit' => 'mm']])->assertAccepted();
+        $row = $project->refresh()->snapshot()['passes'][0];
+        $file = $this->get("/api/projects/$project->id/blobs/{$row['blob']}/every/7")->assertOk()->baseResponse;
+        self::assertInstanceOf(\Symfony\Component\HttpFoundation\BinaryFileResponse::class, $file);
+        $cloud = Blob::decode((string) file_get_contents($file->getFile()->getPathname()));
+        self::assertInstanceOf(PointCloud::class, $cloud);
+        self::assertSame(intdiv($row['points'] + 6, 7), $cloud->count());
+        foreach (['every/1', 'every/1001'] as $out) {
+            $this->get("/api/projects/$project->id/blobs/{$row['blob']}/$out")->assertNotFound();
+        }
+        $this->get("/api/projects/$project->id/blobs/".str_repeat('ab', 32).'/every/2')->assertNotFound();
+    }
+
+    #[Test]
+    public function fixtures_of_projects_that_are_seen_are_listed_and_of_no_others(): void
+    {
+        $project = $this->withOpenBall();
+        $uploads = [];
+        foreach (ScanBuilder::ballsFromTwoSides(6.0) as $k => $pass) {
+            $path = tempnam(sys_get_temp_dir(), 'head').'.ply';
+            Formats::write($path, $pass->cloud);
+            $uploads[] = $this->upload($project, "head-$k.ply", (string) file_get_contents($path));
+            unlink($path);
+        }
+        $this->ask($project, 'steps', ['operation' => 'import', 'parameters' => ['uploads' => $uploads, 'unit' => 'mm']])->assertAccepted();
+        $this->getJson('/api/fixtures')->assertOk()->assertExactJson([]);
+        $this->ask($project, 'steps', ['operation' => 'solve-fixture', 'parameters' => ['diameter' => 12.0, 'balls' => ScanBuilder::BALLS]])->assertAccepted();
+        $step = collect($this->state($project->refresh())['steps'])->last();
+        self::assertSame('done', $step['state'], (string) $step['message']);
+        $listed = $this->getJson('/api/fixtures')->assertOk()->json();
+        self::assertCount(1, $listed);
+        self::assertSame('Bush', $listed[0]['project']);
+        self::assertArrayHasKey('heads', $listed[0]['fixture']);
+        $this->actingAs($this->user('bert'));
+        $this->getJson('/api/fixtures')->assertOk()->assertExactJson([]);
+        foreach (['estimate', 'datum-preview', 'pair-preview', 'length-preview', 'frame-preview'] as $question) {
+            $this->ask($project, $question, [])->assertForbidden();
+        }
+    }
+
+    #[Test]
+    public function a_rim_left_open_is_remembered_with_its_body_and_the_ready_card_keeps_to_it(): void
+    {
+        $project = $this->withOpenBall();
+        $closed = fn (): array => array_column($this->state($project->refresh())['readyCard'], null, 'key')['closed'];
+        self::assertSame(['bad', '1 rim'], [$closed()['state'], $closed()['figure']]);
+        $this->ask($project, 'steps', ['operation' => 'fill-holes', 'parameters' => ['leaveOpen' => [[6.0, 0.0, 8.0]]]])->assertAccepted();
+        self::assertSame(['good', '1 rim, as wanted'], [$closed()['state'], $closed()['figure']]);
+        // It goes along when the body moves, and so does the place that is told of it.
+        $this->ask($project, 'steps', ['operation' => 'shift', 'parameters' => ['x' => 100.0]])->assertAccepted();
+        self::assertSame('good', $closed()['state']);
+        $figures = $this->state($project->refresh())['snapshot']['bodies'][0]['figures'];
+        self::assertSame([1, true], [$figures['leftOpen'], $figures['holes'][0]['leftOpen']]);
+        self::assertEqualsWithDelta(100.0, $figures['holes'][0]['centre'][0], 0.1);
+        self::assertGreaterThan(90.0, min(array_column($figures['holes'][0]['outline'], 0)));
+        $this->postJson("/api/projects/$project->id/undo")->assertOk();
+        $this->postJson("/api/projects/$project->id/undo")->assertOk();
+        self::assertSame('bad', $closed()['state']);
+        $this->postJson("/api/projects/$project->id/redo")->assertOk();
+        self::assertSame('good', $closed()['state']);
+    }
+}
