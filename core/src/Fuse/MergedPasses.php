@@ -12,6 +12,7 @@ use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Register\Prepare;
+use Emberstone\Core\Spatial\CellNames;
 
 /** The kept points of all passes in project coordinates, with normals, and how much each has to say. */
 final readonly class MergedPasses
@@ -69,20 +70,25 @@ final readonly class MergedPasses
     /** The area of the object, mm2, from the cells of a fiftieth of its size that points occupy. */
     public static function area(Workpiece $workpiece): float
     {
-        $cells = [];
-        $cell = null;
+        $some = [];
         foreach ($workpiece->passes as $pass) {
-            $cloud = $pass->placed();
-            $p = $cloud->positions;
-            $cell ??= max(1e-6, BoundingBox::of($p)->longestSide() / 50.0);
-            $w = 1.0 / $cell;
-            for ($o = 0, $e = count($p), $step = 3 * (intdiv(count($p), 60000) + 1); $o < $e; $o += $step) {
-                $cells[((int) floor($p[$o] * $w) & 0xFFFFF) << 40 | ((int) floor($p[$o + 1] * $w) & 0xFFFFF) << 20 | ((int) floor($p[$o + 2] * $w) & 0xFFFFF)] = true;
+            $p = $pass->placed()->positions;
+            for ($o = 0, $e = count($p), $step = 3 * (intdiv($e, 60000) + 1); $o < $e; $o += $step) {
+                array_push($some, $p[$o], $p[$o + 1], $p[$o + 2]);
             }
+        }
+        if ($some === []) {
+            return 0.0;
+        }
+        $cell = max(1e-6, BoundingBox::of($some)->longestSide() / 50.0);
+        $names = CellNames::of($some, $cell);
+        $cells = [];
+        for ($o = 0, $e = count($some); $o < $e; $o += 3) {
+            $cells[$names->at($some[$o], $some[$o + 1], $some[$o + 2])] = true;
         }
 
         // A surface in general position passes 1.5 times its area in cells.
-        return $cell === null ? 0.0 : count($cells) * $cell * $cell / 1.5;
+        return count($cells) * $cell * $cell / 1.5;
     }
 
     /**

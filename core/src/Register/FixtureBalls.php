@@ -12,6 +12,7 @@ use Emberstone\Core\Linear\Dense;
 use Emberstone\Core\Linear\Horn;
 use Emberstone\Core\Linear\Median;
 use Emberstone\Core\Linear\Vector3;
+use Emberstone\Core\Spatial\CellNames;
 
 /**
  * Finds balls of known size in a capture, and the pose that brings them onto the known places of a target's balls.
@@ -75,10 +76,10 @@ final class FixtureBalls
      */
     private static function dense(array $named, float $close): array
     {
-        $w = 2.0 / $close;
+        $names = CellNames::of($named, 0.5 * $close);
         $cells = $cellOf = [];
         for ($i = 0, $o = 0, $e = count($named); $o < $e; $i++, $o += 3) {
-            $key = ((int) floor($named[$o] * $w) & 0xFFFFF) << 40 | ((int) floor($named[$o + 1] * $w) & 0xFFFFF) << 20 | ((int) floor($named[$o + 2] * $w) & 0xFFFFF);
+            $key = $names->at($named[$o], $named[$o + 1], $named[$o + 2]);
             $cells[$key] = ($cells[$key] ?? 0) + 1;
             $cellOf[$i] = $key;
         }

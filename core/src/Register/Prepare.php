@@ -14,6 +14,7 @@ use Emberstone\Core\Parallel\Cores;
 use Emberstone\Core\Parallel\Fork;
 use Emberstone\Core\Parallel\Packed;
 use Emberstone\Core\Register\Kernel\Sight;
+use Emberstone\Core\Spatial\CellNames;
 use Emberstone\Core\Spatial\KdTree;
 
 /** Makes passes ready for best fit, several at a time. */
@@ -99,14 +100,14 @@ final class Prepare
             $treeNormals[3 * $slot + 2] = $n[3 * $i + 2];
         }
         // One point a cell of such a size that about SAMPLES remain: spread over the surface, not over the density.
-        $w = 1.0 / (1.6 * max(1.0, sqrt(count($p) / 3.0 / self::SAMPLES)) * $spacing);
+        $cells = CellNames::of($p, 1.6 * max(1.0, sqrt(count($p) / 3.0 / self::SAMPLES)) * $spacing);
         $seen = $samples = $normals = $quality = [];
         $lonely = self::LONELY * Median::of($apart);
         for ($o = 0, $e = count($p); $o < $e; $o += 3) {
             if ($apart[intdiv($o, 3)] > $lonely) {
                 continue;
             }
-            $key = ((int) floor($p[$o] * $w) & 0xFFFFF) << 40 | ((int) floor($p[$o + 1] * $w) & 0xFFFFF) << 20 | ((int) floor($p[$o + 2] * $w) & 0xFFFFF);
+            $key = $cells->at($p[$o], $p[$o + 1], $p[$o + 2]);
             if (isset($seen[$key])) {
                 continue;
             }

@@ -12,6 +12,7 @@ use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Parallel\Cores;
 use Emberstone\Core\Parallel\Fork;
 use Emberstone\Core\Parallel\Packed;
+use Emberstone\Core\Spatial\CellNames;
 use Emberstone\Core\Spatial\KdTree;
 
 /**
@@ -250,8 +251,9 @@ final class RoughPlacing
         }
         for ($grain = BoundingBox::of($p)->diagonal() / 80.0; ; $grain *= 1.1) {
             $seen = [];
-            for ($o = 0, $w = 1.0 / $grain, $e = count($p); $o < $e; $o += 3) {
-                $seen[((int) floor($p[$o] * $w) & 0xFFFFF) << 40 | ((int) floor($p[$o + 1] * $w) & 0xFFFFF) << 20 | ((int) floor($p[$o + 2] * $w) & 0xFFFFF)] ??= $o;
+            $cells = CellNames::of($p, $grain);
+            for ($o = 0, $e = count($p); $o < $e; $o += 3) {
+                $seen[$cells->at($p[$o], $p[$o + 1], $p[$o + 2])] ??= $o;
             }
             if (count($seen) <= self::POINTS) {
                 break;

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Mend\Kernel;
 
-use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Linear\Dense;
 
 /**
@@ -40,9 +39,14 @@ final readonly class RimQuadric
         if ($many < 10) {
             return null;
         }
-        $box = BoundingBox::of($p);
-        $scale = max(1e-9, 0.5 * $box->diagonal());
-        $centre = [0.5 * ($box->min[0] + $box->max[0]), 0.5 * ($box->min[1] + $box->max[1]), 0.5 * ($box->min[2] + $box->max[2])];
+        $centre = [0.0, 0.0, 0.0];
+        foreach ($p as $k => $x) {
+            $centre[$k % 3] += $x / $many;
+        }
+        $scale = 1e-9;
+        foreach ($p as $k => $x) {
+            $scale = max($scale, abs($x - $centre[$k % 3]));
+        }
         $a = array_fill(0, 100, 0.0);
         $b = array_fill(0, 10, 0.0);
         for ($o = 0; $o < 3 * $many; $o += 3) {

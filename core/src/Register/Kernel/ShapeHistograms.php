@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register\Kernel;
 
+use Emberstone\Core\Spatial\CellNames;
+
 /**
  * What the surface looks like around a point, in numbers that do not change when it is turned or moved.
  *
@@ -121,10 +123,10 @@ final class ShapeHistograms
     private static function neighbours(array $p, float $radius): array
     {
         $count = intdiv(count($p), 3);
-        $w = 1.0 / $radius;
+        $names = CellNames::of($p, $radius);
         $cells = $key = [];
         for ($i = 0, $o = 0; $i < $count; $i++, $o += 3) {
-            $k = ((int) floor($p[$o] * $w) + 524288) << 40 | ((int) floor($p[$o + 1] * $w) + 524288) << 20 | ((int) floor($p[$o + 2] * $w) + 524288);
+            $k = $names->at($p[$o], $p[$o + 1], $p[$o + 2]);
             $key[] = $k;
             $cells[$k][] = $i;
         }
@@ -132,7 +134,7 @@ final class ShapeHistograms
         for ($dx = -1; $dx <= 1; $dx++) {
             for ($dy = -1; $dy <= 1; $dy++) {
                 for ($dz = -1; $dz <= 1; $dz++) {
-                    $around[] = ($dx << 40) + ($dy << 20) + $dz;
+                    $around[] = $dx * $names->layer + $dy * $names->row + $dz;
                 }
             }
         }

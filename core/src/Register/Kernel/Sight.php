@@ -69,6 +69,8 @@ final class Sight
         $near = $this->near;
         $far = $this->far;
         $agree = $before = 0;
+        $row = self::row($this->cells);
+        $steps = [-$row - 1, -$row, -$row + 1, -1, 1, $row - 1, $row, $row + 1];
         for ($o = 0, $n = count($points); $o < $n; $o += 3) {
             $range = 0.0;
             $key = self::cell($points[$o] - $sx, $points[$o + 1] - $sy, $points[$o + 2] - $sz, $this->cells, $range);
@@ -78,7 +80,7 @@ final class Sight
             $first = $near[$key];
             $last = $far[$key];
             $missing = 0;
-            foreach ([-0x100001, -0x100000, -0xFFFFF, -1, 1, 0xFFFFF, 0x100000, 0x100001] as $step) {
+            foreach ($steps as $step) {
                 if (! isset($near[$key + $step])) {
                     $missing++;
 
@@ -102,6 +104,12 @@ final class Sight
         return ['agree' => $agree, 'before' => $before];
     }
 
+    /** Cells a row of a face has, and one more, so that no row's end lies beside the next one's beginning. */
+    private static function row(float $cells): int
+    {
+        return (int) ($cells * 2.0 / 3.0) + 2;
+    }
+
     private static function cell(float $x, float $y, float $z, float $cells, float &$range): int
     {
         $range = sqrt($x * $x + $y * $y + $z * $z);
@@ -119,7 +127,8 @@ final class Sight
             return -1;
         }
         $half = $cells / 3.0;
+        $row = self::row($cells);
 
-        return $face << 40 | (int) (($u / $w + 1.0) * $half) << 20 | (int) (($v / $w + 1.0) * $half);
+        return ($face * $row + (int) (($u / $w + 1.0) * $half)) * $row + (int) (($v / $w + 1.0) * $half);
     }
 }

@@ -1,5 +1,6 @@
 import { type KeyboardEvent, useEffect, useState } from 'react';
 import type { ParameterInfo } from '../../api/types';
+import { FAMILIES } from '../mend/faults';
 import { parseLength } from '../../ui/format';
 
 interface FieldProps {
@@ -69,7 +70,7 @@ export function ParameterField({ parameter, value, onChange, names, placeholder 
           {p.choices.map((choice) => (
             <label key={choice} className="flex items-center gap-1.5 leading-tight">
               <input type="checkbox" className="checkbox checkbox-xs" checked={chosen.includes(choice)} onChange={(e) => onChange(p.choices.filter((c) => (c === choice ? e.target.checked : chosen.includes(c))))} />
-              {choice.replace(/[A-Z]/g, (l) => ` ${l.toLowerCase()}`)}
+              {FAMILIES[choice]?.label ?? choice.replace(/[A-Z]/g, (l) => ` ${l.toLowerCase()}`)}
             </label>
           ))}
         </span>
