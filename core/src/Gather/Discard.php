@@ -43,6 +43,13 @@ final class Discard implements Operation
             $gone[] = $one->name;
         }
 
-        return new Result($left, count($gone) === 1 ? "− {$gone[0]}" : '− '.count($gone).' items', $count($workpiece), $count($left), [implode(', ', $gone).' '.(count($gone) === 1 ? 'was' : 'were').' taken out.']);
+        $notes = [implode(', ', $gone).' '.(count($gone) === 1 ? 'was' : 'were').' taken out.'];
+        $datumsGone = array_map(fn (Datum $datum) => $datum->name, array_filter($workpiece->datums, fn (Datum $datum) => ! $stays($datum)));
+        $orphans = array_filter($left->datums, fn (Datum $datum) => array_intersect($datum->parents, $datumsGone) !== []);
+        foreach ($orphans as $datum) {
+            $notes[] = "$datum->name was made of ".implode(' and ', array_intersect($datum->parents, $datumsGone)).'; it stays where it is.';
+        }
+
+        return new Result($left, count($gone) === 1 ? "− {$gone[0]}" : '− '.count($gone).' items', $count($workpiece), $count($left), $notes);
     }
 }

@@ -361,4 +361,14 @@ final class SieveTest extends TestCase
         $gone = array_keys(str_split((string) $kept[0]), "\0", true);
         self::assertGreaterThan(100, count(array_filter($gone, fn (int $i) => $i % 1000 === 0)));
     }
+
+    #[Test]
+    public function datums_made_of_one_that_goes_are_named(): void
+    {
+        $plane = fn (string $name, array $parents = []): Datum => new Datum($name, $name, 'plane', [0.0, 0.0, 0.0], [0.0, 0.0, 1.0], parents: $parents);
+        $workpiece = new Workpiece(datums: [$plane('Base'), $plane('Top'), $plane('Middle', ['Base', 'Top']), $plane('Other', ['Top'])]);
+        $result = (new Discard)($workpiece, new ItemsParameters(['Base']), new NoProgress);
+        self::assertSame(['Base was taken out.', 'Middle was made of Base; it stays where it is.'], $result->notes);
+        self::assertSame(['Top', 'Middle', 'Other'], array_map(fn (Datum $datum) => $datum->name, $result->workpiece->datums));
+    }
 }
