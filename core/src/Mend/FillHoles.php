@@ -47,20 +47,8 @@ final class FillHoles implements Operation
         $named = self::byBody($workpiece, $parameters);
         $kept = [];
         $after = $workpiece->reshapedMeshes(function (TriangleMesh $mesh, Body $body, Progress $progress) use ($parameters, $named, &$kept, &$filled, &$left, &$faces, &$replaced): TriangleMesh {
-            $places = $named[$body->id] ?? null;
-            $wanted = function (array $rims, array $p) use ($parameters, $body, $places, &$kept): array {
-                $all = Rims::along($rims, $p);
-                $open = array_intersect_key($all->named($places['leaveOpen'] ?? []), $rims);
-                $chosen = $parameters->rims !== null
-                    ? array_diff_key($all->named($places['rims'] ?? []), $open)
-                    : array_diff_key($all->not($body->openPlaces()), $open);
-                $chosen = array_filter($chosen, fn (int $k) => $parameters->maxDiameter === null || $all->holes[$k]['diameter'] <= $parameters->maxDiameter, ARRAY_FILTER_USE_KEY);
-                // What was left open before stays remembered while its rim is there.
-                foreach ($all->holes as $k => $hole) {
-                    if (! isset($chosen[$k]) && (isset($open[$k]) || Rims::isMeant($hole, $body->openPlaces()))) {
-                        $kept[$body->id][] = $hole['centre'];
-                    }
-                }
+            $wanted = function (array $rims, array $p) use ($parameters, $body, $named, &$kept): array {
+                [$chosen, $kept[$body->id]] = self::chosen(Rims::along($rims, $p), $parameters, $named[$body->id] ?? [], $body->openPlaces());
 
                 return $chosen;
             };
@@ -84,21 +72,54 @@ final class FillHoles implements Operation
         }, $progress);
         $after = $after->withBodies(array_map(fn (Body $body) => isset($kept[$body->id]) ? $body->leavingOpen($kept[$body->id]) : $body, $after->bodies));
         $meant = array_sum(array_map(count(...), $kept));
-        $notes = [];
-        if ($meant > 0) {
-            $notes[] = ($meant === 1 ? '1 rim is' : "$meant rims are").' left open on purpose; the ready card counts '.($meant === 1 ? 'it' : 'them').' as wanted.';
-        }
-        if ($left > $meant) {
-            $more = $left - $meant;
-            $notes[] = $parameters->maxDiameter !== null && $parameters->rims === null
-                ? ($more === 1 ? '1 rim is' : "$more rims are").' wider than the limit and '.($more === 1 ? 'stays' : 'stay').' open.'
-                : ($more === 1 ? '1 rim stays' : "$more rims stay").' open.';
-        }
+        $notes = self::notes($meant, $left - $meant, $parameters->maxDiameter !== null && $parameters->rims === null);
         if ($replaced > 0) {
             $notes[] = "$replaced measured faces at the rims were replaced, where a patch passed through them.";
         }
 
         return new Result($after, ($filled + $left)." → $left holes", ['holes' => $filled + $left], ['holes' => $left, 'faces' => $faces], $notes);
+    }
+
+    /**
+     * Which rims of a body are closed, and the middles of those that stay open on purpose.
+     *
+     * @param  array{rims?: list<array{float, float, float}>, leaveOpen?: list<array{float, float, float}>}  $named  places that are meant for this body
+     * @param  list<array{float, float, float}>  $before  middles of the rims that were left open before
+     * @return array{array<int, true>, list<array{float, float, float}>}
+     */
+    private static function chosen(Rims $rims, FillHolesParameters $parameters, array $named, array $before): array
+    {
+        $open = $rims->named($named['leaveOpen'] ?? []);
+        $chosen = array_diff_key($parameters->rims === null ? $rims->not($before) : $rims->named($named['rims'] ?? []), $open);
+        $chosen = array_filter($chosen, fn (int $k) => $parameters->maxDiameter === null || $rims->holes[$k]['diameter'] <= $parameters->maxDiameter, ARRAY_FILTER_USE_KEY);
+        $kept = [];
+        foreach ($rims->holes as $k => $hole) {
+            if (! isset($chosen[$k]) && (isset($open[$k]) || Rims::isMeant($hole, $before))) {
+                $kept[] = $hole['centre'];
+            }
+        }
+
+        return [$chosen, $kept];
+    }
+
+    /**
+     * What is left open, on purpose or not, in words.
+     *
+     * @return list<string>
+     */
+    private static function notes(int $meant, int $more, bool $byWidth): array
+    {
+        $notes = [];
+        if ($meant > 0) {
+            $notes[] = ($meant === 1 ? '1 rim is' : "$meant rims are").' left open on purpose; the ready card counts '.($meant === 1 ? 'it' : 'them').' as wanted.';
+        }
+        if ($more > 0 && $byWidth) {
+            $notes[] = $more === 1 ? '1 rim is wider than the limit and stays open.' : "$more rims are wider than the limit and stay open.";
+        } elseif ($more > 0) {
+            $notes[] = $more === 1 ? '1 rim stays open.' : "$more rims stay open.";
+        }
+
+        return $notes;
     }
 
     private static function measured(TriangleMesh $mesh): int
