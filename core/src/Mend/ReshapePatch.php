@@ -6,6 +6,7 @@ namespace Emberstone\Core\Mend;
 
 use Emberstone\Core\Mend\Kernel\Intersections;
 use Emberstone\Core\Mesh\Kernel\Measure;
+use Emberstone\Core\Mesh\Kernel\Topology;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Body;
@@ -33,6 +34,15 @@ use Emberstone\Core\Spatial\KdTree;
  */
 final class ReshapePatch implements Operation
 {
+    /** Added to the marks of what was made up before, to tell it from what is made now. */
+    private const BEFORE = 100;
+
+    /** How often the cover is cut free where it passes through other surface. */
+    private const RECUTS = 3;
+
+    /** A piece with less than this share of the area's faces, left standing inside of it, goes with it. */
+    private const CRUMB = 0.25;
+
     public static function about(): About
     {
         return new About('reshape-patch', Stage::Mend, 'Reshape patch', 'Replaces the selected area by a smooth cover, or by the shape that fits it.', 'meshes', ReshapePatchParameters::class);
@@ -60,23 +70,18 @@ final class ReshapePatch implements Operation
                 throw UnsuitableInput::because("All of {$body->name} is selected; leave something around the area for the new surface to join.");
             }
             $fit = $parameters->shape === 'cover' ? null : self::fitted($mesh, $area, $parameters->shape);
-            $open = Recut::apart($mesh->withFaces($keep));
-            $progress->advance('covering', 0.3);
-            $whole = Recut::filledAnew($open, $mesh);
-            $first = $open->faceCount();
-            if ($whole->faceCount() === $first) {
+            $progress->advance('covering', 0.2);
+            $whole = self::covered($mesh, self::withoutCrumbs($mesh, $keep, $area), $progress);
+            $fresh = array_keys($whole->origin, TriangleMesh::FILLED, true);
+            if ($fresh === []) {
                 throw UnsuitableInput::because('The area reaches along an open rim, so that nothing closes around it; fill that hole first, or select less.');
             }
-            $progress->advance('covering', 0.7);
-            $p = $fit === null ? $whole->positions : self::onto($whole, $first, $fit, $parameters->blend ?? 2.0 * self::meanEdge($mesh, $area));
-            $origin = [];
-            for ($t = 0, $n = $whole->faceCount(); $t < $n; $t++) {
-                $origin[] = $t < $first ? $whole->origin[$t] ?? TriangleMesh::MEASURED : TriangleMesh::RESHAPED;
-            }
-            $crossings += intdiv(count(Intersections::pairs($p, $whole->faces, range($first, $n - 1))), 2);
+            $p = $fit === null ? $whole->positions : self::onto($whole, $fresh, $fit, $parameters->blend ?? 2.0 * self::meanEdge($mesh, $area));
+            $origin = array_map(fn (int $mark) => $mark >= self::BEFORE ? $mark - self::BEFORE : ($mark === TriangleMesh::FILLED ? TriangleMesh::RESHAPED : $mark), $whole->origin);
+            $crossings += intdiv(count(Intersections::pairs($p, $whole->faces, $fresh)), 2);
             $progress->advance('covering', 1.0);
             $gone += count($area);
-            $new += $n - $first;
+            $new += count($fresh);
             if ($fit !== null) {
                 $notes[] = self::words($fit);
             }
@@ -91,6 +96,57 @@ final class ReshapePatch implements Operation
         }
 
         return new Result($after, Format::count($gone).' → '.Format::count($new).' faces', ['faces' => $gone], ['faces' => $new], $notes, $crossings === 0 ? Outcome::Reached : Outcome::StoppedEarly);
+    }
+
+    /**
+     * The faces that stay without the crumbs that an outline left standing.
+     *
+     * @param  list<int>  $keep
+     * @param  list<int>  $area
+     * @return list<int>
+     */
+    private static function withoutCrumbs(TriangleMesh $mesh, array $keep, array $area): array
+    {
+        $gone = [];
+        foreach ($area as $t) {
+            $gone[$mesh->faces[3 * $t]] = $gone[$mesh->faces[3 * $t + 1]] = $gone[$mesh->faces[3 * $t + 2]] = true;
+        }
+        $faces = [];
+        foreach ($keep as $t) {
+            array_push($faces, $mesh->faces[3 * $t], $mesh->faces[3 * $t + 1], $mesh->faces[3 * $t + 2]);
+        }
+        $pieces = Topology::pieces(Topology::twins($faces))['of'];
+        $sizes = array_count_values($pieces);
+        $touched = [];
+        foreach ($faces as $h => $v) {
+            if (isset($gone[$v])) {
+                $touched[$pieces[intdiv($h, 3)]] = true;
+            }
+        }
+
+        return array_values(array_filter($keep, fn (int $k) => ! isset($touched[$pieces[$k]]) || $sizes[$pieces[$k]] >= self::CRUMB * count($area), ARRAY_FILTER_USE_KEY));
+    }
+
+    /**
+     * The faces that stay with the opening spanned anew; what is new is marked as filled, what was made up before by its mark and BEFORE.
+     *
+     * @param  list<int>  $keep
+     */
+    private static function covered(TriangleMesh $mesh, array $keep, Progress $progress): TriangleMesh
+    {
+        $marks = $mesh->origin === [] ? array_fill(0, $mesh->faceCount(), TriangleMesh::MEASURED) : array_map(fn (int $mark) => $mark === TriangleMesh::MEASURED ? $mark : $mark + self::BEFORE, $mesh->origin);
+        $before = TriangleMesh::fromFlat($mesh->positions, $mesh->faces, $mesh->support, $marks);
+        $whole = Recut::filledAnew(Recut::apart($before->withFaces($keep)), $before);
+        for ($round = 0; $round < self::RECUTS; $round++) {
+            $progress->advance('covering', 0.4 + 0.5 * $round / self::RECUTS);
+            $freed = Recut::withoutCrossingsOfPatches($whole, 'tangent');
+            if ($freed === null) {
+                break;
+            }
+            $whole = $freed;
+        }
+
+        return $whole;
     }
 
     /**
@@ -129,16 +185,22 @@ final class ReshapePatch implements Operation
     /**
      * The positions with the new vertices on the shape.
      *
-     * @param  int  $first  the first new face
+     * @param  list<int>  $fresh  the new faces
      * @return list<float>
      */
-    private static function onto(TriangleMesh $mesh, int $first, Datum $shape, float $blend): array
+    private static function onto(TriangleMesh $mesh, array $fresh, Datum $shape, float $blend): array
     {
         $p = $mesh->positions;
-        $old = array_flip(array_slice($mesh->faces, 0, 3 * $first));
-        $rim = $new = [];
-        foreach (array_unique(array_slice($mesh->faces, 3 * $first)) as $v) {
-            isset($old[$v]) ? array_push($rim, $p[3 * $v], $p[3 * $v + 1], $p[3 * $v + 2]) : $new[] = $v;
+        $isFresh = array_fill_keys($fresh, true);
+        $of = [];
+        foreach ($mesh->faces as $h => $v) {
+            // Corners of new faces only: 1; of others only: 2; of both: 3.
+            $of[$v] = ($of[$v] ?? 0) | (isset($isFresh[intdiv($h, 3)]) ? 1 : 2);
+        }
+        $new = array_keys($of, 1, true);
+        $rim = [];
+        foreach (array_keys($of, 3, true) as $v) {
+            array_push($rim, $p[3 * $v], $p[3 * $v + 1], $p[3 * $v + 2]);
         }
         $queries = [];
         foreach ($new as $v) {

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Mend;
 
+use Emberstone\Core\Mend\FillHoles;
+use Emberstone\Core\Mend\FillHolesParameters;
 use Emberstone\Core\Mend\Inspection;
 use Emberstone\Core\Mend\KeepPieces;
 use Emberstone\Core\Mend\KeepPiecesParameters;
@@ -22,6 +24,7 @@ use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\Attributes\Test;
+use PHPUnit\Framework\Attributes\TestWith;
 use PHPUnit\Framework\TestCase;
 
 /** What is done to a selected area, or to picked pieces. */
@@ -122,6 +125,26 @@ final class ReshapePatchTest extends TestCase
         self::assertLessThan(0.12, sqrt($squares / $count), 'noise was 0.29 mm RMS');
         self::assertStringContainsString("The $kind", $result->notes[0]);
         self::assertSame(0, Inspection::of($mesh)->faultCount());
+    }
+
+    #[Test]
+    #[TestWith([1])]
+    #[TestWith([2])]
+    #[TestWith([3])]
+    public function crumbs_of_a_ragged_selection_go_with_it_and_older_marks_stay(int $seed): void
+    {
+        $gen = new Gen($seed);
+        $ball = MeshBuilder::icosphere(4, 10.0);
+        $filled = (new FillHoles)(new Workpiece(bodies: [Body::of('ball', MeshBuilder::without($ball, 9.0))]), new FillHolesParameters, new NoProgress)->workpiece;
+        $mesh = self::mesh($filled);
+        $area = array_values(array_filter(self::faces($mesh, fn (float $x, float $y, float $z) => $z < -5.0), fn (int $t) => $gen->float() > 0.15));
+        $result = (new ReshapePatch)($filled, new ReshapePatchParameters([['target' => 'ball', 'indices' => $area]]), new NoProgress);
+        $after = self::mesh($result->workpiece);
+        $inspection = Inspection::of($after);
+        self::assertTrue($inspection->closed);
+        self::assertSame([1, 0], [$inspection->pieces, $inspection->faultCount()]);
+        self::assertCount(count(array_keys($mesh->origin, TriangleMesh::FILLED, true)), array_keys($after->origin, TriangleMesh::FILLED, true));
+        self::assertEqualsCanonicalizing([TriangleMesh::MEASURED, TriangleMesh::FILLED, TriangleMesh::RESHAPED], array_values(array_unique($after->origin)));
     }
 
     #[Test]

@@ -42,7 +42,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
   const lack = lacking(operation, parameters, { picks, selection, datumBy, data });
   const estimate = useEstimate(operation, parameters, lack === null && operation.stage !== 'orient' && selection.length === 0);
   // What datums are made of decides their kind; only a click spreads. Lengths are clicked rather than typed twice.
-  const hasNoUse = (name: string) => (operation.name === 'scale' && (name === 'measured' || name === 'actual')) || (operation.name === 'add-datum' && ((name === 'kind' && datumBy === 'datums') || (name === 'angle' && (datumBy !== 'click' || ['line', 'point'].includes(kind)))));
+  const hasNoUse = (name: string) => (operation.name === 'reshape-patch' && name === 'blend' && values.shape === 'cover') || (operation.name === 'scale' && (name === 'measured' || name === 'actual')) || (operation.name === 'add-datum' && ((name === 'kind' && datumBy === 'datums') || (name === 'angle' && (datumBy !== 'click' || ['line', 'point'].includes(kind)))));
   const names = namesFor(operation, data.snapshot);
   const trial = data.trial?.step.operation === operation.name ? data.trial : null;
   const isTried = trial?.step.state === 'done' && sameParameters(trial.step.parameters, parameters);
@@ -86,7 +86,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
       {operation.parameters
         .filter((p) => !isPicked(p) && p.choices.length !== 1 && !hasNoUse(p.name))
         .map((p) => (
-          <ParameterField key={p.name} parameter={p} value={filled[p.name]} placeholder={p.name === 'name' ? name : undefined} names={names} onChange={(v) => set(p.name, v)} />
+          <ParameterField key={p.name} parameter={p} value={filled[p.name]} placeholder={p.name === 'name' ? name : p.name === 'blend' ? '2 edges' : undefined} names={names} onChange={(v) => set(p.name, v)} />
         ))}
       {operation.name === 'add-datum' ? <DatumPicks kind={kind} angle={Number(values.angle)} construct={values.construct as Construction | undefined} onConstruct={(construct) => set('construct', construct)} /> : null}
       {operation.name === 'pair-points' || (operation.name === 'place' && values.start === 'pairs') ? <PairPicks moving={values.moving as string | undefined} /> : null}

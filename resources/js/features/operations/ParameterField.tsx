@@ -12,7 +12,7 @@ interface FieldProps {
   placeholder?: string;
 }
 
-function NumberField({ parameter, value, onChange }: FieldProps) {
+function NumberField({ parameter, value, onChange, placeholder }: FieldProps) {
   const factor = parameter.unit === 'share' ? 100 : 1;
   const shown = typeof value === 'number' ? String(+(value * factor).toPrecision(6)) : '';
   const [text, setText] = useState(shown);
@@ -35,7 +35,7 @@ function NumberField({ parameter, value, onChange }: FieldProps) {
         inputMode="decimal"
         aria-label={parameter.label}
         aria-invalid={bad}
-        placeholder={parameter.nullable ? 'none' : ''}
+        placeholder={placeholder ?? (parameter.nullable ? 'none' : '')}
         onChange={(e) => setText(e.target.value)}
         onBlur={take}
         onKeyDown={enter}
@@ -100,7 +100,7 @@ export function ParameterField({ parameter, value, onChange, names, placeholder 
     }
     if (p.type === 'bool') return <input type="checkbox" className="checkbox checkbox-sm" aria-label={p.label} checked={Boolean(value)} onChange={(e) => onChange(e.target.checked)} />;
     if (p.type === 'string' || p.type === 'string|float') return <input className="input input-sm w-34" aria-label={p.label} value={(value as string) ?? ''} placeholder={placeholder ?? (p.nullable ? 'by itself' : '')} onChange={(e) => onChange(e.target.value || undefined)} />;
-    return <NumberField parameter={p} value={value} onChange={onChange} />;
+    return <NumberField parameter={p} value={value} onChange={onChange} placeholder={placeholder} />;
   };
   const wide = p.choices.length > 3 && !many;
   return (
