@@ -59,7 +59,8 @@ final class Fuse implements Operation
         $points = $workpiece->pointCount();
         $area = MergedPasses::area($workpiece);
         $voxel = $parameters->voxel;
-        $faces = 2.0 * $area / ($voxel * $voxel);
+        // Two a cell that the surface passes; the area was found from such cells too.
+        $faces = 3.0 * $area / ($voxel * $voxel);
         $memory = $this->memoryMb($area, $voxel, $points);
         $refusal = null;
         if ($memory > self::MOST_MEMORY_MB) {

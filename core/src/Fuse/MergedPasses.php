@@ -87,8 +87,15 @@ final readonly class MergedPasses
             $cells[$names->at($some[$o], $some[$o + 1], $some[$o + 2])] = true;
         }
 
+        // Cells that no point of the sample met: of n cells, k points meet n (1 - exp(-k / n)).
+        $met = count($cells);
+        $points = intdiv(count($some), 3);
+        for ($all = (float) $met, $k = 0; $k < 20 && $points > $met; $k++) {
+            $all = $met / (1.0 - exp(-$points / $all));
+        }
+
         // A surface in general position passes 1.5 times its area in cells.
-        return count($cells) * $cell * $cell / 1.5;
+        return $all * $cell * $cell / 1.5;
     }
 
     /**

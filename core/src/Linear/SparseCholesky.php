@@ -179,7 +179,7 @@ final class SparseCholesky
         $many = $pattern = array_fill(0, $n, 0);
         $flag = array_fill(0, $n, -1);
         for ($k = 0; $k < $n; $k++) {
-            if (($k & 1023) === 0) {
+            if (($k & 127) === 0) {
                 $breathe();
             }
             $top = $n;

@@ -58,6 +58,32 @@ final class FuseTest extends TestCase
     }
 
     #[Test]
+    #[TestWith([1.0])]
+    #[TestWith([2.0])]
+    public function the_faces_are_foretold_within_a_third(float $voxel): void
+    {
+        // A ball lies across the lattice, a block along it.
+        $noise = new Noise(3);
+        $p = $n = [];
+        for ($i = 0; $i < 60000; $i++) {
+            $axis = $i % 3;
+            $at = [30.0 * $noise->even(), 30.0 * $noise->even(), 30.0 * $noise->even()];
+            $side = $noise->even() < 0.5 ? 0 : 1;
+            $at[$axis] = 30.0 * $side;
+            $normal = [0.0, 0.0, 0.0];
+            $normal[$axis] = 2.0 * $side - 1.0;
+            array_push($p, ...$at);
+            array_push($n, ...$normal);
+        }
+        foreach ([$this->ball(60000, 0.0, 1, true), Pass::of('block', PointCloud::fromFlat($p, $n))] as $pass) {
+            $workpiece = new Workpiece([$pass]);
+            $said = (new Fuse)->estimate($workpiece, new FuseParameters($voxel))->faces;
+            $made = (new Fuse)($workpiece, new FuseParameters($voxel), new NoProgress)->workpiece->faceCount();
+            self::assertEqualsWithDelta(1.0, $said / $made, 0.33, $pass->name);
+        }
+    }
+
+    #[Test]
     public function a_voxel_too_small_for_memory_is_refused_with_the_smallest_that_fits(): void
     {
         $this->expectException(UnsuitableInput::class);
