@@ -124,6 +124,29 @@ final class IndexesTest extends TestCase
     }
 
     #[Test]
+    public function many_rays_in_the_order_of_their_entry_meet_what_each_meets_alone(): void
+    {
+        $bvh = TriangleBvh::of(MeshBuilder::icosphere(3, 2.0)->positions, MeshBuilder::icosphere(3, 2.0)->faces);
+        $gen = new Gen(13);
+        $rays = [];
+        for ($i = 0; $i < 6000; $i++) {
+            // From inside, from outside, and some straight along an axis.
+            array_push($rays, ...$gen->points(1, $i % 3 === 0 ? 0.5 : 4.0), ...($i % 7 === 0 ? [0.0, 0.0, 1.0] : $gen->points(1)));
+        }
+        $face = $way = [];
+        $bvh->firstAlong($rays, $face, $way);
+        self::assertGreaterThan(2000, count(array_filter($face, fn (int $t) => $t >= 0)));
+        for ($from = 0; $from < 6000; $from += 1000) {
+            $few = $fewWay = [];
+            $bvh->firstAlong(array_slice($rays, 6 * $from, 6000), $few, $fewWay);
+            self::assertSame($few, array_slice($face, $from, 1000));
+            self::assertSame($fewWay, array_slice($way, $from, 1000));
+        }
+        $bvh->firstAlong([], $face, $way);
+        self::assertSame([[], []], [$face, $way]);
+    }
+
+    #[Test]
     public function rays_meet_the_face_that_brute_force_says(): void
     {
         $mesh = MeshBuilder::icosphere(3, 2.0);
