@@ -38,15 +38,17 @@ final class Vector3
     }
 
     /**
-     * Some unit vector square to another; of none, X.
+     * Two unit vectors square to a unit vector and to each other.
      *
-     * @return array{float, float, float}
+     * @param  array<int, float>  $d
+     * @return array{array{float, float, float}, array{float, float, float}}
      */
-    public static function square(array $a): array
+    public static function square(array $d): array
     {
-        $least = abs($a[0]) <= abs($a[1]) && abs($a[0]) <= abs($a[2]) ? [1.0, 0.0, 0.0] : (abs($a[1]) <= abs($a[2]) ? [0.0, 1.0, 0.0] : [0.0, 0.0, 1.0]);
-        $cross = self::cross($a, $least);
+        $u = abs($d[0]) < 0.6 ? [0.0, $d[2], -$d[1]] : [-$d[2], 0.0, $d[0]];
+        $l = sqrt($u[0] ** 2 + $u[1] ** 2 + $u[2] ** 2);
+        $u = [$u[0] / $l, $u[1] / $l, $u[2] / $l];
 
-        return self::length($cross) > 0.0 ? self::unit($cross) : [1.0, 0.0, 0.0];
+        return [$u, [$d[1] * $u[2] - $d[2] * $u[1], $d[2] * $u[0] - $d[0] * $u[2], $d[0] * $u[1] - $d[1] * $u[0]]];
     }
 }

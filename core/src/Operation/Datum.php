@@ -69,7 +69,7 @@ final readonly class Datum
         $out = [$d[0] - $h * $this->direction[0], $d[1] - $h * $this->direction[1], $d[2] - $h * $this->direction[2]];
         $r = Vector3::length($out);
         // On the axis every way out is as near.
-        $unit = $r > 0.0 ? Vector3::unit($out) : Vector3::square($this->direction);
+        $unit = $r > 0.0 ? Vector3::unit($out) : ($this->hasDirection() ? Vector3::square($this->direction)[0] : [1.0, 0.0, 0.0]);
         $tilt = deg2rad($this->halfAngleDeg);
         $along = $h * cos($tilt) + ($r - $this->radius) * sin($tilt);
         [$h, $r] = $this->kind === 'cone' ? [$along * cos($tilt), $this->radius + $along * sin($tilt)] : [$h, $this->radius];

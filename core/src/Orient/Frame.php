@@ -6,9 +6,9 @@ namespace Emberstone\Core\Orient;
 
 use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Linear\Dense;
+use Emberstone\Core\Linear\Vector3;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\UnsuitableInput;
-use Emberstone\Core\Orient\Kernel\ShapeFit;
 
 /**
  * The transform that a choice of datums asks for, and what became of the six freedoms.
@@ -115,7 +115,7 @@ final readonly class Frame
         $v = self::across($e, $u);
         $l = sqrt($v[0] ** 2 + $v[1] ** 2 + $v[2] ** 2);
 
-        return $l < 0.1 ? ShapeFit::square($u)[0] : [$v[0] / $l, $v[1] / $l, $v[2] / $l];
+        return $l < 0.1 ? Vector3::square($u)[0] : [$v[0] / $l, $v[1] / $l, $v[2] / $l];
     }
 
     /**

@@ -6,6 +6,7 @@ namespace Emberstone\Core\Register;
 
 use Emberstone\Core\Operation\InvalidParameter;
 use Emberstone\Core\Operation\Param;
+use Emberstone\Core\Operation\Places;
 use Emberstone\Core\Rigs\CalibrationTarget;
 
 final readonly class SolveFixtureParameters
@@ -20,10 +21,6 @@ final readonly class SolveFixtureParameters
         if (count($balls) < 3) {
             throw InvalidParameter::of('balls', 'are '.count($balls).'; a pose needs three or more, not in a line');
         }
-        foreach ($balls as $k => $ball) {
-            if (! is_array($ball) || count($ball) !== 3 || array_filter($ball, fn ($v) => ! is_int($v) && ! is_float($v)) !== []) {
-                throw InvalidParameter::of('balls', 'entry '.($k + 1).' must be three numbers');
-            }
-        }
+        Places::checked('balls', $balls);
     }
 }

@@ -7,6 +7,7 @@ namespace Emberstone\Core\Orient\Kernel;
 use Emberstone\Core\Linear\Dense;
 use Emberstone\Core\Linear\Median;
 use Emberstone\Core\Linear\Symmetric3;
+use Emberstone\Core\Linear\Vector3;
 
 /**
  * Least squares shapes that dents and fillets do not pull away.
@@ -79,7 +80,7 @@ final class ShapeFit
         $axis = $vectors[0];
         $fit = self::weighted($p, $w);
         $centre = $fit['centre'];
-        [$u, $v] = self::square($axis);
+        [$u, $v] = Vector3::square($axis);
         // Start: the circle through the points seen along the axis (Kåsa 1976).
         $m = array_fill(0, 9, 0.0);
         $r = [0.0, 0.0, 0.0];
@@ -102,7 +103,7 @@ final class ShapeFit
         $use = $w;
         $e = [];
         for ($round = 0; $round < 30; $round++) {
-            [$u, $v] = self::square($axis);
+            [$u, $v] = Vector3::square($axis);
             $h = array_fill(0, 25, 0.0);
             $g = array_fill(0, 5, 0.0);
             $e = [];
@@ -255,7 +256,7 @@ final class ShapeFit
         $use = $w;
         $e = [];
         for ($round = 0; $round < 60; $round++) {
-            [$u, $v] = self::square($axis);
+            [$u, $v] = Vector3::square($axis);
             $h = array_fill(0, 36, 0.0);
             $g = array_fill(0, 6, 0.0);
             $e = [];
@@ -310,21 +311,6 @@ final class ShapeFit
     private static function along(array $p, int $o, array $centre, array $direction): float
     {
         return ($p[$o] - $centre[0]) * $direction[0] + ($p[$o + 1] - $centre[1]) * $direction[1] + ($p[$o + 2] - $centre[2]) * $direction[2];
-    }
-
-    /**
-     * Two unit vectors square to a direction and to each other.
-     *
-     * @param  array<int, float>  $d
-     * @return array{array{float, float, float}, array{float, float, float}}
-     */
-    public static function square(array $d): array
-    {
-        $u = abs($d[0]) < 0.6 ? [0.0, $d[2], -$d[1]] : [-$d[2], 0.0, $d[0]];
-        $l = sqrt($u[0] ** 2 + $u[1] ** 2 + $u[2] ** 2);
-        $u = [$u[0] / $l, $u[1] / $l, $u[2] / $l];
-
-        return [$u, [$d[1] * $u[2] - $d[2] * $u[1], $d[2] * $u[0] - $d[0] * $u[2], $d[0] * $u[1] - $d[1] * $u[0]]];
     }
 
     /**

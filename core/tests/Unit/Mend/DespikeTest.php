@@ -92,11 +92,9 @@ final class DespikeTest extends TestCase
         $ball = MeshBuilder::icosphere(4);
         $spiked = $this->spiked($ball, [100 => 0.02, 300 => 0.04, 500 => 0.07, 700 => 0.12, 900 => 0.3]);
         $caught = array_map(fn (float $s) => $this->despiked($spiked, $s)->before['spikes'], [0.0, 0.25, 0.5, 0.75, 1.0]);
-        self::assertSame($caught, array_values(array_unique($caught)) === $caught ? $caught : (function (array $all) {
-            sort($all);
-
-            return $all;
-        })($caught), 'never fewer');
+        $rising = $caught;
+        sort($rising);
+        self::assertSame($rising, $caught, 'never fewer');
         self::assertLessThan($caught[4], $caught[0]);
         self::assertGreaterThanOrEqual(1, $caught[0], 'the needle is caught at any setting');
     }
@@ -147,9 +145,8 @@ final class DespikeTest extends TestCase
     public function the_border_of_an_open_mesh_is_left_alone(): void
     {
         $open = MeshBuilder::without(MeshBuilder::icosphere(3), 0.4);
-        $gen = new Gen(4);
         $rim = Inspection::of($open)->holes[0];
         self::assertGreaterThan(10, $rim['edges']);
-        self::assertSame(0, $this->despiked($open, 1.0)->before['spikes'], "seed $gen->seed");
+        self::assertSame(0, $this->despiked($open, 1.0)->before['spikes']);
     }
 }
