@@ -107,7 +107,8 @@ final class RunStep implements ShouldQueue
                 return null;
             }
             $project = Project::query()->lockForUpdate()->find($step->project_id);
-            $earlier = Step::query()->where('project_id', $step->project_id)->where('id', '<', $step->id)->whereIn('state', ['waiting', 'running'])->exists();
+            // A trial waits for all before it; no step waits for a trial, which changes nothing.
+            $earlier = Step::query()->where('project_id', $step->project_id)->where('id', '<', $step->id)->whereIn('state', ['waiting', 'running'])->when(! $step->trial, fn ($steps) => $steps->where('trial', false))->exists();
             if ($project === null || $earlier) {
                 $this->release(1);
 

@@ -95,8 +95,9 @@ final class Project extends Model
         return $this->head_step_id === null ? Step::EMPTY_SNAPSHOT : ($this->head->snapshot ?? Step::EMPTY_SNAPSHOT);
     }
 
+    /** Whether a step is waiting or running. Trials change nothing, so nobody waits for them. */
     public function isBusy(): bool
     {
-        return $this->steps()->whereIn('state', ['waiting', 'running'])->exists();
+        return $this->steps()->where('trial', false)->whereIn('state', ['waiting', 'running'])->exists();
     }
 }

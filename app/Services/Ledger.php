@@ -18,6 +18,8 @@ final class Ledger
     /** Steps that bring geometry in from outside the catalogue: they are not run again with other parameters. */
     public const ARRIVALS = ['import', 'capture'];
 
+    private const ALIVE = ['waiting', 'running'];
+
     /**
      * Checks the parameters and puts the step in the queue.
      *
@@ -31,6 +33,8 @@ final class Ledger
         if (! in_array($operation, self::ARRIVALS, true)) {
             Catalogue::parameters($operation, $parameters);
         }
+        // What is being tried is of a state that goes now, or of older values.
+        $project->steps()->where('trial', true)->whereIn('state', self::ALIVE)->update(['stop_asked' => true]);
         $step = $project->steps()->create(['user_id' => $user->id, 'operation' => $operation, 'parameters' => $parameters, 'targets' => $targets, 'follow_ups' => $then, 'trial' => $trial]);
         RunStep::dispatch($step->id)->afterCommit();
 
@@ -53,8 +57,8 @@ final class Ledger
     public function forgetTrials(Project $project): void
     {
         $trials = fn () => $project->steps()->where('trial', true);
-        $trials()->whereIn('state', ['waiting', 'running'])->update(['stop_asked' => true]);
-        $trials()->whereNotIn('state', ['waiting', 'running'])->delete();
+        $trials()->whereIn('state', self::ALIVE)->update(['stop_asked' => true]);
+        $trials()->whereNotIn('state', self::ALIVE)->delete();
     }
 
     /** Puts a trial into the ledger as if it had been applied; nothing is computed again. */
@@ -76,7 +80,7 @@ final class Ledger
     {
         $trial = $project->steps()->where('trial', true)->where('stop_asked', false)->latest('id')->first();
 
-        return $trial === null || (! in_array($trial->state, ['waiting', 'running'], true) && $trial->parent_id !== $project->head_step_id) ? null : $trial;
+        return $trial === null || (! in_array($trial->state, self::ALIVE, true) && $trial->parent_id !== $project->head_step_id) ? null : $trial;
     }
 
     public function undo(Project $project): void
@@ -188,7 +192,7 @@ final class Ledger
             $line[] = $next;
         }
         foreach ($all as $step) {
-            if (in_array($step->state, ['waiting', 'running'], true) || (in_array($step->state, ['failed', 'stopped'], true) && $step->id > ($project->head_step_id ?? 0))) {
+            if (in_array($step->state, self::ALIVE, true) || (in_array($step->state, ['failed', 'stopped'], true) && $step->id > ($project->head_step_id ?? 0))) {
                 $line[] = $step;
             }
         }

@@ -164,12 +164,15 @@ test('a scan is simulated, its noise reported, and a step tried before it is app
   await expect(page.locator('[data-step]')).toHaveCount(1);
   await page.getByRole('radio', { name: 'Before' }).click();
   await page.getByRole('radio', { name: 'After' }).click();
-  // Another margin: what is shown is of the old one.
-  await page.getByLabel('Margin').fill('2');
-  await page.getByLabel('Margin').press('Enter');
-  await expect(page.getByRole('region', { name: 'Trial' })).toContainText('The form has changed since');
-  await page.getByLabel('Margin').fill('1');
-  await page.getByLabel('Margin').press('Enter');
+  // Another margin, typed or slid: the trial follows by itself.
+  const gone = () => page.getByRole('region', { name: 'Trial' }).getByText('Bush 1 −').innerText();
+  const ofOne = await gone();
+  await page.getByLabel('Margin', { exact: true }).fill('4');
+  await expect.poll(gone).not.toBe(ofOne);
+  const ofFour = await gone();
+  await page.getByRole('slider', { name: 'Margin' }).fill('9');
+  await expect(page.getByLabel('Margin', { exact: true })).toHaveValue('9');
+  await expect.poll(gone).not.toBe(ofFour);
   await page.getByRole('button', { name: 'Apply what was tried' }).click();
   await expect(page.locator('[data-step=drop-base]')).toHaveAttribute('data-state', 'done');
   await expect(page.getByRole('region', { name: 'Trial' })).toBeHidden();

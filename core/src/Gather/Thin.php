@@ -12,20 +12,25 @@ use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Spatial\CellNames;
 use Emberstone\Core\Spatial\PointGrid;
+use Random\Engine\Xoshiro256StarStar;
+use Random\Randomizer;
 
 /**
- * Keeps one point in each cell of a raster: the one nearest to the middle of those in the cell, or to the surface they make. Points are never moved or averaged.
+ * Keeps one point in each cell of a raster, or so many that none lies closer to another than a density allows. Of several, the one in the middle
+ * stays, or the one nearest to the surface they make. Points are never moved or averaged.
  *
  * @implements Operation<ThinParameters>
  */
 final class Thin implements Operation
 {
-    private const BITS = 21;
+    /** The share of a plane that equal discs thrown at random cover when no further one finds room (Feder 1980). */
+    private const JAMMED = 0.547;
 
     public static function about(): About
     {
-        return new About('thin', Stage::Gather, 'Thin out', 'Keeps one measured point in each cell. Raw points stay in the pass.', 'passes', ThinParameters::class);
+        return new About('thin', Stage::Gather, 'Thin out', 'Keeps one measured point in each cell, or thins only where points lie denser than wished. Raw points stay in the pass.', 'passes', ThinParameters::class);
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate
@@ -36,8 +41,18 @@ final class Thin implements Operation
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
     {
         $spacing = $parameters->spacing ?? ThinParameters::suggestSpacing($workpiece) ?? 1.0;
+        $aside = fn (PointCloud $cloud): ?array => $parameters->keep === 'least-noisy' ? self::aside($cloud) : null;
+        $rule = $parameters->density === null
+            ? fn (PointCloud $cloud, float $mmPerUnit): string => self::oneACell($cloud->positions, $spacing / $mmPerUnit, $aside($cloud))
+            : fn (PointCloud $cloud, float $mmPerUnit): string => self::apart($cloud->positions, self::distance($parameters->density) / $mmPerUnit, $aside($cloud));
 
-        return Sieve::apply($workpiece, fn (PointCloud $cloud, float $mmPerUnit) => self::mask($cloud->positions, $spacing / $mmPerUnit, $parameters->keep === 'least-noisy' ? self::aside($cloud) : null), $progress, 'cells');
+        return Sieve::apply($workpiece, $rule, $progress, 'cells');
+    }
+
+    /** How far apart, in mm, points thrown at random must be for a square centimetre to hold so many at most. */
+    public static function distance(float $perSquareCentimetre): float
+    {
+        return sqrt(4.0 * self::JAMMED / (M_PI * $perSquareCentimetre / 100.0));
     }
 
     /**
@@ -63,16 +78,18 @@ final class Thin implements Operation
      * @param  list<float>  $p
      * @param  array<int, float>|null  $away  what the point that stays has least of; its distance from the middle when null
      */
-    private static function mask(array $p, float $cell, ?array $away): string
+    private static function oneACell(array $p, float $cell, ?array $away): string
     {
         $n = intdiv(count($p), 3);
-        $w = 1.0 / $cell;
-        $bits = (1 << self::BITS) - 1;
+        if ($n === 0) {
+            return '';
+        }
+        $names = CellNames::of($p, $cell);
         $cells = [];
         $cellOf = array_fill(0, $n, 0);
         $many = $sx = $sy = $sz = [];
         for ($i = 0, $o = 0; $i < $n; $i++, $o += 3) {
-            $key = (((int) floor($p[$o] * $w) & $bits) << self::BITS | ((int) floor($p[$o + 1] * $w) & $bits)) << self::BITS | ((int) floor($p[$o + 2] * $w) & $bits);
+            $key = $names->at($p[$o], $p[$o + 1], $p[$o + 2]);
             $c = $cells[$key] ?? -1;
             if ($c < 0) {
                 $c = $cells[$key] = count($many);
@@ -104,6 +121,59 @@ final class Thin implements Operation
             $mask[$i] = "\1";
         }
 
-        return $n === 0 ? '' : $mask;
+        return $mask;
+    }
+
+    /**
+     * No kept point is nearer to another than the distance, and none that was dropped would have had room. Taken at random, so that the rows of
+     * a scan leave no stripes, or the least noisy first.
+     *
+     * @param  list<float>  $p
+     * @param  array<int, float>|null  $away
+     */
+    private static function apart(array $p, float $distance, ?array $away): string
+    {
+        $n = intdiv(count($p), 3);
+        if ($n === 0) {
+            return '';
+        }
+        if ($away === null) {
+            $turn = (new Randomizer(new Xoshiro256StarStar(1902)))->shuffleArray(range(0, $n - 1));
+        } else {
+            asort($away);
+            $turn = array_keys($away);
+        }
+        $names = CellNames::of($p, $distance);
+        $around = [];
+        foreach ([-1, 0, 1] as $i) {
+            foreach ([-1, 0, 1] as $j) {
+                array_push($around, $i * $names->layer + $j * $names->row - 1, $i * $names->layer + $j * $names->row, $i * $names->layer + $j * $names->row + 1);
+            }
+        }
+        $limit = $distance * $distance;
+        $mask = str_repeat("\0", $n);
+        $first = [];
+        $next = array_fill(0, $n, -1);
+        foreach ($turn as $i) {
+            $x = $p[3 * $i];
+            $y = $p[3 * $i + 1];
+            $z = $p[3 * $i + 2];
+            $name = $names->at($x, $y, $z);
+            foreach ($around as $step) {
+                for ($k = $first[$name + $step] ?? -1; $k >= 0; $k = $next[$k]) {
+                    $dx = $p[3 * $k] - $x;
+                    $dy = $p[3 * $k + 1] - $y;
+                    $dz = $p[3 * $k + 2] - $z;
+                    if ($dx * $dx + $dy * $dy + $dz * $dz < $limit) {
+                        continue 3;
+                    }
+                }
+            }
+            $mask[$i] = "\1";
+            $next[$i] = $first[$name] ?? -1;
+            $first[$name] = $i;
+        }
+
+        return $mask;
     }
 }

@@ -14,6 +14,8 @@ final readonly class ThinParameters
         public ?float $spacing = null,
         #[Param('Keep', 'Which point of a cell stays: the one in the middle of them, or the one nearest to the surface they make.', choices: ['middle', 'least-noisy'])]
         public string $keep = 'middle',
+        #[Param('At most a cm²', 'In place of cells: points go only where more than this many lie on a square centimetre.', unit: '1/cm²', positive: true)]
+        public ?float $density = null,
     ) {
     }
 

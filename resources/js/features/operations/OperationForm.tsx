@@ -17,9 +17,10 @@ import { FixturePicks } from '../register/FixturePicks';
 import { GroupPicks } from '../register/GroupPicks';
 import { PairPicks } from '../register/PairPicks';
 import { ParameterField } from './ParameterField';
-import { isTriable, sameParameters } from './trial';
+import { isLive, isTriable, sameParameters } from './trial';
 import { TrialResult } from './TrialResult';
 import { useEstimate } from './useEstimate';
+import { useLiveTrial } from './useLiveTrial';
 import { useParameters } from './useParameters';
 
 const NO_WISHES: Record<string, Wish> = {};
@@ -69,6 +70,8 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
     form.current?.scrollIntoView({ block: 'start' });
   }, []);
   const why = lack ?? estimate?.refusal ?? null;
+  const live = isLive(operation, estimate?.seconds);
+  useLiveTrial(live && why === null && !isTried, parameters, attempt);
   return (
     <form
       ref={form}

@@ -3,6 +3,15 @@ import type { OperationInfo } from '../../api/types';
 /** Quick steps and those that are seen before they are applied need no trial. */
 const PLAIN: ReadonlySet<string> = new Set(['simulate', 'set-unit', 'cut-away', 'keep-only', 'crop', 'pair-points', 'add-datum', 'set-frame', 'frame-from-points', 'turn', 'shift', 'centre', 'scale', 'copy', 'discard', 'move', 'apply-fixture']);
 
+/** Filters: what they would take is seen while their numbers are being set. */
+const LIVE: ReadonlySet<string> = new Set(['remove-outliers', 'remove-grazing', 'remove-unsure', 'remove-strays', 'thin', 'drop-base', 'despike']);
+
+/** Seconds; what takes longer is tried when it is asked for. */
+const LONGEST_LIVE = 20;
+
+/** Whether a filter is tried by itself as its numbers change. */
+export const isLive = (operation: OperationInfo, seconds: number | undefined): boolean => LIVE.has(operation.name) && seconds !== undefined && seconds <= LONGEST_LIVE;
+
 export const isTriable = (operation: OperationInfo): boolean => !PLAIN.has(operation.name);
 
 const sorted = (value: unknown): unknown =>
