@@ -103,6 +103,19 @@ http {
     location /build/ { expires 1y; add_header Cache-Control "public, immutable"; }
     location /blobs/ { internal; alias $var/storage/blobs/; }
     location / { try_files \$uri /index.php?\$query_string; }
+    # What is uploaded is handed over as a file instead of being poured through FastCGI.
+    location ~ ^/api/projects/[^/]+/uploads/[^/]+\$ {
+      client_body_in_file_only clean; client_body_buffer_size 1m;
+      include /etc/nginx/fastcgi_params;
+      fastcgi_param SCRIPT_FILENAME $root/public/index.php;
+      fastcgi_param SCRIPT_NAME /index.php;
+      fastcgi_param HTTP_HOST \$host:$port;
+      fastcgi_param EMBERSTONE_ACCEL 1;
+      fastcgi_param EMBERSTONE_BODY \$request_body_file;
+      fastcgi_param CONTENT_LENGTH 0;
+      fastcgi_pass_request_body off;
+      fastcgi_pass unix:$web/fpm.sock;
+    }
     location ~ ^/index\\.php\$ {
       include /etc/nginx/fastcgi_params;
       fastcgi_param SCRIPT_FILENAME $root/public/index.php;

@@ -56,7 +56,7 @@ final class UploadController
         $received = (int) (fstat($file)['size'] ?? 0);
         abort_unless($request->header('Upload-Offset') === (string) $received, 409, 'The upload stands at another place; ask for its offset.');
         fseek($file, $received);
-        $body = $request->getContent(true);
+        $body = $this->body($request);
         $written = stream_copy_to_stream($body, $file, $upload->size - $received);
         fflush($file);
         flock($file, LOCK_UN);
@@ -64,6 +64,15 @@ final class UploadController
         $upload->update(['received' => $received + (int) $written]);
 
         return response('', 204)->withHeaders($this->headers($upload));
+    }
+
+    /** @return resource what was sent: a file that the web server has written, where it does so, else the request's own stream */
+    private function body(Request $request)
+    {
+        $path = $request->server('EMBERSTONE_BODY');
+        $file = is_string($path) && $path !== '' ? fopen($path, 'rb') : $request->getContent(true);
+
+        return $file === false ? abort(500, 'What was sent got lost on this machine; send it again.') : $file;
     }
 
     /** The first lines of a text file and what its columns are taken for, to be confirmed; no content for files of any other kind. */

@@ -40,35 +40,44 @@ final class Spread
             }
         }
         $l = sqrt($mean[0] ** 2 + $mean[1] ** 2 + $mean[2] ** 2) ?: 1.0;
-        $start = [$mean[0] / $l, $mean[1] / $l, $mean[2] / $l];
-        $sum = [$start[0] * $sz, $start[1] * $sz, $start[2] * $sz];
-        $from = [$seed => $start];
+        [$startX, $startY, $startZ] = [$mean[0] / $l, $mean[1] / $l, $mean[2] / $l];
+        [$sumX, $sumY, $sumZ] = [$startX * $sz, $startY * $sz, $startZ * $sz];
+        // The normal that each face of the queue was reached with: three lists of numbers take a tenth of the memory of a list of triples.
+        $fromX = [$startX];
+        $fromY = [$startY];
+        $fromZ = [$startZ];
         $list = $points = $normals = $weights = [];
         for ($head = 0; $head < count($queue) && count($list) < $most; $head++) {
             $t = $queue[$head];
-            [$n, $c, $area] = self::face($blob, $t);
-            $reference = $from[$t];
-            if ($flat) {
-                $l = sqrt($sum[0] ** 2 + $sum[1] ** 2 + $sum[2] ** 2) ?: 1.0;
-                $reference = [$sum[0] / $l, $sum[1] / $l, $sum[2] / $l];
-            }
-            if ($t !== $seed && $least > $n[0] * $reference[0] + $n[1] * $reference[1] + $n[2] * $reference[2]) {
+            [[$nx, $ny, $nz], $corners, $area] = self::face($blob, $t);
+            [$rx, $ry, $rz, $l] = $flat ? [$sumX, $sumY, $sumZ, sqrt($sumX * $sumX + $sumY * $sumY + $sumZ * $sumZ) ?: 1.0] : [$fromX[$head], $fromY[$head], $fromZ[$head], 1.0];
+            if ($t !== $seed && $least * $l > $nx * $rx + $ny * $ry + $nz * $rz) {
                 unset($seen[$t]);
 
                 continue;
             }
             $list[] = $t;
-            array_push($points, ...$c);
-            array_push($normals, ...$n, ...$n, ...$n);
-            array_push($weights, $area / 3.0, $area / 3.0, $area / 3.0);
-            $sum[0] += $area * $n[0];
-            $sum[1] += $area * $n[1];
-            $sum[2] += $area * $n[2];
+            foreach ($corners as $v) {
+                $points[] = $v;
+            }
+            $third = $area / 3.0;
+            for ($c = 0; $c < 3; $c++) {
+                $normals[] = $nx;
+                $normals[] = $ny;
+                $normals[] = $nz;
+                $weights[] = $third;
+            }
+            $sumX += $area * $nx;
+            $sumY += $area * $ny;
+            $sumZ += $area * $nz;
+            [$fx, $fy, $fz] = $t === $seed ? [$startX, $startY, $startZ] : [$nx, $ny, $nz];
             foreach ($blob->ints('adjacency', $t) as $near) {
                 if ($near !== 0xFFFFFFFF && ! isset($seen[$near])) {
                     $seen[$near] = true;
                     $queue[] = $near;
-                    $from[$near] = $t === $seed ? $start : $n;
+                    $fromX[] = $fx;
+                    $fromY[] = $fy;
+                    $fromZ[] = $fz;
                 }
             }
         }

@@ -5,7 +5,8 @@ declare(strict_types=1);
 namespace Emberstone\Core\Spatial;
 
 /**
- * Bounding volume hierarchy over triangles: boxes of siblings side by side, corners copied in leaf order.
+ * Bounding volume hierarchy over triangles: boxes of siblings side by side, corners named in leaf order: the mesh's own
+ * coordinates are shared, not copied, and lie in the cache for the neighbours too.
  *
  * Source    splits half-way along the widest axis of the triangles' centres; closest point on a triangle after Ericson 2005, 5.1.5.
  */
@@ -14,17 +15,19 @@ final readonly class TriangleBvh
     /** Deeper than any tree: a split halves an extent of 2^20 on one of three axes, or a count. */
     private const DEPTH = 128;
 
-    /** From so many rays on, sorting them costs less than the memory they would call for in any order. */
+    /** From so many points or rays on, sorting them costs less than the memory they would call for in any order. */
     private const WORTH_SORTING = 5000;
 
     /**
      * @param  array<int, float>  $boxes  six numbers a node (min xyz, max xyz); node 0 is the root
-     * @param  array<int, float>  $corners  nine numbers a triangle, in leaf order
-     * @param  array<int, int>  $link  inner node => its first child, the other one is the next; leaf => -1 - (first triangle << 3 | how many)
+     * @param  array<int, float>  $points  flat xyz, those of the mesh
+     * @param  array<int, int>  $corners  where in them the three corners of a triangle begin, in leaf order
+     * @param  array<int, int>  $link  inner node => its first child << 2 | axis of the split, the other child is the next; leaf => -1 - (first triangle << 3 | how many)
      * @param  array<int, int>  $order  leaf order => face index
      */
     private function __construct(
         public array $boxes,
+        public array $points,
         public array $corners,
         public array $link,
         public array $order,
@@ -39,24 +42,15 @@ final readonly class TriangleBvh
     {
         [$link, $order] = TriangleTree::split($P, $T);
         $nf = count($order);
-        $V = array_fill(0, 9 * $nf, 0.0);
-        for ($i = 0, $o = 0; $i < $nf; $i++, $o += 9) {
+        $corners = array_fill(0, 3 * $nf, 0);
+        for ($i = 0, $o = 0; $i < $nf; $i++, $o += 3) {
             $j = 3 * $order[$i];
-            $a = 3 * $T[$j];
-            $b = 3 * $T[$j + 1];
-            $c = 3 * $T[$j + 2];
-            $V[$o] = $P[$a];
-            $V[$o + 1] = $P[$a + 1];
-            $V[$o + 2] = $P[$a + 2];
-            $V[$o + 3] = $P[$b];
-            $V[$o + 4] = $P[$b + 1];
-            $V[$o + 5] = $P[$b + 2];
-            $V[$o + 6] = $P[$c];
-            $V[$o + 7] = $P[$c + 1];
-            $V[$o + 8] = $P[$c + 2];
+            $corners[$o] = 3 * $T[$j];
+            $corners[$o + 1] = 3 * $T[$j + 1];
+            $corners[$o + 2] = 3 * $T[$j + 2];
         }
 
-        return new self(TriangleTree::boxes($link, $V), $V, $link, $order);
+        return new self(TriangleTree::boxes($link, $P, $corners), $P, $corners, $link, $order);
     }
 
     /**
@@ -69,19 +63,38 @@ final readonly class TriangleBvh
     public function closest(array $q, array &$face, array &$distanceSq, float $limit = 1e300): void
     {
         $B = $this->boxes;
-        $V = $this->corners;
+        $P = $this->points;
+        $T = $this->corners;
         $link = $this->link;
         $ord = $this->order;
         $nq = intdiv(count($q), 3);
+        if ($nq === 0) {
+            $face = $distanceSq = [];
+
+            return;
+        }
         $dist = array_fill(0, $nq, 0.0);
         $stk = array_fill(0, self::DEPTH, 0);
         $sd = array_fill(0, self::DEPTH, 0.0);
         $res = array_fill(0, $nq, -1);
-        for ($i = 0,$j = 0; $i < $nq; $i++,$j += 3) {
+        $reach = sqrt($limit);
+        $last = $reach;
+        $lx = $ly = $lz = 0.0;
+        foreach ($nq < self::WORTH_SORTING ? range(0, $nq - 1) : CurveOrder::ofPoints($q, array_slice($this->boxes, 0, 6)) as $i) {
+            $i &= CurveOrder::NUMBER;
+            $j = 3 * $i;
             $x = $q[$j];
             $y = $q[$j + 1];
             $z = $q[$j + 2];
-            $best = $limit;
+            // No face is farther than the last one found and the way from there.
+            $dx = $x - $lx;
+            $dy = $y - $ly;
+            $dz = $z - $lz;
+            $best = $last + sqrt($dx * $dx + $dy * $dy + $dz * $dz);
+            $best = $best < $reach ? $best * $best * 1.000001 + 1e-300 : $limit;
+            $lx = $x;
+            $ly = $y;
+            $lz = $z;
             $bi = -1;
             $sp = 1;
             $stk[0] = 0;
@@ -92,81 +105,72 @@ final readonly class TriangleBvh
                     continue;
                 } $v = $stk[$sp];
                 while (($k = $link[$v]) >= 0) {
-                    $v = $k;
+                    $v = $k >> 2;
                     $o = 6 * $v;
+                    $k &= 3;
+                    // How far it lies beyond the first child, and before the second, along the axis of the split.
+                    $d = $k === 0 ? $x : ($k === 1 ? $y : $z);
+                    $d1 = $d - $B[$o + 3 + $k];
+                    $d2 = $B[$o + 6 + $k] - $d;
+                    // The nearer child is gone into unseen; of the other one, that distance mostly says enough.
+                    if ($d1 <= $d2) {
+                        if ($d2 > 0.0 && $d2 * $d2 >= $best) {
+                            continue;
+                        }
+                        $far = $v + 1;
+                        $o += 6;
+                    } else {
+                        $far = $v++;
+                        if ($d1 > 0.0 && $d1 * $d1 >= $best) {
+                            continue;
+                        }
+                    }
                     $d = $B[$o] - $x;
                     if ($d < 0.0) {
                         $d = $x - $B[$o + 3];
                         if ($d < 0.0) {
                             $d = 0.0;
                         }
-                    } $d1 = $d * $d;
+                    }
+                    $d1 = $d * $d;
                     $d = $B[$o + 1] - $y;
                     if ($d < 0.0) {
                         $d = $y - $B[$o + 4];
                         if ($d < 0.0) {
                             $d = 0.0;
                         }
-                    } $d1 += $d * $d;
+                    }
+                    $d1 += $d * $d;
                     $d = $B[$o + 2] - $z;
                     if ($d < 0.0) {
                         $d = $z - $B[$o + 5];
                         if ($d < 0.0) {
                             $d = 0.0;
                         }
-                    } $d1 += $d * $d;
-                    $d = $B[$o + 6] - $x;
-                    if ($d < 0.0) {
-                        $d = $x - $B[$o + 9];
-                        if ($d < 0.0) {
-                            $d = 0.0;
-                        }
-                    } $d2 = $d * $d;
-                    $d = $B[$o + 7] - $y;
-                    if ($d < 0.0) {
-                        $d = $y - $B[$o + 10];
-                        if ($d < 0.0) {
-                            $d = 0.0;
-                        }
-                    } $d2 += $d * $d;
-                    $d = $B[$o + 8] - $z;
-                    if ($d < 0.0) {
-                        $d = $z - $B[$o + 11];
-                        if ($d < 0.0) {
-                            $d = 0.0;
-                        }
-                    } $d2 += $d * $d;
-                    if ($d1 <= $d2) {
-                        if ($d1 >= $best) {
-                            continue 2;
-                        } if ($d2 < $best) {
-                            $stk[$sp] = $v + 1;
-                            $sd[$sp] = $d2;
-                            $sp++;
-                        }
-                    } else {
-                        if ($d2 >= $best) {
-                            continue 2;
-                        } if ($d1 < $best) {
-                            $stk[$sp] = $v;
-                            $sd[$sp] = $d1;
-                            $sp++;
-                        } $v++;
+                    }
+                    $d1 += $d * $d;
+                    if ($d1 < $best) {
+                        $stk[$sp] = $far;
+                        $sd[$sp] = $d1;
+                        $sp++;
                     }
                 }
                 $k = -1 - $k;
                 $e = ($k >> 3) + ($k & 7);
                 for ($k >>= 3; $k < $e; $k++) {
-                    $o = 9 * $k; // Ericson closest point on triangle
-                    $ax = $V[$o];
-                    $ay = $V[$o + 1];
-                    $az = $V[$o + 2];
-                    $abx = $V[$o + 3] - $ax;
-                    $aby = $V[$o + 4] - $ay;
-                    $abz = $V[$o + 5] - $az;
-                    $acx = $V[$o + 6] - $ax;
-                    $acy = $V[$o + 7] - $ay;
-                    $acz = $V[$o + 8] - $az;
+                    $o = 3 * $k; // Ericson closest point on triangle
+                    $ca = $T[$o];
+                    $cb = $T[$o + 1];
+                    $cc = $T[$o + 2];
+                    $ax = $P[$ca];
+                    $ay = $P[$ca + 1];
+                    $az = $P[$ca + 2];
+                    $abx = $P[$cb] - $ax;
+                    $aby = $P[$cb + 1] - $ay;
+                    $abz = $P[$cb + 2] - $az;
+                    $acx = $P[$cc] - $ax;
+                    $acy = $P[$cc + 1] - $ay;
+                    $acz = $P[$cc + 2] - $az;
                     $apx = $x - $ax;
                     $apy = $y - $ay;
                     $apz = $z - $az;
@@ -239,6 +243,7 @@ final readonly class TriangleBvh
                     }
                 }
             }
+            $last = $bi < 0 ? $reach : sqrt($best);
             $dist[$i] = $best;
             $res[$i] = $bi < 0 ? -1 : $ord[$bi];
         }
@@ -259,7 +264,8 @@ final readonly class TriangleBvh
     public function firstAlong(array $rays, array &$face, array &$way, float $least = 0.0): void
     {
         $B = $this->boxes;
-        $V = $this->corners;
+        $P = $this->points;
+        $T = $this->corners;
         $link = $this->link;
         $ord = $this->order;
         $n = intdiv(count($rays), 6);
@@ -272,8 +278,8 @@ final readonly class TriangleBvh
         $far = array_fill(0, $n, INF);
         $stk = array_fill(0, self::DEPTH, 0);
         $sd = array_fill(0, self::DEPTH, 0.0);
-        foreach ($n < self::WORTH_SORTING ? range(0, $n - 1) : RayOrder::byEntry($rays, array_slice($this->boxes, 0, 6)) as $i) {
-            $i &= RayOrder::RAY;
+        foreach ($n < self::WORTH_SORTING ? range(0, $n - 1) : CurveOrder::ofRays($rays, array_slice($this->boxes, 0, 6)) as $i) {
+            $i &= CurveOrder::NUMBER;
             $j = 6 * $i;
             $x = $rays[$j];
             $y = $rays[$j + 1];
@@ -303,7 +309,7 @@ final readonly class TriangleBvh
                 }
                 $v = $stk[$sp];
                 while (($k = $link[$v]) >= 0) {
-                    $v = $k;
+                    $v = $k >> 2;
                     $o = 6 * $v;
                     $t0 = ($B[$o + $sx] - $x) * $ix;
                     $t1 = ($B[$o + $ex] - $x) * $ix;
@@ -363,16 +369,19 @@ final readonly class TriangleBvh
                 $k = -1 - $k;
                 $e = ($k >> 3) + ($k & 7);
                 for ($k >>= 3; $k < $e; $k++) {
-                    $o = 9 * $k;
-                    $ax = $V[$o];
-                    $ay = $V[$o + 1];
-                    $az = $V[$o + 2];
-                    $abx = $V[$o + 3] - $ax;
-                    $aby = $V[$o + 4] - $ay;
-                    $abz = $V[$o + 5] - $az;
-                    $acx = $V[$o + 6] - $ax;
-                    $acy = $V[$o + 7] - $ay;
-                    $acz = $V[$o + 8] - $az;
+                    $o = 3 * $k;
+                    $ca = $T[$o];
+                    $cb = $T[$o + 1];
+                    $cc = $T[$o + 2];
+                    $ax = $P[$ca];
+                    $ay = $P[$ca + 1];
+                    $az = $P[$ca + 2];
+                    $abx = $P[$cb] - $ax;
+                    $aby = $P[$cb + 1] - $ay;
+                    $abz = $P[$cb + 2] - $az;
+                    $acx = $P[$cc] - $ax;
+                    $acy = $P[$cc + 1] - $ay;
+                    $acz = $P[$cc + 2] - $az;
                     $px = $dy * $acz - $dz * $acy;
                     $py = $dz * $acx - $dx * $acz;
                     $pz = $dx * $acy - $dy * $acx;

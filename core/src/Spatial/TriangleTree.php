@@ -70,12 +70,13 @@ final class TriangleTree
         }
         $mask = (1 << self::BITS) - 1;
         $link = [0];
-        // What is still to be split: node, range of triangles, extent of their centres.
+        // What is still to be split: node, range of triangles, extent of their centres, and whether that is known or only bounded.
         $node = [0];
         $from = [0];
         $to = [$nf];
         $lowX = $lowY = $lowZ = [0];
         $highX = $highY = $highZ = [$mask];
+        $known = [1];
         for ($sp = 0; $sp >= 0;) {
             $v = $node[$sp];
             $i = $l = $from[$sp];
@@ -101,6 +102,58 @@ final class TriangleTree
             } else {
                 $shift = 0;
                 $middle = ($c0 + $c1) >> 1;
+            }
+            if ($known[$sp] === 1) {
+                // Halving a known extent needs no look at the centres: every other level only sorts.
+                for ($j = $r - 1; $i <= $j;) {
+                    $c = $code[$i];
+                    if ((($c >> $shift) & $mask) <= $middle) {
+                        $i++;
+                    } else {
+                        $code[$i] = $code[$j];
+                        $code[$j] = $c;
+                        $c = $order[$i];
+                        $order[$i] = $order[$j];
+                        $order[$j] = $c;
+                        $j--;
+                    }
+                }
+                if ($i === $l || $i === $r) {
+                    // Only the root's extent, which is that of the corners, can be halved in vain; or all centres are in one place.
+                    $known[$sp] = 0;
+
+                    continue;
+                }
+                $k = count($link);
+                $link[$v] = $k << 2 | ($shift === 0 ? 2 : ($shift === self::BITS ? 1 : 0));
+                $link[] = 0;
+                $link[] = 0;
+                $node[$sp] = $k + 1;
+                $from[$sp] = $i;
+                $known[$sp] = 0;
+                $sp++;
+                $node[$sp] = $k;
+                $from[$sp] = $l;
+                $to[$sp] = $i;
+                $lowX[$sp] = $a0;
+                $lowY[$sp] = $b0;
+                $lowZ[$sp] = $c0;
+                $highX[$sp] = $a1;
+                $highY[$sp] = $b1;
+                $highZ[$sp] = $c1;
+                $known[$sp] = 0;
+                if ($shift === 0) {
+                    $highZ[$sp] = $middle;
+                    $lowZ[$sp - 1] = $middle + 1;
+                } elseif ($shift === self::BITS) {
+                    $highY[$sp] = $middle;
+                    $lowY[$sp - 1] = $middle + 1;
+                } else {
+                    $highX[$sp] = $middle;
+                    $lowX[$sp - 1] = $middle + 1;
+                }
+
+                continue;
             }
             $l0 = $l1 = $l2 = $r0 = $r1 = $r2 = $mask;
             $l3 = $l4 = $l5 = $r3 = $r4 = $r5 = 0;
@@ -156,17 +209,23 @@ final class TriangleTree
                     $j--;
                 }
             }
+            if ($i === $l) {
+                [$l0, $l1, $l2, $l3, $l4, $l5] = [$r0, $r1, $r2, $r3, $r4, $r5];
+                $i = $r;
+            }
             if ($i === $r && $l0 === $l3 && $l1 === $l4 && $l2 === $l5) {
                 // All centres in one place: any half is as good.
                 $i = ($l + $r) >> 1;
                 [$r0, $r1, $r2, $r3, $r4, $r5] = [$l0, $l1, $l2, $l3, $l4, $l5];
             } elseif ($i === $r) {
-                // The extent handed down was wider than the centres (the root's may be): once more with the true one.
+                // All on one side of a bound that was too wide: once more with the true extent.
                 [$lowX[$sp], $lowY[$sp], $lowZ[$sp], $highX[$sp], $highY[$sp], $highZ[$sp]] = [$l0, $l1, $l2, $l3, $l4, $l5];
+                $known[$sp] = 1;
 
                 continue;
             }
-            $k = $link[$v] = count($link);
+            $k = count($link);
+            $link[$v] = $k << 2 | ($shift === 0 ? 2 : ($shift === self::BITS ? 1 : 0));
             $link[] = 0;
             $link[] = 0;
             $node[$sp] = $k + 1;
@@ -178,6 +237,7 @@ final class TriangleTree
             $highX[$sp] = $r3;
             $highY[$sp] = $r4;
             $highZ[$sp] = $r5;
+            $known[$sp] = 1;
             $sp++;
             $node[$sp] = $k;
             $from[$sp] = $l;
@@ -188,6 +248,7 @@ final class TriangleTree
             $highX[$sp] = $l3;
             $highY[$sp] = $l4;
             $highZ[$sp] = $l5;
+            $known[$sp] = 1;
         }
 
         return [$link, $order];
@@ -195,10 +256,11 @@ final class TriangleTree
 
     /**
      * @param  array<int, int>  $link
-     * @param  array<int, float>  $V  corners in leaf order
+     * @param  array<int, float>  $P
+     * @param  array<int, int>  $corners  where the corners begin, in leaf order
      * @return array<int, float>
      */
-    public static function boxes(array $link, array $V): array
+    public static function boxes(array $link, array $P, array $corners): array
     {
         $boxes = array_fill(0, 6 * count($link), 0.0);
         // Children stand behind their parents.
@@ -207,15 +269,17 @@ final class TriangleTree
             $o = 6 * $v;
             if ($k < 0) {
                 $k = -1 - $k;
-                $e = 9 * (($k >> 3) + ($k & 7));
-                $k = 9 * ($k >> 3);
-                $x0 = $x1 = $V[$k];
-                $y0 = $y1 = $V[$k + 1];
-                $z0 = $z1 = $V[$k + 2];
-                for ($k += 3; $k < $e; $k += 3) {
-                    $x = $V[$k];
-                    $y = $V[$k + 1];
-                    $z = $V[$k + 2];
+                $e = 3 * (($k >> 3) + ($k & 7));
+                $k = 3 * ($k >> 3);
+                $j = $corners[$k];
+                $x0 = $x1 = $P[$j];
+                $y0 = $y1 = $P[$j + 1];
+                $z0 = $z1 = $P[$j + 2];
+                for ($k++; $k < $e; $k++) {
+                    $j = $corners[$k];
+                    $x = $P[$j];
+                    $y = $P[$j + 1];
+                    $z = $P[$j + 2];
                     if ($x < $x0) {
                         $x0 = $x;
                     } elseif ($x > $x1) {
@@ -241,7 +305,7 @@ final class TriangleTree
 
                 continue;
             }
-            $k *= 6;
+            $k = 6 * ($k >> 2);
             for ($e = $o + 3; $o < $e; $o++, $k++) {
                 $a = $boxes[$k];
                 $b = $boxes[$k + 6];

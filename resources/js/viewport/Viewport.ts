@@ -3,6 +3,7 @@ import type { Box, Handle, Vec } from '../tools/cropBox/box';
 import type { Hit, ScreenPoint } from '../tools/events';
 import type { Geometry } from './blob';
 import { BUDGET, shareOf } from './budget';
+import { type StandardView, ViewCamera } from './ViewCamera';
 import { CoverageView } from './coverageView';
 import { CropBoxView, intoBox, sidesOf, spanInside } from './cropBoxView';
 import { type DatumShape, datumObject, numberMark } from './datumShapes';
@@ -13,20 +14,11 @@ import { AXES, SELECTED } from './palette';
 import { markInside, renderDepth } from './select';
 import type { ColourMode, SceneItem } from './sceneItem';
 
-export type StandardView = 'front' | 'back' | 'left' | 'right' | 'top' | 'bottom';
-
-const DIRECTIONS: Record<StandardView, [number, number, number]> = {
-  front: [0, -1, 0], back: [0, 1, 0], left: [-1, 0, 0], right: [1, 0, 0], top: [0, 0, 1], bottom: [0, 0, -1],
-};
-
 /** The 3D view: draws items, turns the camera, finds what is under the pointer. Knows three.js, not React. */
 export class Viewport {
   private readonly renderer: THREE.WebGLRenderer;
   private readonly scene = new THREE.Scene();
-  /** Where the view is taken from; with parallel rays too: then only its place and direction count. */
-  private readonly camera = new THREE.PerspectiveCamera(32, 1, 0.1, 10000);
-  private readonly flat = new THREE.OrthographicCamera();
-  private parallel = false;
+  private readonly camera = new ViewCamera();
   private colours: ColourMode = 'evidence';
   private readonly headlight = new THREE.DirectionalLight(0xffffff, 1.5);
   private readonly items = new Map<string, SceneItem>();
@@ -42,7 +34,6 @@ export class Viewport {
   private removedShown: Readonly<Record<string, boolean>> = {};
   /** from the project to the scene: another than the project's while a frame is previewed */
   readonly frame = new THREE.Matrix4();
-  private readonly target = new THREE.Vector3();
   private readonly observer: ResizeObserver;
   private queued = false;
   private rest: ReturnType<typeof setTimeout> | undefined;
@@ -58,8 +49,6 @@ export class Viewport {
     this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio));
     host.append(this.renderer.domElement);
     this.renderer.domElement.setAttribute('aria-hidden', 'true');
-    this.camera.up.set(0, 0, 1);
-    this.camera.position.set(180, -260, 180);
     this.scene.add(new THREE.HemisphereLight(0xfff4e6, 0x4a4038, 1.4), this.headlight, this.headlight.target, this.datums, this.marks, this.rims, this.highlight, this.axes, this.cropBox.object, this.coverage.object);
     this.renderer.localClippingEnabled = true;
     this.observer = new ResizeObserver(() => this.resize());
@@ -79,8 +68,7 @@ export class Viewport {
     const { clientWidth: w, clientHeight: h } = this.host;
     if (w === 0 || h === 0) return;
     this.renderer.setSize(w, h);
-    this.camera.aspect = w / h;
-    this.camera.updateProjectionMatrix();
+    this.camera.resize(w, h);
     this.draw();
   }
 
@@ -109,43 +97,18 @@ export class Viewport {
     this.queued = true;
     requestAnimationFrame(() => {
       this.queued = false;
-      const distance = this.camera.position.distanceTo(this.target);
-      this.camera.near = distance / 200;
-      this.camera.far = distance * 50;
-      this.camera.updateProjectionMatrix();
-      this.camera.lookAt(this.target);
-      this.camera.updateMatrixWorld();
-      this.headlight.position.copy(this.camera.position).addScaledVector(new THREE.Vector3(0.4, 0.7, 0).applyQuaternion(this.camera.quaternion), 0.4 * distance);
-      this.headlight.target.position.copy(this.target);
+      this.camera.update(this.visibleBox().getSize(new THREE.Vector3()).length());
+      this.headlight.position.copy(this.camera.position).addScaledVector(new THREE.Vector3(0.4, 0.7, 0).applyQuaternion(this.camera.quaternion), 0.4 * this.camera.distance);
+      this.headlight.target.position.copy(this.camera.target);
       this.headlight.target.updateMatrixWorld();
-      if (this.parallel) this.flatten(distance);
-      this.renderer.render(this.scene, this.lens());
+      this.renderer.render(this.scene, this.camera.lens);
+      this.renderer.domElement.dataset.drawn = `${this.renderer.info.render.calls} calls, ${this.renderer.info.render.points} points`;
       this.onDraw(this.mmPerPixel());
     });
   }
 
-  private lens(): THREE.Camera {
-    return this.parallel ? this.flat : this.camera;
-  }
-
-  /** The parallel camera shows what the other shows at the middle, from far enough back that nothing is cut off. */
-  private flatten(distance: number): void {
-    const half = distance * Math.tan(THREE.MathUtils.degToRad(this.camera.fov / 2));
-    const back = distance + 2 * this.visibleBox().getSize(new THREE.Vector3()).length();
-    this.flat.left = -half * this.camera.aspect;
-    this.flat.right = half * this.camera.aspect;
-    this.flat.top = half;
-    this.flat.bottom = -half;
-    this.flat.near = 0;
-    this.flat.far = 2 * back;
-    this.flat.quaternion.copy(this.camera.quaternion);
-    this.flat.position.copy(this.camera.position).sub(this.target).setLength(back).add(this.target);
-    this.flat.updateProjectionMatrix();
-    this.flat.updateMatrixWorld();
-  }
-
   setParallel(parallel: boolean): void {
-    this.parallel = parallel;
+    this.camera.parallel = parallel;
     this.draw();
   }
 
@@ -173,14 +136,12 @@ export class Viewport {
 
   /** From what is looked at to where it is looked from, in project coordinates. */
   lookingFrom(): Vec {
-    return this.camera.position.clone().sub(this.target).transformDirection(this.frame.clone().invert()).toArray();
+    return this.camera.position.clone().sub(this.camera.target).transformDirection(this.frame.clone().invert()).toArray();
   }
 
   /** Goes to a place, near enough that so many millimetres fill the view. */
   flyTo(point: readonly [number, number, number], acrossMm: number): void {
-    const away = this.camera.position.clone().sub(this.target).normalize();
-    this.target.set(...point).applyMatrix4(this.frame);
-    this.camera.position.copy(this.target).addScaledVector(away, acrossMm / (2 * Math.tan(THREE.MathUtils.degToRad(this.camera.fov / 2))));
+    this.camera.flyTo(this.scenePlace(point), acrossMm);
     this.draw();
   }
 
@@ -197,7 +158,7 @@ export class Viewport {
   }
 
   mmPerPixel(): number {
-    return (2 * this.camera.position.distanceTo(this.target) * Math.tan(THREE.MathUtils.degToRad(this.camera.fov / 2))) / Math.max(1, this.host.clientHeight);
+    return this.camera.mmPerPixel();
   }
 
   has(key: string): boolean {
@@ -371,38 +332,28 @@ export class Viewport {
     const box = this.visibleBox();
     if (box.isEmpty()) return;
     this.fitted = true;
-    const radius = 0.5 * box.getSize(new THREE.Vector3()).length();
-    const away = this.camera.position.clone().sub(this.target).normalize();
-    box.getCenter(this.target);
-    const distance = radius / Math.sin(THREE.MathUtils.degToRad(this.camera.fov / 2)) / Math.min(1, this.camera.aspect);
-    this.camera.position.copy(this.target).addScaledVector(away, 0.92 * distance);
+    this.camera.fit(box);
     this.draw();
   }
 
   look(view: StandardView): void {
-    const direction = new THREE.Vector3(...DIRECTIONS[view]);
-    const distance = this.camera.position.distanceTo(this.target);
-    // Straight down there is no "up" along Z: a hair off it keeps Y up in the picture.
-    if (Math.abs(direction.z) === 1) direction.y = -1e-4;
-    this.camera.position.copy(this.target).addScaledVector(direction.normalize(), distance);
+    this.camera.look(view);
     this.fit();
   }
 
   /** The line of sight under a place of the view, in project coordinates. */
   rayAt(at: ScreenPoint): { origin: Vec; direction: Vec } {
-    const ray = this.ray(at).applyMatrix4(this.frame.clone().invert());
+    const ray = this.camera.ray(at).applyMatrix4(this.frame.clone().invert());
     return { origin: ray.origin.toArray(), direction: ray.direction.toArray() };
   }
 
-  private ray(at: ScreenPoint): THREE.Ray {
-    const caster = new THREE.Raycaster();
-    caster.setFromCamera(new THREE.Vector2((2 * at.x) / this.host.clientWidth - 1, 1 - (2 * at.y) / this.host.clientHeight), this.lens() as THREE.PerspectiveCamera | THREE.OrthographicCamera);
-    return caster.ray;
+  private scenePlace(point: readonly [number, number, number]): THREE.Vector3 {
+    return new THREE.Vector3(...point).applyMatrix4(this.frame);
   }
 
   /** What is under the pointer, in project coordinates (a previewed frame taken off again). */
   pick(at: ScreenPoint, only?: (itemId: string) => boolean): Hit | undefined {
-    const ray = this.ray(at);
+    const ray = this.camera.ray(at);
     const span = this.hiddenOutside ? spanInside(this.hiddenOutside, ray.clone().applyMatrix4(this.frame.clone().invert())) : undefined;
     if (span === null) return undefined;
     let best: { item: SceneItem; index: number; distance: number; point: THREE.Vector3 } | null = null;
@@ -418,40 +369,21 @@ export class Viewport {
 
   /** Where a project point is on the screen, in CSS pixels of the view. */
   project(point: readonly [number, number, number]): ScreenPoint {
-    const v = new THREE.Vector3(...point).applyMatrix4(this.frame).project(this.lens());
-    return { x: (0.5 + 0.5 * v.x) * this.host.clientWidth, y: (0.5 - 0.5 * v.y) * this.host.clientHeight };
+    return this.camera.project(this.scenePlace(point));
   }
 
   turn(dx: number, dy: number, about: readonly [number, number, number] | null): void {
-    const pivot = about ? new THREE.Vector3(...about).applyMatrix4(this.frame) : this.target;
-    const right = new THREE.Vector3(1, 0, 0).applyQuaternion(this.camera.quaternion);
-    const yaw = new THREE.Quaternion().setFromAxisAngle(this.camera.up, -0.006 * dx);
-    const view = this.camera.position.clone().sub(this.target).normalize();
-    const polar = Math.acos(THREE.MathUtils.clamp(view.dot(this.camera.up), -1, 1));
-    const pitchBy = THREE.MathUtils.clamp(-0.006 * dy, 0.02 - polar, Math.PI - 0.02 - polar);
-    const q = yaw.multiply(new THREE.Quaternion().setFromAxisAngle(right, pitchBy));
-    for (const p of [this.camera.position, this.target]) p.sub(pivot).applyQuaternion(q).add(pivot);
+    this.camera.turn(dx, dy, about ? this.scenePlace(about) : this.camera.target);
     this.moving();
   }
 
   shift(dx: number, dy: number): void {
-    const k = this.mmPerPixel();
-    const move = new THREE.Vector3(-dx * k, dy * k, 0).applyQuaternion(this.camera.quaternion);
-    this.camera.position.add(move);
-    this.target.add(move);
+    this.camera.shift(dx, dy);
     this.moving();
   }
 
   zoom(factor: number, at: ScreenPoint): void {
-    const ray = this.ray(at);
-    const distance = this.camera.position.distanceTo(this.target);
-    // The place under the pointer at the depth of the target stays under the pointer.
-    const forward = this.target.clone().sub(this.camera.position).normalize();
-    const toward = ray.at(this.target.clone().sub(ray.origin).dot(forward) / ray.direction.dot(forward), new THREE.Vector3());
-    this.camera.position.lerp(toward, 1 - factor);
-    this.target.lerp(toward, 1 - factor);
-    const away = this.camera.position.clone().sub(this.target).setLength(distance * factor);
-    this.camera.position.copy(this.target).add(away);
+    this.camera.zoom(factor, at);
     this.moving();
   }
 
@@ -471,13 +403,13 @@ export class Viewport {
     const shown = over.map((group) => group.visible);
     for (const group of over) group.visible = false;
     for (const item of this.items.values()) item.showRemoved(false);
-    const lens = this.lens() as THREE.PerspectiveCamera | THREE.OrthographicCamera;
+    const { lens } = this.camera;
     const depth = renderDepth(this.renderer, this.scene, lens, width, height, this.clip(), 2 * Math.max(0, ...[...this.visible()].map((item) => item.spacing())));
     over.forEach((group, k) => {
       group.visible = shown[k]!;
     });
     this.showRemoved(this.removedShown);
-    return markInside(this.visible(), shape(width, height), through, { lens, width, height, depth, slack: Math.max(5 * this.mmPerPixel(), 1e-3 * this.camera.position.distanceTo(this.target)), within: this.within() });
+    return markInside(this.visible(), shape(width, height), through, { lens, width, height, depth, slack: Math.max(5 * this.mmPerPixel(), 1e-3 * this.camera.distance), within: this.within() });
   }
 
   /** Shows marked points and faces in amber; those of them that lie behind others shine through as a pale ghost. */

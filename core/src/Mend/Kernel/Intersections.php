@@ -46,34 +46,35 @@ final class Intersections
             if ($isAsked[$order[$i]] === 0) {
                 continue;
             }
-            $o = 9 * $i;
-            $x0 = $x1 = $corners[$o];
-            $y0 = $y1 = $corners[$o + 1];
-            $z0 = $z1 = $corners[$o + 2];
-            for ($k = 3; $k < 9; $k += 3) {
-                $v = $corners[$o + $k];
+            $o = 3 * $i;
+            $k = $corners[$o];
+            $x0 = $x1 = $p[$k];
+            $y0 = $y1 = $p[$k + 1];
+            $z0 = $z1 = $p[$k + 2];
+            for ($c = 1; $c < 3; $c++) {
+                $k = $corners[$o + $c];
+                $v = $p[$k];
                 if ($v < $x0) {
                     $x0 = $v;
                 } elseif ($v > $x1) {
                     $x1 = $v;
                 }
-                $v = $corners[$o + $k + 1];
+                $v = $p[$k + 1];
                 if ($v < $y0) {
                     $y0 = $v;
                 } elseif ($v > $y1) {
                     $y1 = $v;
                 }
-                $v = $corners[$o + $k + 2];
+                $v = $p[$k + 2];
                 if ($v < $z0) {
                     $z0 = $v;
                 } elseif ($v > $z1) {
                     $z1 = $v;
                 }
             }
-            $t = 3 * $order[$i];
-            $a = $f[$t];
-            $b = $f[$t + 1];
-            $c = $f[$t + 2];
+            $a = $corners[$o];
+            $b = $corners[$o + 1];
+            $c = $corners[$o + 2];
             $sp = 1;
             $stack[0] = 0;
             while ($sp > 0) {
@@ -84,6 +85,7 @@ final class Intersections
                 }
                 $k = $link[$node];
                 if ($k >= 0) {
+                    $k >>= 2;
                     $stack[$sp++] = $k;
                     $stack[$sp++] = $k + 1;
 
@@ -96,14 +98,14 @@ final class Intersections
                     if ($j <= $i && $isAsked[$order[$j]] === 1) {
                         continue;
                     }
-                    $u = 3 * $order[$j];
-                    $d = $f[$u];
-                    $g = $f[$u + 1];
-                    $h = $f[$u + 2];
+                    $u = 3 * $j;
+                    $d = $corners[$u];
+                    $g = $corners[$u + 1];
+                    $h = $corners[$u + 2];
                     if ($a === $d || $a === $g || $a === $h || $b === $d || $b === $g || $b === $h || $c === $d || $c === $g || $c === $h) {
                         continue;
                     }
-                    if (self::crosses($corners, $o, 9 * $j)) {
+                    if (self::crosses($p, $a, $b, $c, $d, $g, $h)) {
                         $pairs[] = $order[$i];
                         $pairs[] = $order[$j];
                     }
@@ -117,59 +119,59 @@ final class Intersections
     /**
      * Source    Möller 1997, "A Fast Triangle-Triangle Intersection Test": first the sides of the planes, then the edges that pass through.
      *
-     * @param  array<int, float>  $c
+     * @param  array<int, float>  $p  coordinates; the corners a, b, c of one triangle and d, e, f of the other begin at these places
      */
-    private static function crosses(array $c, int $s, int $t): bool
+    private static function crosses(array $p, int $a, int $b, int $c, int $d, int $e, int $f): bool
     {
-        $ax = $c[$s];
-        $ay = $c[$s + 1];
-        $az = $c[$s + 2];
-        $ux = $c[$s + 3] - $ax;
-        $uy = $c[$s + 4] - $ay;
-        $uz = $c[$s + 5] - $az;
-        $vx = $c[$s + 6] - $ax;
-        $vy = $c[$s + 7] - $ay;
-        $vz = $c[$s + 8] - $az;
-        $nx = $uy * $vz - $uz * $vy;
-        $ny = $uz * $vx - $ux * $vz;
-        $nz = $ux * $vy - $uy * $vx;
-        $d = $nx * $ax + $ny * $ay + $nz * $az;
-        $t0 = $nx * $c[$t] + $ny * $c[$t + 1] + $nz * $c[$t + 2] - $d;
-        $t1 = $nx * $c[$t + 3] + $ny * $c[$t + 4] + $nz * $c[$t + 5] - $d;
-        $t2 = $nx * $c[$t + 6] + $ny * $c[$t + 7] + $nz * $c[$t + 8] - $d;
+        [$nx, $ny, $nz, $w] = self::plane($p, $a, $b, $c);
+        $t0 = $nx * $p[$d] + $ny * $p[$d + 1] + $nz * $p[$d + 2] - $w;
+        $t1 = $nx * $p[$e] + $ny * $p[$e + 1] + $nz * $p[$e + 2] - $w;
+        $t2 = $nx * $p[$f] + $ny * $p[$f + 1] + $nz * $p[$f + 2] - $w;
         if (($t0 > 0.0 && $t1 > 0.0 && $t2 > 0.0) || ($t0 < 0.0 && $t1 < 0.0 && $t2 < 0.0)) {
             return false;
         }
-        $ax = $c[$t];
-        $ay = $c[$t + 1];
-        $az = $c[$t + 2];
-        $ux = $c[$t + 3] - $ax;
-        $uy = $c[$t + 4] - $ay;
-        $uz = $c[$t + 5] - $az;
-        $vx = $c[$t + 6] - $ax;
-        $vy = $c[$t + 7] - $ay;
-        $vz = $c[$t + 8] - $az;
-        $nx = $uy * $vz - $uz * $vy;
-        $ny = $uz * $vx - $ux * $vz;
-        $nz = $ux * $vy - $uy * $vx;
-        $d = $nx * $ax + $ny * $ay + $nz * $az;
-        $s0 = $nx * $c[$s] + $ny * $c[$s + 1] + $nz * $c[$s + 2] - $d;
-        $s1 = $nx * $c[$s + 3] + $ny * $c[$s + 4] + $nz * $c[$s + 5] - $d;
-        $s2 = $nx * $c[$s + 6] + $ny * $c[$s + 7] + $nz * $c[$s + 8] - $d;
+        [$nx, $ny, $nz, $w] = self::plane($p, $d, $e, $f);
+        $s0 = $nx * $p[$a] + $ny * $p[$a + 1] + $nz * $p[$a + 2] - $w;
+        $s1 = $nx * $p[$b] + $ny * $p[$b + 1] + $nz * $p[$b + 2] - $w;
+        $s2 = $nx * $p[$c] + $ny * $p[$c + 1] + $nz * $p[$c + 2] - $w;
         if (($s0 > 0.0 && $s1 > 0.0 && $s2 > 0.0) || ($s0 < 0.0 && $s1 < 0.0 && $s2 < 0.0)) {
             return false;
         }
 
-        return ($s0 * $s1 <= 0.0 && self::edge($c, $s, $s + 3, $t)) || ($s1 * $s2 <= 0.0 && self::edge($c, $s + 3, $s + 6, $t)) || ($s2 * $s0 <= 0.0 && self::edge($c, $s + 6, $s, $t))
-            || ($t0 * $t1 <= 0.0 && self::edge($c, $t, $t + 3, $s)) || ($t1 * $t2 <= 0.0 && self::edge($c, $t + 3, $t + 6, $s)) || ($t2 * $t0 <= 0.0 && self::edge($c, $t + 6, $t, $s));
+        return ($s0 * $s1 <= 0.0 && self::edge($p, $a, $b, $d, $e, $f)) || ($s1 * $s2 <= 0.0 && self::edge($p, $b, $c, $d, $e, $f)) || ($s2 * $s0 <= 0.0 && self::edge($p, $c, $a, $d, $e, $f))
+            || ($t0 * $t1 <= 0.0 && self::edge($p, $d, $e, $a, $b, $c)) || ($t1 * $t2 <= 0.0 && self::edge($p, $e, $f, $a, $b, $c)) || ($t2 * $t0 <= 0.0 && self::edge($p, $f, $d, $a, $b, $c));
     }
 
     /**
-     * Does the segment from $a to $b cross the triangle at $t (Möller & Trumbore 1997)?
+     * The plane of a triangle: its normal, as long as twice its area, and that times the distance from the origin.
+     *
+     * @param  array<int, float>  $p
+     * @return array{float, float, float, float}
+     */
+    private static function plane(array $p, int $a, int $b, int $c): array
+    {
+        $ax = $p[$a];
+        $ay = $p[$a + 1];
+        $az = $p[$a + 2];
+        $ux = $p[$b] - $ax;
+        $uy = $p[$b + 1] - $ay;
+        $uz = $p[$b + 2] - $az;
+        $vx = $p[$c] - $ax;
+        $vy = $p[$c + 1] - $ay;
+        $vz = $p[$c + 2] - $az;
+        $nx = $uy * $vz - $uz * $vy;
+        $ny = $uz * $vx - $ux * $vz;
+        $nz = $ux * $vy - $uy * $vx;
+
+        return [$nx, $ny, $nz, $nx * $ax + $ny * $ay + $nz * $az];
+    }
+
+    /**
+     * Does the segment from $a to $b cross the triangle with the corners at $t, $u and $v (Möller & Trumbore 1997)?
      *
      * @param  array<int, float>  $c
      */
-    private static function edge(array $c, int $a, int $b, int $t): bool
+    private static function edge(array $c, int $a, int $b, int $t, int $u, int $v): bool
     {
         $x = $c[$a];
         $y = $c[$a + 1];
@@ -180,12 +182,12 @@ final class Intersections
         $ax = $c[$t];
         $ay = $c[$t + 1];
         $az = $c[$t + 2];
-        $ex = $c[$t + 3] - $ax;
-        $ey = $c[$t + 4] - $ay;
-        $ez = $c[$t + 5] - $az;
-        $fx = $c[$t + 6] - $ax;
-        $fy = $c[$t + 7] - $ay;
-        $fz = $c[$t + 8] - $az;
+        $ex = $c[$u] - $ax;
+        $ey = $c[$u + 1] - $ay;
+        $ez = $c[$u + 2] - $az;
+        $fx = $c[$v] - $ax;
+        $fy = $c[$v + 1] - $ay;
+        $fz = $c[$v + 2] - $az;
         $px = $dy * $fz - $dz * $fy;
         $py = $dz * $fx - $dx * $fz;
         $pz = $dx * $fy - $dy * $fx;

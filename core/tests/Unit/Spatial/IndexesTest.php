@@ -124,6 +124,51 @@ final class IndexesTest extends TestCase
     }
 
     #[Test]
+    public function many_points_in_the_order_of_a_curve_find_what_each_finds_alone(): void
+    {
+        $mesh = MeshBuilder::icosphere(4, 2.0);
+        $bvh = TriangleBvh::of($mesh->positions, $mesh->faces);
+        // Near the surface, inside it, and far away: the last one found says little of the next.
+        $gen = new Gen(21);
+        $q = [...$gen->points(3000, 2.2), ...$gen->points(2000, 0.3), ...$gen->points(1000, 90.0)];
+        foreach ([1e300, 1.5] as $limit) {
+            $face = $distanceSq = [];
+            $bvh->closest($q, $face, $distanceSq, $limit);
+            for ($i = 0; $i < 6000; $i += 7) {
+                $one = $itsDistanceSq = [];
+                $bvh->closest(array_slice($q, 3 * $i, 3), $one, $itsDistanceSq, $limit);
+                self::assertSame([$one[0] < 0, $itsDistanceSq[0]], [$face[$i] < 0, $distanceSq[$i]]);
+            }
+        }
+        $bvh->closest([], $face, $distanceSq);
+        self::assertSame([[], []], [$face, $distanceSq]);
+    }
+
+    #[Test]
+    public function every_node_of_the_tree_of_triangles_bounds_what_is_below_it_and_names_its_axis(): void
+    {
+        $p = (new Gen(5))->points(900, 10.0);
+        $bvh = TriangleBvh::of($p, range(0, 899));
+        $below = function (int $node) use (&$below, $bvh, $p): array {
+            $link = $bvh->link[$node];
+            if ($link >= 0) {
+                self::assertContains($link & 3, [0, 1, 2]);
+                $triangles = [...$below($link >> 2), ...$below(($link >> 2) + 1)];
+            } else {
+                self::assertGreaterThan(0, -1 - $link & 7);
+                $triangles = range(-1 - $link >> 3, (-1 - $link >> 3) + (-1 - $link & 7) - 1);
+            }
+            for ($axis = 0; $axis < 3; $axis++) {
+                $at = array_merge(...array_map(fn (int $t) => [$p[$bvh->corners[3 * $t] + $axis], $p[$bvh->corners[3 * $t + 1] + $axis], $p[$bvh->corners[3 * $t + 2] + $axis]], $triangles));
+                self::assertSame([min($at), max($at)], [$bvh->boxes[6 * $node + $axis], $bvh->boxes[6 * $node + 3 + $axis]]);
+            }
+
+            return $triangles;
+        };
+        self::assertSame(range(0, 299), $below(0), 'every triangle under the root, in leaf order');
+    }
+
+    #[Test]
     public function many_rays_in_the_order_of_their_entry_meet_what_each_meets_alone(): void
     {
         $bvh = TriangleBvh::of(MeshBuilder::icosphere(3, 2.0)->positions, MeshBuilder::icosphere(3, 2.0)->faces);
