@@ -155,7 +155,7 @@ final class RunStep implements ShouldQueue
             Capture::query()->find($step->parameters['capture'] ?? null)?->forget();
         }
         foreach ($step->operation === 'import' ? Upload::query()->whereKey($step->parameters['uploads'] ?? [])->get() : [] as $upload) {
-            @unlink($upload->path());
+            $upload->parts()->remove();
             $upload->delete();
         }
     }

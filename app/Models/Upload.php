@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Models;
 
+use App\Services\UploadParts;
 use Illuminate\Database\Eloquent\Concerns\HasUuids;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
@@ -36,9 +37,14 @@ final class Upload extends Model
     {
         $own = "$folder/named-{$this->id}";
         mkdir($own, 0770);
-        symlink($this->path(), $own.'/'.basename($this->name));
+        symlink($this->parts()->whole(), $own.'/'.basename($this->name));
 
         return $own.'/'.basename($this->name);
+    }
+
+    public function parts(): UploadParts
+    {
+        return new UploadParts($this->path());
     }
 
     public function path(): string

@@ -49,30 +49,19 @@ final class UploadController
     {
         abort_unless($upload->project_id === $project->id, 404);
         abort_unless($request->header('Content-Type') === 'application/offset+octet-stream', 415);
-        $file = fopen($upload->path(), 'c+b');
-        abort_if($file === false, 500, 'The upload cannot be stored; is the disk full?');
+        $parts = $upload->parts();
         // Two connections must not write the same upload at once.
-        abort_unless(flock($file, LOCK_EX | LOCK_NB), 423, 'This upload is being written by another connection.');
-        $received = (int) (fstat($file)['size'] ?? 0);
+        $lock = $parts->locked(LOCK_EX | LOCK_NB);
+        abort_if($lock === null, 423, 'This upload is being written by another connection.');
+        $received = $parts->size();
         abort_unless($request->header('Upload-Offset') === (string) $received, 409, 'The upload stands at another place; ask for its offset.');
-        fseek($file, $received);
-        $body = $this->body($request);
-        $written = stream_copy_to_stream($body, $file, $upload->size - $received);
-        fflush($file);
-        flock($file, LOCK_UN);
-        fclose($file);
-        $upload->update(['received' => $received + (int) $written]);
+        // Where the web server has written a file of what was sent, that is taken over.
+        $stored = $request->server('EMBERSTONE_BODY');
+        $parts->take(is_string($stored) && $stored !== '' ? $stored : $request->getContent(true), $upload->size - $received);
+        $upload->update(['received' => $parts->size()]);
+        fclose($lock);
 
         return response('', 204)->withHeaders($this->headers($upload));
-    }
-
-    /** @return resource what was sent: a file that the web server has written, where it does so, else the request's own stream */
-    private function body(Request $request)
-    {
-        $path = $request->server('EMBERSTONE_BODY');
-        $file = is_string($path) && $path !== '' ? fopen($path, 'rb') : $request->getContent(true);
-
-        return $file === false ? abort(500, 'What was sent got lost on this machine; send it again.') : $file;
     }
 
     /** The first lines of a text file and what its columns are taken for, to be confirmed; no content for files of any other kind. */
@@ -85,7 +74,7 @@ final class UploadController
             return response()->json(null, 204);
         }
         try {
-            return response()->json($xyz->look($upload->path(), isBlocks: str_ends_with(strtolower($upload->name), '.pts')) + ['roles' => TextColumns::ROLES]);
+            return response()->json($xyz->look($upload->parts()->whole(), isBlocks: str_ends_with(strtolower($upload->name), '.pts')) + ['roles' => TextColumns::ROLES]);
         } catch (UnreadableFile) {
             // The import will say what is wrong with it, under the name it came with.
             return response()->json(null, 204);
@@ -95,8 +84,6 @@ final class UploadController
     /** @return array<string, string> */
     private function headers(Upload $upload): array
     {
-        clearstatcache(true, $upload->path());
-
-        return ['Tus-Resumable' => '1.0.0', 'Upload-Offset' => (string) (is_file($upload->path()) ? filesize($upload->path()) : 0)];
+        return ['Tus-Resumable' => '1.0.0', 'Upload-Offset' => (string) $upload->parts()->size()];
     }
 }

@@ -4,6 +4,7 @@ import { toast } from 'sonner';
 import { Upload } from 'tus-js-client';
 import { ColumnsDialog, type TextFile } from './ColumnsDialog';
 import { droppedFiles } from './droppedFiles';
+import { nextPiece, PIECE } from './pieces';
 import { api, csrfHeaders } from '../../api/client';
 import { useWorkspace } from '../../workspace/context';
 
@@ -24,19 +25,25 @@ export function UploadPanel() {
   const sendOne = (file: File) =>
     new Promise<string>((resolve, reject) => {
       const update = (share: number) => setSending((all) => all.map((s) => (s.name === file.name ? { ...s, share } : s)));
+      let since = performance.now();
       const upload = new Upload(file, {
         endpoint: `/api/projects/${projectId}/uploads`,
         headers: csrfHeaders(),
         metadata: { filename: file.name },
-        chunkSize: 32 * 1024 * 1024,
+        chunkSize: PIECE.first,
         retryDelays: [0, 500, 2000, 5000, 10000, 20000],
         removeFingerprintOnSuccess: true,
+        onChunkComplete: (size) => {
+          upload.options.chunkSize = nextPiece(size, performance.now() - since);
+          since = performance.now();
+        },
         onProgress: (sent, total) => update(total > 0 ? sent / total : 0),
         onError: (problem) => reject(new Error(`${file.name} did not arrive: ${problem.message.split(',')[0]}. Drop it again; what was sent is kept.`)),
         onSuccess: () => resolve(upload.url?.split('/').pop() ?? ''),
       });
       void upload.findPreviousUploads().then((found) => {
         if (found[0]) upload.resumeFromPreviousUpload(found[0]);
+        since = performance.now();
         upload.start();
       });
     });

@@ -1,0 +1,93 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Services;
+
+use RuntimeException;
+
+/**
+ * The bytes of an upload: a file, and behind it parts that have arrived since. A part that the web server has stored is taken over
+ * under a second name instead of being copied; parts are joined to the file when somebody reads it.
+ */
+final readonly class UploadParts
+{
+    public function __construct(private string $path)
+    {
+    }
+
+    /** Bytes that have arrived. */
+    public function size(): int
+    {
+        $parts = $this->parts();
+        clearstatcache();
+
+        return $parts === [] ? (is_file($this->path) ? (int) filesize($this->path) : 0) : array_key_last($parts) + (int) filesize(end($parts));
+    }
+
+    /**
+     * Takes the next bytes in; the caller holds the lock of the upload.
+     *
+     * @param  string|resource  $source  a file of the web server's, which may vanish afterwards, or a stream
+     * @param  int  $most  what comes beyond this is left
+     */
+    public function take(mixed $source, int $most): void
+    {
+        $part = sprintf('%s.part-%015d', $this->path, $this->size());
+        if (is_string($source)) {
+            clearstatcache(true, $source);
+            if (filesize($source) <= $most && @link($source, $part)) {
+                return;
+            }
+            $source = fopen($source, 'rb');
+        }
+        $file = fopen($part, 'wb');
+        if ($source === false || $file === false || stream_copy_to_stream($source, $file, $most) === false) {
+            throw new RuntimeException('The upload cannot be stored; is the disk full?');
+        }
+        fclose($file);
+    }
+
+    /** Joins what has arrived into one file; cut off in the middle, it goes on where it was the next time. */
+    public function whole(): string
+    {
+        $file = $this->locked(LOCK_EX) ?? throw new RuntimeException('The upload is not there any more.');
+        foreach ($this->parts() as $offset => $part) {
+            $from = fopen($part, 'rb');
+            fseek($file, $offset);
+            if ($from === false || stream_copy_to_stream($from, $file) === false || ! fflush($file)) {
+                throw new RuntimeException('The upload cannot be joined; is the disk full?');
+            }
+            unlink($part);
+        }
+        fclose($file);
+
+        return $this->path;
+    }
+
+    /** @return resource|null the file, locked until it is closed; null when another connection holds it */
+    public function locked(int $how): mixed
+    {
+        $file = fopen($this->path, 'c+b');
+
+        return $file !== false && flock($file, $how) ? $file : null;
+    }
+
+    public function remove(): void
+    {
+        foreach ([...$this->parts(), $this->path] as $file) {
+            @unlink($file);
+        }
+    }
+
+    /** @return array<int, string> path by the offset where it begins, ascending */
+    private function parts(): array
+    {
+        $parts = [];
+        foreach (glob($this->path.'.part-*') ?: [] as $part) {
+            $parts[(int) substr($part, -15)] = $part;
+        }
+
+        return $parts;
+    }
+}
