@@ -36,6 +36,7 @@ export class Viewport {
   readonly frame = new THREE.Matrix4();
   private readonly observer: ResizeObserver;
   private queued = false;
+  private isMoving = false;
   private rest: ReturnType<typeof setTimeout> | undefined;
   /** the share of the points that is drawn, below 1 when there are more than the budget allows */
   private share = 1;
@@ -74,13 +75,19 @@ export class Viewport {
 
   /** Draws fewer points while the view moves, and all that the budget allows as soon as it rests. */
   private moving(): void {
-    clearTimeout(this.rest);
+    this.isMoving = true;
     this.thin(BUDGET.moving);
+    this.draw();
+  }
+
+  /** The wait for rest begins with a drawn frame: on slow hardware all points would be drawn in the middle of a movement. */
+  private waitForRest(): void {
+    clearTimeout(this.rest);
     this.rest = setTimeout(() => {
+      this.isMoving = false;
       this.thin(BUDGET.resting);
       this.draw();
     }, 180);
-    this.draw();
   }
 
   private thin(budget: number): void {
@@ -103,6 +110,7 @@ export class Viewport {
       this.headlight.target.updateMatrixWorld();
       this.renderer.render(this.scene, this.camera.lens);
       this.renderer.domElement.dataset.drawn = `${this.renderer.info.render.calls} calls, ${this.renderer.info.render.points} points`;
+      if (this.isMoving) this.waitForRest();
       this.onDraw(this.mmPerPixel());
     });
   }
