@@ -21,6 +21,9 @@ final class OpenBlob
     /** @var array<string, mixed> as Blob::head() gives it */
     public readonly array $head;
 
+    /** @var array<string, int> where each section begins */
+    private readonly array $starts;
+
     /** @var array<int, string> by offset in the blob */
     private array $pages = [];
 
@@ -29,6 +32,7 @@ final class OpenBlob
     {
         $length = (unpack('V', str_pad($this->read(8, 4), 4, "\0")) ?: [1 => 0])[1];
         $this->head = Blob::head($this->read(0, 12 + $length));
+        $this->starts = array_map(fn (array $section) => $section['offset'], $this->head['sections']);
     }
 
     public static function file(string $path): self
@@ -49,19 +53,19 @@ final class OpenBlob
     /** @return array{1: int, 2: int, 3: int} the corners of a face, or the faces across its edges (0xFFFFFFFF for none) */
     public function ints(string $section, int $face): array
     {
-        return unpack('V3', $this->page($section, $face), $face % 256 * 12) ?: [1 => 0, 2 => 0, 3 => 0];
+        return unpack('V3', $this->page($section, $face), ($face & 255) * 12) ?: [1 => 0, 2 => 0, 3 => 0];
     }
 
     /** @return array{1: float, 2: float, 3: float} coordinates of a vertex from the blob's origin */
     public function position(int $vertex): array
     {
-        return unpack('g3', $this->page('positions', $vertex), $vertex % 256 * 12) ?: [1 => 0.0, 2 => 0.0, 3 => 0.0];
+        return unpack('g3', $this->page('positions', $vertex), ($vertex & 255) * 12) ?: [1 => 0.0, 2 => 0.0, 3 => 0.0];
     }
 
     /** The page with a record. */
     private function page(string $section, int $record): string
     {
-        $offset = $this->head['sections'][$section]['offset'] + intdiv($record, 256) * self::PAGE;
+        $offset = $this->starts[$section] + ($record >> 8) * self::PAGE;
         $page = $this->pages[$offset] ?? null;
         if ($page === null) {
             if (count($this->pages) >= self::PAGES) {

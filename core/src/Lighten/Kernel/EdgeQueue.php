@@ -11,6 +11,9 @@ namespace Emberstone\Core\Lighten\Kernel;
  */
 final class EdgeQueue
 {
+    /** 22 bits of cost over 32 bits of half-edge. */
+    private const LEVELS = 4194303.0;
+
     /**
      * @param  array<int, float>  $P  flat xyz
      * @param  array<int, float>  $Q  see Quadrics
@@ -23,9 +26,43 @@ final class EdgeQueue
      */
     public static function cheapest(array $P, array $Q, array $A, array $T, Stars $stars, array $atRim, float $limit, float $share): array
     {
-        $cost = [];
-        $edge = [];
-        for ($j = 0, $e = count($T); $j < $e; $j += 4) {
+        $faces = $stars->faces;
+        if ($share > 1.0) {
+            return self::scan($P, $Q, $A, $T, $stars, $atRim, $limit, 1, INF, 0.0)[0];
+        }
+        // What the cheapest share costs is told from every so manieth face, before all edges are looked at: none but those that go into the queue are kept.
+        $sample = self::scan($P, $Q, $A, $T, $stars, $atRim, $limit, intdiv($faces, 5000) + 1, INF, -1.0)[1];
+        if ($sample === []) {
+            $sample = self::scan($P, $Q, $A, $T, $stars, $atRim, $limit, 1, INF, -1.0)[1];
+        }
+        if ($sample === []) {
+            return [];
+        }
+        sort($sample);
+        $most = max(1e-300, $sample[(int) ((count($sample) - 1) * $share)]);
+        [$queue] = self::scan($P, $Q, $A, $T, $stars, $atRim, $limit, 1, $most, self::LEVELS / $most);
+        sort($queue);
+
+        return $queue;
+    }
+
+    /**
+     * The edges, each with what it is sorted by, or the errors alone.
+     *
+     * @param  array<int, float>  $P
+     * @param  array<int, float>  $Q
+     * @param  array<int, float>  $A
+     * @param  array<int, int>  $T
+     * @param  array<int, int>  $atRim
+     * @param  int  $every  looks at one face in so many
+     * @param  float  $most  leaves out edges that cost more
+     * @param  float  $scale  from an error to the number to sort by, that goes above the half-edge; 0: only the half-edges, less: only the errors
+     * @return array{list<int>, list<float>} half-edges, errors: one of the two is empty
+     */
+    private static function scan(array $P, array $Q, array $A, array $T, Stars $stars, array $atRim, float $limit, int $every, float $most, float $scale): array
+    {
+        $edges = $errors = [];
+        for ($j = 0, $e = 4 * $stars->faces, $step = 4 * $every; $j < $e; $j += $step) {
             for ($c = 0; $c < 3; $c++) {
                 $a = $T[$j + $c];
                 $b = $T[$c === 2 ? $j : $j + $c + 1];
@@ -64,44 +101,16 @@ final class EdgeQueue
                     $z = 0.5 * ($P[$i + 2] + $P[$k + 2]);
                     $error = $x * ($xx * $x + 2.0 * ($xy * $y + $xz * $z + $xd)) + $y * ($yy * $y + 2.0 * ($yz * $z + $yd)) + $z * ($zz * $z + 2.0 * $zd) + $dd;
                 }
-                if ($error <= $limit * ($A[$a] + $A[$b])) {
-                    $cost[] = $error;
-                    $edge[] = $j + $c;
+                if ($error <= $limit * ($A[$a] + $A[$b]) && $error <= $most) {
+                    if ($scale < 0.0) {
+                        $errors[] = $error;
+                    } else {
+                        $edges[] = ((int) (($error > 0.0 ? $error : 0.0) * $scale) << 32) | ($j + $c);
+                    }
                 }
             }
         }
-        if ($share > 1.0) {
-            return $edge;
-        }
 
-        return $cost === [] ? [] : self::sorted($cost, $edge, $share);
-    }
-
-    /**
-     * @param  non-empty-list<float>  $cost
-     * @param  list<int>  $edge
-     * @return list<int>
-     */
-    private static function sorted(array $cost, array $edge, float $share): array
-    {
-        $n = count($cost);
-        $sample = [];
-        for ($i = 0, $step = intdiv($n, 8192) + 1; $i < $n; $i += $step) {
-            $sample[] = $cost[$i];
-        }
-        sort($sample);
-        $most = max(1e-300, $sample[(int) ((count($sample) - 1) * $share)]);
-        // 22 bits of cost over 32 bits of half-edge.
-        $scale = 4194303.0 / $most;
-        $queue = [];
-        for ($i = 0; $i < $n; $i++) {
-            $c = $cost[$i];
-            if ($c <= $most) {
-                $queue[] = ((int) (($c > 0.0 ? $c : 0.0) * $scale) << 32) | $edge[$i];
-            }
-        }
-        sort($queue);
-
-        return $queue;
+        return [$edges, $errors];
     }
 }

@@ -48,7 +48,7 @@ final class QuadricCollapse
         [$Q, $A] = Quadrics::ofFaces($P, $T);
         $atRim = [];
         for ($round = 1; $faces > $target; $round++) {
-            $stars = Stars::of($T, $vertices);
+            $stars = Stars::of($T, $vertices, $faces);
             if ($round === 1) {
                 $atRim = $stars->atRim($T);
                 Quadrics::holdRims($Q, $P, $T, $stars, $atRim, $boundaryWeight);
@@ -59,10 +59,9 @@ final class QuadricCollapse
             }
             $gone = self::collapse($P, $Q, $A, $S, $T, $atRim, $stars, $queue, $faces - $target);
             $queue = $stars = null;
-            self::compact($P, $Q, $A, $S, $T, $atRim, $gone);
-            $vertices = count($A);
-            $none = intdiv(count($T), 4) === $faces;
-            $faces = intdiv(count($T), 4);
+            [$vertices, $left] = self::compact($P, $Q, $A, $S, $T, $atRim, $gone, $faces);
+            $none = $left === $faces;
+            $faces = $left;
             $tell(min(1.0, ($start - $faces) / max(1, $start - $target)));
             if ($none) {
                 if ($share >= 1.0) {
@@ -71,12 +70,14 @@ final class QuadricCollapse
                 $share = min(1.0, $share * 2.0);
             }
         }
-        for ($j = 0, $e = count($T); $j < $e; $j += 4) {
+        for ($j = 0, $e = 4 * $faces; $j < $e; $j += 4) {
             $F[] = $T[$j];
             $F[] = $T[$j + 1];
             $F[] = $T[$j + 2];
             $origin[] = $T[$j + 3] - 1;
         }
+        $P = array_slice($P, 0, 3 * $vertices);
+        $S = array_slice($S, 0, $vertices);
         FlipEdges::run($P, $Q, $A, $F, $origin);
 
         return ['positions' => $P, 'faces' => $F, 'support' => $S, 'origin' => $origin];
@@ -124,8 +125,8 @@ final class QuadricCollapse
         $positions = $quadrics = $areas = $support = $corners = $rim = [];
         $st = $stars->start;
         $H = $stars->halfEdges;
-        $busy = array_fill(0, count($A), 0);
-        $mark = array_fill(0, count($A), -2);
+        $busy = array_fill(0, count($st) - 1, 0);
+        $mark = array_fill(0, count($st) - 1, -2);
         for ($n = 0, $m = count($queue); $n < $m && $remove > 0; $n++) {
             $h = $queue[$n] & 0xFFFFFFFF;
             $a = $T[$h];
@@ -306,7 +307,7 @@ final class QuadricCollapse
     }
 
     /**
-     * Closes the gaps that a round left in the lists.
+     * Closes the gaps that a round left in the lists. What stands behind the last one stays until half of a list is waste: to cut it off is to copy the rest.
      *
      * @param  array<int, float>  $positions  (changed)
      * @param  array<int, float>  $quadrics  (changed)
@@ -315,14 +316,15 @@ final class QuadricCollapse
      * @param  array<int, int>  $corners  (changed)
      * @param  array<int, int>  $rim  (changed)
      * @param  array<int, int>  $gone  a vertex: 2 for those that are gone
+     * @return array{int, int} vertices and faces that are left
      */
-    private static function compact(array &$positions, array &$quadrics, array &$areas, array &$support, array &$corners, array &$rim, array $gone): void
+    private static function compact(array &$positions, array &$quadrics, array &$areas, array &$support, array &$corners, array &$rim, array $gone, int $faces): array
     {
         [$P, $Q, $A, $S, $T, $atRim] = [$positions, $quadrics, $areas, $support, $corners, $rim];
         $positions = $quadrics = $areas = $support = $corners = $rim = [];
-        $map = array_fill(0, count($A), 0);
+        $map = array_fill(0, count($gone), 0);
         $k = 0;
-        for ($v = 0, $n = count($A); $v < $n; $v++) {
+        for ($v = 0, $n = count($gone); $v < $n; $v++) {
             if ($gone[$v] === 2) {
                 continue;
             }
@@ -353,7 +355,7 @@ final class QuadricCollapse
             $k++;
         }
         $f = 0;
-        for ($j = 0, $e = count($T); $j < $e; $j += 4) {
+        for ($j = 0, $e = 4 * $faces; $j < $e; $j += 4) {
             if ($T[$j + 3] !== 0) {
                 $T[$f] = $map[$T[$j]];
                 $T[$f + 1] = $map[$T[$j + 1]];
@@ -362,11 +364,21 @@ final class QuadricCollapse
                 $f += 4;
             }
         }
-        $positions = array_slice($P, 0, 3 * $k);
-        $quadrics = array_slice($Q, 0, 10 * $k);
-        $areas = array_slice($A, 0, $k);
-        $support = array_slice($S, 0, $k);
-        $corners = array_slice($T, 0, $f);
-        $rim = array_slice($atRim, 0, $k);
+        $map = $gone = [];
+        if (2 * $k > count($A)) {
+            [$positions, $quadrics, $areas, $support, $corners, $rim] = [$P, $Q, $A, $S, $T, $atRim];
+        } else {
+            // One after the other: the old list goes before the next one is copied.
+            $quadrics = array_slice($Q, 0, 10 * $k);
+            $Q = [];
+            $corners = array_slice($T, 0, $f);
+            $T = [];
+            $positions = array_slice($P, 0, 3 * $k);
+            $areas = array_slice($A, 0, $k);
+            $support = array_slice($S, 0, $k);
+            $rim = array_slice($atRim, 0, $k);
+        }
+
+        return [$k, intdiv($f, 4)];
     }
 }

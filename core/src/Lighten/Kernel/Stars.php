@@ -15,16 +15,21 @@ final readonly class Stars
     /**
      * @param  array<int, int>  $start  a vertex, and one more
      * @param  array<int, int>  $halfEdges
+     * @param  int  $faces  how many faces of the list count
      */
-    private function __construct(public array $start, public array $halfEdges)
+    private function __construct(public array $start, public array $halfEdges, public int $faces)
     {
     }
 
-    /** @param  array<int, int>  $T  faces of stride four */
-    public static function of(array $T, int $vertices): self
+    /**
+     * @param  array<int, int>  $T  faces of stride four
+     * @param  int|null  $faces  how many of them count; all when null
+     */
+    public static function of(array $T, int $vertices, ?int $faces = null): self
     {
         $start = array_fill(0, $vertices + 1, 0);
-        $e = count($T);
+        $faces ??= intdiv(count($T), 4);
+        $e = 4 * $faces;
         for ($j = 0; $j < $e; $j += 4) {
             $start[$T[$j]]++;
             $start[$T[$j + 1]]++;
@@ -52,7 +57,7 @@ final readonly class Stars
             $H[$k] = $j;
         }
 
-        return new self($start, $H);
+        return new self($start, $H, $faces);
     }
 
     /**

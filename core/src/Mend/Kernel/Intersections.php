@@ -123,33 +123,6 @@ final class Intersections
      */
     private static function crosses(array $p, int $a, int $b, int $c, int $d, int $e, int $f): bool
     {
-        [$nx, $ny, $nz, $w] = self::plane($p, $a, $b, $c);
-        $t0 = $nx * $p[$d] + $ny * $p[$d + 1] + $nz * $p[$d + 2] - $w;
-        $t1 = $nx * $p[$e] + $ny * $p[$e + 1] + $nz * $p[$e + 2] - $w;
-        $t2 = $nx * $p[$f] + $ny * $p[$f + 1] + $nz * $p[$f + 2] - $w;
-        if (($t0 > 0.0 && $t1 > 0.0 && $t2 > 0.0) || ($t0 < 0.0 && $t1 < 0.0 && $t2 < 0.0)) {
-            return false;
-        }
-        [$nx, $ny, $nz, $w] = self::plane($p, $d, $e, $f);
-        $s0 = $nx * $p[$a] + $ny * $p[$a + 1] + $nz * $p[$a + 2] - $w;
-        $s1 = $nx * $p[$b] + $ny * $p[$b + 1] + $nz * $p[$b + 2] - $w;
-        $s2 = $nx * $p[$c] + $ny * $p[$c + 1] + $nz * $p[$c + 2] - $w;
-        if (($s0 > 0.0 && $s1 > 0.0 && $s2 > 0.0) || ($s0 < 0.0 && $s1 < 0.0 && $s2 < 0.0)) {
-            return false;
-        }
-
-        return ($s0 * $s1 <= 0.0 && self::edge($p, $a, $b, $d, $e, $f)) || ($s1 * $s2 <= 0.0 && self::edge($p, $b, $c, $d, $e, $f)) || ($s2 * $s0 <= 0.0 && self::edge($p, $c, $a, $d, $e, $f))
-            || ($t0 * $t1 <= 0.0 && self::edge($p, $d, $e, $a, $b, $c)) || ($t1 * $t2 <= 0.0 && self::edge($p, $e, $f, $a, $b, $c)) || ($t2 * $t0 <= 0.0 && self::edge($p, $f, $d, $a, $b, $c));
-    }
-
-    /**
-     * The plane of a triangle: its normal, as long as twice its area, and that times the distance from the origin.
-     *
-     * @param  array<int, float>  $p
-     * @return array{float, float, float, float}
-     */
-    private static function plane(array $p, int $a, int $b, int $c): array
-    {
         $ax = $p[$a];
         $ay = $p[$a + 1];
         $az = $p[$a + 2];
@@ -162,8 +135,35 @@ final class Intersections
         $nx = $uy * $vz - $uz * $vy;
         $ny = $uz * $vx - $ux * $vz;
         $nz = $ux * $vy - $uy * $vx;
+        $w = $nx * $ax + $ny * $ay + $nz * $az;
+        $t0 = $nx * $p[$d] + $ny * $p[$d + 1] + $nz * $p[$d + 2] - $w;
+        $t1 = $nx * $p[$e] + $ny * $p[$e + 1] + $nz * $p[$e + 2] - $w;
+        $t2 = $nx * $p[$f] + $ny * $p[$f + 1] + $nz * $p[$f + 2] - $w;
+        if (($t0 > 0.0 && $t1 > 0.0 && $t2 > 0.0) || ($t0 < 0.0 && $t1 < 0.0 && $t2 < 0.0)) {
+            return false;
+        }
+        $ax = $p[$d];
+        $ay = $p[$d + 1];
+        $az = $p[$d + 2];
+        $ux = $p[$e] - $ax;
+        $uy = $p[$e + 1] - $ay;
+        $uz = $p[$e + 2] - $az;
+        $vx = $p[$f] - $ax;
+        $vy = $p[$f + 1] - $ay;
+        $vz = $p[$f + 2] - $az;
+        $nx = $uy * $vz - $uz * $vy;
+        $ny = $uz * $vx - $ux * $vz;
+        $nz = $ux * $vy - $uy * $vx;
+        $w = $nx * $ax + $ny * $ay + $nz * $az;
+        $s0 = $nx * $p[$a] + $ny * $p[$a + 1] + $nz * $p[$a + 2] - $w;
+        $s1 = $nx * $p[$b] + $ny * $p[$b + 1] + $nz * $p[$b + 2] - $w;
+        $s2 = $nx * $p[$c] + $ny * $p[$c + 1] + $nz * $p[$c + 2] - $w;
+        if (($s0 > 0.0 && $s1 > 0.0 && $s2 > 0.0) || ($s0 < 0.0 && $s1 < 0.0 && $s2 < 0.0)) {
+            return false;
+        }
 
-        return [$nx, $ny, $nz, $nx * $ax + $ny * $ay + $nz * $az];
+        return ($s0 * $s1 <= 0.0 && self::edge($p, $a, $b, $d, $e, $f)) || ($s1 * $s2 <= 0.0 && self::edge($p, $b, $c, $d, $e, $f)) || ($s2 * $s0 <= 0.0 && self::edge($p, $c, $a, $d, $e, $f))
+            || ($t0 * $t1 <= 0.0 && self::edge($p, $d, $e, $a, $b, $c)) || ($t1 * $t2 <= 0.0 && self::edge($p, $e, $f, $a, $b, $c)) || ($t2 * $t0 <= 0.0 && self::edge($p, $f, $d, $a, $b, $c));
     }
 
     /**
