@@ -49,6 +49,7 @@ Route::middleware('auth')->group(function (): void {
             Route::post('redo', [StepController::class, 'redo']);
             Route::post('estimate', [PreviewController::class, 'estimate']);
             Route::post('datum-preview', [PreviewController::class, 'datum']);
+            Route::post('datum-kind', [PreviewController::class, 'kind']);
             Route::post('length-preview', [PreviewController::class, 'lengths']);
             Route::post('pair-preview', [PreviewController::class, 'pairs']);
             Route::post('frame-preview', [PreviewController::class, 'frame']);

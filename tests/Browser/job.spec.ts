@@ -1,6 +1,6 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { expect, type Page, test } from '@playwright/test';
-import { newProject, signIn, violations } from './steps';
+import { clickPart, newProject, signIn, violations } from './steps';
 
 const passes = process.env.EMBERSTONE_PASSES ?? '';
 
@@ -13,19 +13,6 @@ async function apply(page: Page, stage: string, label: string, operation: string
   await form.getByRole('button', { name: label }).click();
   await expect(page.locator(`[data-step="${operation}"]`).nth(nth)).toHaveAttribute('data-state', /done|failed/);
   await expect(page.locator(`[data-step="${operation}"]`).nth(nth)).toHaveAttribute('data-state', 'done');
-}
-
-async function clickPart(page: Page, point: [number, number, number]): Promise<void> {
-  // The view draws on the next frames; what lies under the place must be the part before it is clicked.
-  await page.waitForFunction((p) => {
-    const view = window.emberstoneView;
-    const hit = view?.pick(view.project(p as [number, number, number]));
-    return hit !== undefined && Math.hypot(hit.pointMm[0] - (p[0] ?? 0), hit.pointMm[1] - (p[1] ?? 0), hit.pointMm[2] - (p[2] ?? 0)) < 1.5;
-  }, point);
-  const at = await page.evaluate((p) => window.emberstoneView?.project(p as [number, number, number]), point);
-  const box = await page.locator('[data-view]').boundingBox();
-  if (!at || !box) throw new Error('no view');
-  await page.mouse.click(box.x + at.x, box.y + at.y);
 }
 
 /** A datum as the server holds it. */

@@ -46,6 +46,21 @@ final class PreviewTest extends TestCase
     }
 
     #[Test]
+    public function the_kind_that_suits_the_surface_is_told_and_a_fit_keeps_to_another_datum(): void
+    {
+        $project = $this->withOpenBall();
+        $at = ['body' => $project->snapshot()['bodies'][0]['id'], 'face' => 100, 'angle' => 30];
+        $kind = $this->ask($project, 'datum-kind', $at)->assertOk()->json();
+        self::assertSame('sphere', $kind['kind']);
+        self::assertLessThan(0.1, $kind['rms']['sphere']);
+        $this->ask($project, 'steps', ['operation' => 'add-datum', 'parameters' => ['name' => 'up', 'kind' => 'line', 'typed' => ['origin' => [0, 0, 0], 'direction' => [0, 0.6, 0.8]]]])->assertAccepted();
+        $held = $this->ask($project->refresh(), 'datum-preview', ['kind' => 'plane', 'hold' => ['how' => 'square', 'to' => 'up']] + $at)->assertOk()->json('datum');
+        self::assertEqualsWithDelta(1.0, abs(0.6 * $held['direction'][1] + 0.8 * $held['direction'][2]), 1e-9);
+        $this->ask($project, 'datum-preview', ['kind' => 'plane', 'hold' => ['how' => 'square', 'to' => 'down']] + $at)->assertUnprocessable()->assertJsonPath('parameter', 'hold');
+        $this->ask($project, 'datum-kind', ['face' => -1] + $at)->assertUnprocessable();
+    }
+
+    #[Test]
     public function a_datum_question_without_sense_is_refused_in_words(): void
     {
         $project = $this->withOpenBall();
@@ -155,7 +170,7 @@ final class PreviewTest extends TestCase
         self::assertArrayHasKey('heads', $listed[0]['fixture']);
         $this->actingAs($this->user('bert'));
         $this->getJson('/api/fixtures')->assertOk()->assertExactJson([]);
-        foreach (['estimate', 'datum-preview', 'pair-preview', 'length-preview', 'frame-preview'] as $question) {
+        foreach (['estimate', 'datum-preview', 'datum-kind', 'pair-preview', 'length-preview', 'frame-preview'] as $question) {
             $this->ask($project, $question, [])->assertForbidden();
         }
     }

@@ -13,6 +13,8 @@ use Emberstone\Core\Operation\Catalogue;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Orient\FitDatum;
+use Emberstone\Core\Orient\Held;
+use Emberstone\Core\Orient\KindOfShape;
 use Emberstone\Core\Orient\Scale;
 use Emberstone\Core\Orient\ScaleParameters;
 use Emberstone\Core\Orient\SetFrame;
@@ -26,6 +28,8 @@ use Illuminate\Validation\Rule;
 /** Short questions, answered within the request. */
 final class PreviewController
 {
+    private const AT_A_FACE = ['body' => ['required', 'uuid'], 'face' => ['required', 'integer', 'min:0'], 'angle' => ['required', 'numeric', 'min:1', 'max:60']];
+
     public function estimate(Request $request, Project $project, Workbench $workbench): JsonResponse
     {
         $data = $request->validate(['operation' => ['required', Rule::in(Catalogue::names())], 'parameters' => ['array'], 'targets' => ['array:passes,bodies'], 'targets.*' => ['array', 'max:1000'], 'targets.*.*' => ['uuid']]);
@@ -38,17 +42,40 @@ final class PreviewController
     /** Reads only the faces it needs straight from the blob. */
     public function datum(Request $request, Project $project, BlobStore $blobs): JsonResponse
     {
-        $data = $request->validate(['body' => ['required', 'uuid'], 'face' => ['required', 'integer', 'min:0'], 'kind' => ['required', Rule::in(['plane', 'cylinder', 'cone', 'sphere'])], 'angle' => ['required', 'numeric', 'min:1', 'max:60']]);
+        $data = $request->validate([...self::AT_A_FACE, 'kind' => ['required', Rule::in(['plane', 'cylinder', 'cone', 'sphere'])], 'hold' => ['nullable', 'array']]);
+        [$blob, $placement] = $this->place($project, $blobs, $data);
+        if (isset($data['hold'])) {
+            Held::check($data['hold']);
+        }
+        $held = isset($data['hold']) ? Held::of($data['hold'], array_map(Datum::fromArray(...), $project->snapshot()['datums']), $data['kind']) : null;
+        $fit = FitDatum::spread($blob, $placement, $data['face'], $data['kind'], (float) $data['angle'], 'preview', preview: true, held: $held);
+
+        return response()->json(['datum' => $fit['datum']->toArray(), 'faces' => $fit['faces'], 'whole' => $fit['whole']]);
+    }
+
+    /** Which kind of datum suits the surface around a face. */
+    public function kind(Request $request, Project $project, BlobStore $blobs): JsonResponse
+    {
+        $data = $request->validate(self::AT_A_FACE);
+        [$blob, $placement] = $this->place($project, $blobs, $data);
+
+        return response()->json(KindOfShape::around($blob, $placement, $data['face'], (float) $data['angle']));
+    }
+
+    /**
+     * @param  array<string, mixed>  $data
+     * @return array{OpenBlob, Transform} and from its coordinates to the project's
+     */
+    private function place(Project $project, BlobStore $blobs, array $data): array
+    {
         $row = array_column($project->snapshot()['bodies'], null, 'id')[$data['body']] ?? null;
         abort_if($row === null, 404, 'That body is not there any more; pick again.');
         $blob = OpenBlob::file($blobs->path($row['blob']));
         if ($data['face'] >= ($blob->head['faces'] ?? 0)) {
             throw UnsuitableInput::because('That face is not there any more; pick again.');
         }
-        $placement = Transform::shift(...$blob->head['origin'])->then(Transform::fromMatrix($row['transform']));
-        $fit = FitDatum::spread($blob, $placement, $data['face'], $data['kind'], (float) $data['angle'], 'preview', preview: true);
 
-        return response()->json(['datum' => $fit['datum']->toArray(), 'faces' => $fit['faces'], 'whole' => $fit['whole']]);
+        return [$blob, Transform::shift(...$blob->head['origin'])->then(Transform::fromMatrix($row['transform']))];
     }
 
     /** What picked pairs come to: the error of each, where the moving thing would stand, and where one more pick would help most. */

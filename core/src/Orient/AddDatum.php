@@ -8,6 +8,7 @@ use Emberstone\Core\Exchange\Blob;
 use Emberstone\Core\Exchange\OpenBlob;
 use Emberstone\Core\Gather\SelectionParameters;
 use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Linear\Vector3;
 use Emberstone\Core\Mesh\Kernel\Measure;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
@@ -24,7 +25,7 @@ use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Spatial\TriangleBvh;
 
 /**
- * Makes a datum: from picked points, from the smooth area around a place, from a brushed region, or from other datums.
+ * Makes a datum: from picked points, from the smooth area around a place, from a brushed region, from other datums, or from typed numbers.
  *
  * @implements Operation<AddDatumParameters>
  */
@@ -52,6 +53,7 @@ final class AddDatum implements Operation
             }
         }
         $datum = match (true) {
+            $parameters->typed !== null => self::typed($parameters, $parameters->typed),
             $parameters->construct !== null => Construct::of($parameters->construct, $workpiece->datums, $parameters->name),
             $parameters->points !== null => FitDatum::fromPoints(array_map(fn (array $point) => array_map(floatval(...), $point), $parameters->points), $parameters->kind, $parameters->name),
             $parameters->region !== null => $this->onRegion($workpiece, $parameters, $parameters->region),
@@ -67,6 +69,23 @@ final class AddDatum implements Operation
         };
 
         return new Result($workpiece->withDatums([...$workpiece->datums, $datum]), "{$datum->name}: $headline", [], ['datum' => $datum->toArray()]);
+    }
+
+    /** @param  array{origin: array<int, float|int>, direction?: array<int, float|int>, diameter?: float|int, halfAngle?: float|int, size?: float|int}  $typed */
+    private static function typed(AddDatumParameters $parameters, array $typed): Datum
+    {
+        $of = fn (array $v): array => [(float) $v[0], (float) $v[1], (float) $v[2]];
+        $radius = 0.5 * ($typed['diameter'] ?? 0.0);
+
+        return new Datum(
+            $parameters->name, $parameters->name, $parameters->kind, $of($typed['origin']), isset($typed['direction']) ? Vector3::unit($of($typed['direction'])) : [0.0, 0.0, 0.0], $radius,
+            (float) ($typed['size'] ?? ($parameters->kind === 'point' ? 2.0 : max(20.0, $radius))), halfAngleDeg: (float) ($typed['halfAngle'] ?? 0.0),
+        );
+    }
+
+    private static function held(Workpiece $workpiece, AddDatumParameters $parameters): ?Held
+    {
+        return $parameters->hold === null ? null : Held::of($parameters->hold, $workpiece->datums, $parameters->kind);
     }
 
     /** @param  array<int, array{target: string, ranges: list<array{int, int}>}>  $region */
@@ -99,7 +118,7 @@ final class AddDatum implements Operation
                 throw UnsuitableInput::because("The region has only $faces faces; brush over more of the surface.");
             }
 
-            return Datum::fromArray([...FitDatum::fitted($parameters->kind, $points, $normals, $weights, $faces, $parameters->name, 'region')->toArray(), 'bodyId' => $body->id]);
+            return Datum::fromArray([...FitDatum::fitted($parameters->kind, $points, $normals, $weights, $faces, $parameters->name, 'region', self::held($workpiece, $parameters))->toArray(), 'bodyId' => $body->id]);
         }
         throw UnsuitableInput::because('The region names no face of a mesh that is there; brush over the surface again.');
     }
@@ -131,7 +150,7 @@ final class AddDatum implements Operation
             array_push($normals, ...$area['normals']);
             array_push($weights, ...$area['weights']);
         }
-        $fit = FitDatum::fitted($parameters->kind, $points, $normals, $weights, array_sum(array_map(count(...), $seen)), $parameters->name, 'spread');
+        $fit = FitDatum::fitted($parameters->kind, $points, $normals, $weights, array_sum(array_map(count(...), $seen)), $parameters->name, 'spread', self::held($workpiece, $parameters));
 
         return Datum::fromArray([...$fit->toArray(), 'bodyId' => $bodyId]);
     }

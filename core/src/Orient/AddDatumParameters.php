@@ -14,7 +14,9 @@ final readonly class AddDatumParameters
      * @param  array<int, array<int, float|int>>|null  $points
      * @param  array<int, array{target: string, ranges: list<array{int, int}>}>|null  $region  faces of a mesh
      * @param  array<int, array<int, float|int>>|null  $also  places on further areas; only with a seed
-     * @param  array{how: string, of: array<int, string>, by?: float|int}|null  $construct  see Construct
+     * @param  array{how: string, of: array<int, string>, by?: float|int, shift?: array<int, float|int>}|null  $construct  see Construct
+     * @param  array{how?: string, to?: string, angle?: float|int, through?: string, diameter?: float|int}|null  $hold  see Held
+     * @param  array{origin: array<int, float|int>, direction?: array<int, float|int>, diameter?: float|int, halfAngle?: float|int, size?: float|int}|null  $typed  mm and degrees
      */
     public function __construct(
         #[Param('Name', 'Name of the datum.')]
@@ -33,13 +35,17 @@ final readonly class AddDatumParameters
         public ?array $construct = null,
         #[Param('Further places', 'On other areas of the same shape, such as the far end of a bore: they are fitted as one.', picks: 'points')]
         public ?array $also = null,
+        #[Param('Held', 'What a fitted shape keeps to: parallel, square or at an angle to a datum, through a point, of a diameter.', picks: 'hold')]
+        public ?array $hold = null,
+        #[Param('Typed', 'The datum in numbers.', picks: 'typed')]
+        public ?array $typed = null,
     ) {
         if (trim($name) === '') {
             throw InvalidParameter::of('name', 'is empty; name the datum');
         }
-        $given = array_keys(array_filter(['seed' => $seed, 'points' => $points, 'region' => $region, 'construct' => $construct], fn ($way) => $way !== null));
+        $given = array_keys(array_filter(['seed' => $seed, 'points' => $points, 'region' => $region, 'construct' => $construct, 'typed' => $typed], fn ($way) => $way !== null));
         if (count($given) !== 1) {
-            throw InvalidParameter::of('seed', $given === [] ? 'or points, region or construct is required: click a place on the part' : 'points, region and construct exclude each other; give one, not '.implode(' and ', $given));
+            throw InvalidParameter::of('seed', $given === [] ? 'or points, region, construct or typed is required: click a place on the part' : 'points, region, construct and typed exclude each other; give one, not '.implode(' and ', $given));
         }
         if ($construct !== null) {
             Construct::check($construct);
@@ -49,12 +55,54 @@ final readonly class AddDatumParameters
                 throw InvalidParameter::of('region', 'needs a target and a list of ranges for each body');
             }
         }
+        if ($hold !== null) {
+            Held::check($hold);
+            if ($seed === null && $region === null || in_array($kind, ['line', 'point'], true)) {
+                throw InvalidParameter::of('hold', 'goes with a shape that is fitted to surface: a plane, cylinder, cone or sphere from seed or region');
+            }
+        }
+        if ($typed !== null) {
+            self::checkTyped($kind, $typed);
+        }
         if ($also !== null && $seed === null) {
             throw InvalidParameter::of('also', 'goes with seed: the place of the first area');
         }
         foreach ($seed !== null ? [$seed, ...$also ?? []] : $points ?? [] as $point) {
             if (! is_array($point) || count($point) !== 3 || array_filter($point, fn ($v) => ! is_int($v) && ! is_float($v) || ! is_finite((float) $v)) !== []) {
                 throw InvalidParameter::of($seed !== null ? 'seed' : 'points', 'needs three finite numbers a point');
+            }
+        }
+    }
+
+    /**
+     * @param  array<mixed>  $typed
+     *
+     * @throws InvalidParameter
+     */
+    private static function checkTyped(string $kind, array $typed): void
+    {
+        $needs = ['origin' => true, 'direction' => ! in_array($kind, ['point', 'sphere'], true), 'diameter' => in_array($kind, ['cylinder', 'sphere', 'cone'], true), 'halfAngle' => $kind === 'cone'];
+        foreach ($needs as $key => $isNeeded) {
+            if (isset($typed[$key]) !== $isNeeded) {
+                throw InvalidParameter::of('typed', $isNeeded ? "needs $key for a $kind" : "has a $key, which a $kind has not");
+            }
+        }
+        $unknown = array_values(array_diff(array_keys($typed), ['size', ...array_keys($needs)]));
+        if ($unknown !== []) {
+            throw InvalidParameter::of('typed', 'has '.json_encode($unknown[0]).'; it knows origin, direction, diameter, halfAngle and size');
+        }
+        $isNumber = fn (mixed $v): bool => (is_int($v) || is_float($v)) && is_finite((float) $v);
+        foreach (array_intersect_key($typed, ['origin' => 0, 'direction' => 0]) as $key => $v) {
+            if (! is_array($v) || ! array_is_list($v) || count($v) !== 3 || count(array_filter($v, $isNumber)) !== 3) {
+                throw InvalidParameter::of('typed', "needs three finite numbers for $key");
+            }
+        }
+        if (isset($typed['direction']) && array_sum(array_map(fn ($v) => $v * $v, $typed['direction'])) < 1e-18) {
+            throw InvalidParameter::of('typed', 'has a direction without length');
+        }
+        foreach (['diameter' => INF, 'halfAngle' => 89.9, 'size' => INF] as $key => $most) {
+            if (isset($typed[$key]) && (! $isNumber($typed[$key]) || $typed[$key] <= 0 || $typed[$key] > $most)) {
+                throw InvalidParameter::of('typed', "has a $key that is not a number above 0".($key === 'halfAngle' ? ' and below 90 degrees' : ''));
             }
         }
     }

@@ -21,12 +21,13 @@ use Emberstone\Core\Operation\UnsuitableInput;
  *     square-line    a point and a plane or line: from the one square to it   a line
  *     axis           a cylinder or cone                                       a line
  *     centre         anything: its middle                                     a point
+ *     copy           anything, moved by `shift`                               the same
  *     drop           a point onto a plane or line                             a point
  *     meet           two planes; a line and a plane; three planes             a line, a point
  */
 final class Construct
 {
-    public const WAYS = ['offset', 'halfway', 'plane-through', 'square-plane', 'line-through', 'square-line', 'axis', 'centre', 'drop', 'meet'];
+    public const WAYS = ['offset', 'halfway', 'plane-through', 'square-plane', 'line-through', 'square-line', 'axis', 'centre', 'copy', 'drop', 'meet'];
 
     /** Sine below which directions count as parallel. */
     private const PARALLEL = 1e-4;
@@ -38,9 +39,9 @@ final class Construct
      */
     public static function check(array $data): void
     {
-        $unknown = array_values(array_diff(array_keys($data), ['how', 'of', 'by']));
+        $unknown = array_values(array_diff(array_keys($data), ['how', 'of', 'by', 'shift']));
         if ($unknown !== []) {
-            throw InvalidParameter::of('construct', 'has '.json_encode($unknown[0]).'; it knows how, of and by');
+            throw InvalidParameter::of('construct', 'has '.json_encode($unknown[0]).'; it knows how, of, by and shift');
         }
         if (! in_array($data['how'] ?? null, self::WAYS, true)) {
             throw InvalidParameter::of('construct', 'needs "how": one of '.implode(', ', self::WAYS));
@@ -53,10 +54,14 @@ final class Construct
         if ((! is_int($by) && ! is_float($by)) || ! is_finite((float) $by)) {
             throw InvalidParameter::of('construct', 'has a "by" that is no number');
         }
+        $shift = $data['shift'] ?? [0.0, 0.0, 0.0];
+        if (! is_array($shift) || ! array_is_list($shift) || count($shift) !== 3 || array_filter($shift, fn ($v) => (! is_int($v) && ! is_float($v)) || ! is_finite((float) $v)) !== []) {
+            throw InvalidParameter::of('construct', 'has a "shift" that is not three numbers');
+        }
     }
 
     /**
-     * @param  array{how: string, of: array<int, string>, by?: float|int}  $data
+     * @param  array{how: string, of: array<int, string>, by?: float|int, shift?: array<int, float|int>}  $data
      * @param  list<Datum>  $datums
      *
      * @throws UnsuitableInput with what does not go together, in words
@@ -67,6 +72,9 @@ final class Construct
         foreach ($data['of'] as $wanted) {
             $found = array_values(array_filter($datums, fn (Datum $datum) => $datum->name === $wanted || $datum->id === $wanted));
             $parents[] = $found[0] ?? throw InvalidParameter::of('construct', "names \"$wanted\", but ".($datums === [] ? 'there are no datums yet' : 'the datums are '.implode(', ', array_map(fn (Datum $datum) => $datum->name, $datums))));
+        }
+        if ($data['how'] === 'copy') {
+            return self::copy($parents, array_map(floatval(...), $data['shift'] ?? [0.0, 0.0, 0.0]), $name);
         }
         // Planes before lines before points, whatever the order they were named in.
         $planes = array_values(array_filter($parents, fn (Datum $datum) => $datum->kind === 'plane'));
@@ -114,6 +122,21 @@ final class Construct
         $size = max(array_map(fn (Datum $datum) => $datum->size, $parents));
 
         return new Datum($name, $name, $kind, $origin, $direction ?? [0.0, 0.0, 0.0], 0.0, $kind === 'point' ? 2.0 : $size, made: $data['how'], bodyId: $parents[0]->bodyId, parents: array_map(fn (Datum $datum) => $datum->name, $parents));
+    }
+
+    /**
+     * @param  list<Datum>  $parents
+     * @param  array<int, float>  $shift  mm
+     */
+    private static function copy(array $parents, array $shift, string $name): Datum
+    {
+        if (count($parents) !== 1) {
+            throw UnsuitableInput::because('"copy" is made of one datum, and how far it is moved.');
+        }
+        [$parent] = $parents;
+        [$x, $y, $z] = $parent->origin;
+
+        return new Datum($name, $name, $parent->kind, [$x + $shift[0], $y + $shift[1], $z + $shift[2]], $parent->direction, $parent->radius, $parent->size, made: 'copy', bodyId: $parent->bodyId, halfAngleDeg: $parent->halfAngleDeg, parents: [$parent->name]);
     }
 
     private static function needs(string $how): string

@@ -31,10 +31,10 @@ final class FitDatum
      *
      * @throws UnsuitableInput when the area is too small or no such shape
      */
-    public static function spread(OpenBlob $blob, Transform $placement, int $seedFace, string $kind, float $angleDeg, string $name, bool $preview = false): array
+    public static function spread(OpenBlob $blob, Transform $placement, int $seedFace, string $kind, float $angleDeg, string $name, bool $preview = false, ?Held $held = null): array
     {
         $area = self::area($blob, $placement, $seedFace, $kind, $angleDeg, $preview);
-        $datum = self::fitted($kind, $area['points'], $area['normals'], $area['weights'], count($area['faces']), $name, 'spread');
+        $datum = self::fitted($kind, $area['points'], $area['normals'], $area['weights'], count($area['faces']), $name, 'spread', $held);
 
         return ['datum' => $datum, 'faces' => $area['faces'], 'whole' => ! $preview || count($area['faces']) < self::PREVIEW_FACES];
     }
@@ -73,16 +73,17 @@ final class FitDatum
      * @param  list<float>  $normals
      * @param  list<float>  $weights
      * @param  int  $faces  how many the places are of
+     * @param  Held|null  $held  what the shape keeps to
      *
      * @throws UnsuitableInput when it is no such shape
      */
-    public static function fitted(string $kind, array $points, array $normals, array $weights, int $faces, string $name, string $made): Datum
+    public static function fitted(string $kind, array $points, array $normals, array $weights, int $faces, string $name, string $made, ?Held $held = null): Datum
     {
         $fit = match ($kind) {
-            'plane' => ShapeFit::plane($points, $weights),
-            'sphere' => ShapeFit::sphere($points, $weights),
-            'cone' => ShapeFit::cone($points, $normals, $weights),
-            'cylinder' => ShapeFit::cylinder($points, $normals, $weights),
+            'plane' => ShapeFit::plane($points, $weights, $held),
+            'sphere' => ShapeFit::sphere($points, $weights, $held),
+            'cone' => ShapeFit::cone($points, $normals, $weights, $held),
+            'cylinder' => ShapeFit::cylinder($points, $normals, $weights, $held),
             default => throw UnsuitableInput::because("A $kind is not fitted to surface; make a plane or a round shape of it, or pick its points."),
         };
         if ($fit === null) {
@@ -102,7 +103,7 @@ final class FitDatum
             $direction = [-$direction[0], -$direction[1], -$direction[2]];
         }
 
-        return new Datum($name, $name, $kind, $fit['origin'], $direction, $fit['radius'] ?? 0.0, $fit['size'], $fit['rms'], $fit['max'], $faces, $made, halfAngleDeg: rad2deg($fit['halfAngle'] ?? 0.0));
+        return new Datum($name, $name, $kind, $fit['origin'], $direction, $fit['radius'] ?? 0.0, $fit['size'], $fit['rms'], $fit['max'], $faces, $made, halfAngleDeg: rad2deg($fit['halfAngle'] ?? 0.0), parents: $held->parents ?? []);
     }
 
     /**

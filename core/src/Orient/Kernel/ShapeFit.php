@@ -8,6 +8,7 @@ use Emberstone\Core\Linear\Dense;
 use Emberstone\Core\Linear\Median;
 use Emberstone\Core\Linear\Symmetric3;
 use Emberstone\Core\Linear\Vector3;
+use Emberstone\Core\Orient\Held;
 
 /**
  * Least squares shapes that dents and fillets do not pull away.
@@ -24,25 +25,74 @@ final class ShapeFit
      *
      * @param  list<float>  $p  flat xyz
      * @param  list<float>  $w  weight a point
+     * @param  Held|null  $held  what it keeps to, here and below
      * @return array{origin: array{float, float, float}, direction: array{float, float, float}, rms: float, max: float, points: int, size: float}
      */
-    public static function plane(array $p, array $w): array
+    public static function plane(array $p, array $w, ?Held $held = null): array
     {
         $n = count($w);
         $use = $w;
         $centre = $normal = [0.0, 0.0, 1.0];
+        $e = [];
         for ($round = 0; $round < 6; $round++) {
-            $fit = self::weighted($p, $use);
-            $centre = $fit['centre'];
-            $normal = $fit['vectors'][0];
+            ['centre' => $middle, 'vectors' => $vectors, 'moments' => $moments] = self::weighted($p, $use, $held?->through);
+            $centre = $held->through ?? $middle;
+            $normal = $held?->reference === null ? $vectors[0] : self::flattest($held, $vectors[0], $moments);
             $e = [];
             for ($i = 0, $o = 0; $i < $n; $i++, $o += 3) {
-                $e[] = $normal[0] * ($p[$o] - $centre[0]) + $normal[1] * ($p[$o + 1] - $centre[1]) + $normal[2] * ($p[$o + 2] - $centre[2]);
+                $e[] = self::along($p, $o, $centre, $normal);
             }
             $use = self::reweight($w, $e);
         }
+        if ($held?->through !== null) {
+            // Drawn around what was seen, not around the point it goes through.
+            $height = Vector3::dot(Vector3::minus($middle, $centre), $normal);
+            $centre = [$middle[0] - $height * $normal[0], $middle[1] - $height * $normal[1], $middle[2] - $height * $normal[2]];
+        }
 
         return ['origin' => $centre, 'direction' => $normal, ...self::quality($p, $centre, $e, $use)];
+    }
+
+    /**
+     * Of the normals that keep to an angle, the one with the least sum of squares: the best of a coarse round, then by golden section.
+     *
+     * @param  array{float, float, float}  $start
+     * @param  array{float, float, float, float, float, float}  $m  xx, xy, xz, yy, yz, zz
+     * @return array{float, float, float}
+     */
+    private static function flattest(Held $held, array $start, array $m): array
+    {
+        $first = $held->turned($start);
+        $r = $held->reference;
+        if ($held->isFixed() || $r === null) {
+            return $first;
+        }
+        $c = Vector3::dot($first, $r);
+        $u = [$first[0] - $c * $r[0], $first[1] - $c * $r[1], $first[2] - $c * $r[2]];
+        $v = Vector3::cross($r, $u);
+        $at = function (float $turn) use ($c, $r, $u, $v): array {
+            [$a, $b] = [cos($turn), sin($turn)];
+
+            return [$c * $r[0] + $a * $u[0] + $b * $v[0], $c * $r[1] + $a * $u[1] + $b * $v[1], $c * $r[2] + $a * $u[2] + $b * $v[2]];
+        };
+        $sum = function (float $turn) use ($at, $m): float {
+            [$x, $y, $z] = $at($turn);
+
+            return $x * ($m[0] * $x + 2.0 * ($m[1] * $y + $m[2] * $z)) + $y * ($m[3] * $y + 2.0 * $m[4] * $z) + $m[5] * $z * $z;
+        };
+        $best = 0.0;
+        for ($k = 1; $k < 72; $k++) {
+            $best = $sum($k * M_PI / 36) < $sum($best) ? $k * M_PI / 36 : $best;
+        }
+        [$low, $high] = [$best - M_PI / 36, $best + M_PI / 36];
+        $golden = 0.5 * (sqrt(5.0) - 1.0);
+        while ($high - $low > 1e-9) {
+            $a = $high - $golden * ($high - $low);
+            $b = $low + $golden * ($high - $low);
+            [$low, $high] = $sum($a) < $sum($b) ? [$low, $b] : [$a, $high];
+        }
+
+        return Vector3::unit($at(0.5 * ($low + $high)));
     }
 
     /**
@@ -55,7 +105,7 @@ final class ShapeFit
      * @param  list<float>  $w
      * @return array{origin: array{float, float, float}, direction: array{float, float, float}, radius: float, rms: float, max: float, points: int, size: float}|null null when the area is no part of a cylinder
      */
-    public static function cylinder(array $p, array $normals, array $w): ?array
+    public static function cylinder(array $p, array $normals, array $w, ?Held $held = null): ?array
     {
         $n = count($w);
         if ($n < 8) {
@@ -77,7 +127,7 @@ final class ShapeFit
         if ($values[1] < 0.01 * $values[2]) {
             return null;
         }
-        $axis = $vectors[0];
+        $axis = $held === null ? $vectors[0] : $held->turned($vectors[0]);
         $fit = self::weighted($p, $w);
         $centre = $fit['centre'];
         [$u, $v] = Vector3::square($axis);
@@ -100,10 +150,14 @@ final class ShapeFit
         for ($k = 0; $k < 3; $k++) {
             $centre[$k] += 0.5 * ($c[0] * $u[$k] + $c[1] * $v[$k]);
         }
+        $centre = $held->through ?? $centre;
+        $radius = $held->radius ?? $radius;
+        // Of two shifts, two tilts and the radius, those that are held.
+        $fixed = array_keys([$held?->through !== null, $held?->through !== null, $held?->isFixed() === true, $held?->reference !== null, $held?->radius !== null], true, true);
         $use = $w;
         $e = [];
         for ($round = 0; $round < 30; $round++) {
-            [$u, $v] = Vector3::square($axis);
+            [$u, $v] = $held === null ? Vector3::square($axis) : $held->ways($axis);
             $h = array_fill(0, 25, 0.0);
             $g = array_fill(0, 5, 0.0);
             $e = [];
@@ -121,13 +175,14 @@ final class ShapeFit
                 }
             }
             $use = $round < 2 ? $w : self::reweight($w, $e);
-            $step = Dense::solve($h, $g, 5);
+            $step = self::step($h, $g, $fixed);
             for ($k = 0; $k < 3; $k++) {
                 $centre[$k] += $step[0] * $u[$k] + $step[1] * $v[$k];
                 $axis[$k] += $step[2] * $u[$k] + $step[3] * $v[$k];
             }
             $l = sqrt($axis[0] ** 2 + $axis[1] ** 2 + $axis[2] ** 2);
             $axis = [$axis[0] / $l, $axis[1] / $l, $axis[2] / $l];
+            $axis = $held === null ? $axis : $held->turned($axis);
             $radius += $step[4];
             if ($round > 4 && max(array_map(abs(...), $step)) < 1e-10 * max(1.0, abs($radius))) {
                 break;
@@ -157,7 +212,7 @@ final class ShapeFit
      * @param  list<float>  $w
      * @return array{origin: array{float, float, float}, direction: array{float, float, float}, radius: float, rms: float, max: float, points: int, size: float}|null null when the area is flat
      */
-    public static function sphere(array $p, array $w): ?array
+    public static function sphere(array $p, array $w, ?Held $held = null): ?array
     {
         $n = count($w);
         $middle = self::weighted($p, $w)['centre'];
@@ -176,6 +231,8 @@ final class ShapeFit
         $c = Dense::solve($m, $r, 4);
         $centre = [$middle[0] + 0.5 * $c[0], $middle[1] + 0.5 * $c[1], $middle[2] + 0.5 * $c[2]];
         $radius = sqrt(max(1e-12, $c[3] + 0.25 * ($c[0] ** 2 + $c[1] ** 2 + $c[2] ** 2)));
+        $radius = $held->radius ?? $radius;
+        $fixed = $held?->radius === null ? [] : [3];
         $use = $w;
         $e = [];
         for ($round = 0; $round < 30; $round++) {
@@ -195,7 +252,7 @@ final class ShapeFit
                 }
             }
             $use = $round < 2 ? $w : self::reweight($w, $e);
-            $step = Dense::solve($h, $g, 4);
+            $step = self::step($h, $g, $fixed);
             $centre = [$centre[0] + $step[0], $centre[1] + $step[1], $centre[2] + $step[2]];
             $radius += $step[3];
             if ($round > 4 && max(array_map(abs(...), $step)) < 1e-10 * max(1.0, abs($radius))) {
@@ -221,7 +278,7 @@ final class ShapeFit
      * @param  list<float>  $w
      * @return array{origin: array{float, float, float}, direction: array{float, float, float}, radius: float, rms: float, max: float, points: int, size: float, halfAngle: float}|null null when the area is no part of a cone; halfAngle in rad
      */
-    public static function cone(array $p, array $normals, array $w): ?array
+    public static function cone(array $p, array $normals, array $w, ?Held $held = null): ?array
     {
         $n = count($w);
         // Tips of the normals lie in a plane square to the axis: the direction in which they spread least about their middle.
@@ -243,7 +300,8 @@ final class ShapeFit
         if ($start === null) {
             return null;
         }
-        [$axis, $centre, $radius] = [$start['direction'], $start['origin'], $start['radius']];
+        [$axis, $centre, $radius] = [$held === null ? $start['direction'] : $held->turned($start['direction']), $start['origin'], $start['radius']];
+        $fixed = array_keys([false, false, $held?->isFixed() === true, $held?->reference !== null, false, false], true, true);
         $same = $axis[0] * $tips['vectors'][0][0] + $axis[1] * $tips['vectors'][0][1] + $axis[2] * $tips['vectors'][0][2];
         $outwards = 0.0;
         for ($i = 0, $o = 0; $i < $n; $i++, $o += 3) {
@@ -256,7 +314,7 @@ final class ShapeFit
         $use = $w;
         $e = [];
         for ($round = 0; $round < 60; $round++) {
-            [$u, $v] = Vector3::square($axis);
+            [$u, $v] = $held === null ? Vector3::square($axis) : $held->ways($axis);
             $h = array_fill(0, 36, 0.0);
             $g = array_fill(0, 6, 0.0);
             $e = [];
@@ -279,13 +337,14 @@ final class ShapeFit
                 }
             }
             $use = $round < 3 ? $w : self::reweight($w, $e);
-            $step = Dense::solve($h, $g, 6);
+            $step = self::step($h, $g, $fixed);
             for ($k = 0; $k < 3; $k++) {
                 $centre[$k] += $step[0] * $u[$k] + $step[1] * $v[$k];
                 $axis[$k] += $step[2] * $u[$k] + $step[3] * $v[$k];
             }
             $l = sqrt($axis[0] ** 2 + $axis[1] ** 2 + $axis[2] ** 2);
             $axis = [$axis[0] / $l, $axis[1] / $l, $axis[2] / $l];
+            $axis = $held === null ? $axis : $held->turned($axis);
             $radius += $step[4];
             $slope += $step[5];
             if ($round > 6 && max(array_map(abs(...), $step)) < 1e-10 * max(1.0, abs($radius))) {
@@ -304,6 +363,28 @@ final class ShapeFit
     }
 
     /**
+     * A step of Gauss-Newton that leaves some of the parameters as they are.
+     *
+     * @param  list<float>  $h  square, row by row
+     * @param  list<float>  $g
+     * @param  list<int>  $fixed
+     * @return list<float>
+     */
+    private static function step(array $h, array $g, array $fixed): array
+    {
+        $n = count($g);
+        foreach ($fixed as $a) {
+            for ($b = 0; $b < $n; $b++) {
+                $h[$n * $a + $b] = $h[$n * $b + $a] = 0.0;
+            }
+            $h[$n * $a + $a] = 1.0;
+            $g[$a] = 0.0;
+        }
+
+        return Dense::solve($h, $g, $n);
+    }
+
+    /**
      * @param  array<int, float>  $p
      * @param  array<int, float>  $centre
      * @param  array<int, float>  $direction
@@ -316,9 +397,10 @@ final class ShapeFit
     /**
      * @param  list<float>  $p
      * @param  list<float>  $w
-     * @return array{centre: array{float, float, float}, vectors: list<array{float, float, float}>}
+     * @param  array{float, float, float}|null  $about  the moments are those about this; about the centre when null
+     * @return array{centre: array{float, float, float}, vectors: list<array{float, float, float}>, moments: array{float, float, float, float, float, float}} vectors by rising moment
      */
-    private static function weighted(array $p, array $w): array
+    private static function weighted(array $p, array $w, ?array $about = null): array
     {
         $sum = array_sum($w) ?: 1.0;
         $c = [0.0, 0.0, 0.0];
@@ -327,11 +409,12 @@ final class ShapeFit
             $c[1] += $k * $p[3 * $i + 1] / $sum;
             $c[2] += $k * $p[3 * $i + 2] / $sum;
         }
+        [$x0, $y0, $z0] = $about ?? $c;
         $xx = $xy = $xz = $yy = $yz = $zz = 0.0;
         foreach ($w as $i => $k) {
-            $x = $p[3 * $i] - $c[0];
-            $y = $p[3 * $i + 1] - $c[1];
-            $z = $p[3 * $i + 2] - $c[2];
+            $x = $p[3 * $i] - $x0;
+            $y = $p[3 * $i + 1] - $y0;
+            $z = $p[3 * $i + 2] - $z0;
             $xx += $k * $x * $x;
             $xy += $k * $x * $y;
             $xz += $k * $x * $z;
@@ -340,7 +423,7 @@ final class ShapeFit
             $zz += $k * $z * $z;
         }
 
-        return ['centre' => $c, 'vectors' => Symmetric3::eigen($xx, $xy, $xz, $yy, $yz, $zz)[1]];
+        return ['centre' => $c, 'vectors' => Symmetric3::eigen($xx, $xy, $xz, $yy, $yz, $zz)[1], 'moments' => [$xx, $xy, $xz, $yy, $yz, $zz]];
     }
 
     /**

@@ -253,6 +253,16 @@ final class DatumsTest extends TestCase
         yield 'a distance in words' => [['how' => 'offset', 'of' => ['base'], 'by' => 'far'], '"by" that is no number'];
     }
 
+    #[Test]
+    public function a_copy_is_the_same_datum_moved_in_the_projects_coordinates(): void
+    {
+        $bore = new Datum('bore', 'bore', 'cylinder', [1.0, 2.0, 3.0], [0.0, 0.6, 0.8], 15.0, 30.0);
+        $copy = self::carriedOut('add-datum', new Workpiece([], [], [$bore]), ['name' => 'new', 'construct' => ['how' => 'copy', 'of' => ['bore'], 'shift' => [10, 0, -3]]])->workpiece->datums[1];
+        self::assertSame(['cylinder', [11.0, 2.0, 0.0], [0.0, 0.6, 0.8], 15.0, 30.0, ['bore']], [$copy->kind, $copy->origin, $copy->direction, $copy->radius, $copy->size, $copy->parents]);
+        $this->expectException(InvalidParameter::class);
+        self::carriedOut('add-datum', new Workpiece([], [], [$bore]), ['name' => 'new', 'construct' => ['how' => 'copy', 'of' => ['bore'], 'shift' => [10, 0]]]);
+    }
+
     /** @param  array<string, mixed>  $construct */
     #[Test]
     #[DataProvider('impossible')]

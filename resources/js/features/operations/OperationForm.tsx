@@ -12,7 +12,7 @@ import { CropBoxFields } from '../gather/CropBoxFields';
 import { HoleList, RimsInView } from '../mend/HoleList';
 import type { Wish } from '../mend/holes';
 import { SelectionPicks } from '../gather/SelectionPicks';
-import { type Construction, freeName, isPicked, lacking, namesFor, parametersToSend } from './request';
+import { type Construction, freeName, type Hold, isPicked, lacking, namesFor, parametersToSend, type Typed } from './request';
 import { FixturePicks } from '../register/FixturePicks';
 import { GroupPicks } from '../register/GroupPicks';
 import { PairPicks } from '../register/PairPicks';
@@ -61,6 +61,8 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
     if (operation.name === 'add-datum') {
       set('name', undefined);
       set('construct', undefined);
+      set('hold', undefined);
+      set('typed', undefined);
     }
   };
   const setWishes = useCallback((wishes: Record<string, Wish>) => set('wishes', wishes), [set]);
@@ -91,7 +93,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
         .map((p) => (
           <ParameterField key={p.name} parameter={p} value={filled[p.name]} placeholder={p.name === 'name' ? name : p.name === 'blend' ? '2 edges' : undefined} names={names} onChange={(v) => set(p.name, v)} />
         ))}
-      {operation.name === 'add-datum' ? <DatumPicks kind={kind} angle={Number(values.angle)} construct={values.construct as Construction | undefined} onConstruct={(construct) => set('construct', construct)} /> : null}
+      {operation.name === 'add-datum' ? <DatumPicks kind={kind} angle={Number(values.angle)} construct={values.construct as Construction | undefined} hold={values.hold as Hold | undefined} typed={values.typed as Typed | undefined} onSet={set} /> : null}
       {operation.name === 'pair-points' || (operation.name === 'place' && values.start === 'pairs') ? <PairPicks moving={values.moving as string | undefined} /> : null}
       {operation.name === 'fill-holes' ? <HoleList wishes={(values.wishes as Record<string, Wish> | undefined) ?? NO_WISHES} onWish={setWishes} /> : null}
       {operation.name === 'fill-part' || operation.name === 'lay-strip' ? <RimsInView /> : null}

@@ -37,6 +37,20 @@ describe('what is sent', () => {
     expect(parametersToSend(datum, { kind: 'cylinder' }, { ...none, picks: [pick(1), pick(2)] })).toEqual({ kind: 'cylinder', seed: [1, 0, 0], also: [[2, 0, 0]] });
     expect(parametersToSend(datum, { kind: 'line' }, { ...none, picks: [pick(1)] })).toEqual({ kind: 'line', points: [[1, 0, 0]] });
   });
+  it('keeps to something only where a shape is fitted', () => {
+    const held = anOperation('add-datum', 'orient', { parameters: [...datum.parameters, aParameter('hold', { picks: 'hold' }), aParameter('typed', { picks: 'typed' })] });
+    const hold = { how: 'square', to: 'Base' };
+    expect(parametersToSend(held, { kind: 'plane', hold }, { ...none, picks: [pick(1)] })).toMatchObject({ seed: [1, 0, 0], hold });
+    expect(parametersToSend(held, { kind: 'plane', hold }, { ...none, picks: [1, 2, 3].map(pick) })).not.toHaveProperty('hold');
+    expect(parametersToSend(held, { kind: 'plane', hold }, { ...none, datumBy: 'brush', selection: outline })).toHaveProperty('hold');
+  });
+  it('sends of typed numbers what the kind has', () => {
+    const typed = { origin: [1, 2, 3] as [number, number, number], direction: [0, 0, 1] as [number, number, number], diameter: 4 };
+    const send = (kind: string, more = {}) => parametersToSend(anOperation('add-datum', 'orient', { parameters: [aParameter('kind'), aParameter('typed', { picks: 'typed' })] }), { kind, typed: { ...typed, ...more } }, { ...none, datumBy: 'typed' }).typed;
+    expect(send('point')).toEqual({ origin: [1, 2, 3] });
+    expect(send('plane')).toEqual({ origin: [1, 2, 3], direction: [0, 0, 1] });
+    expect(send('sphere')).toEqual({ origin: [1, 2, 3], diameter: 4 });
+  });
   it('takes a point as it was clicked', () => {
     expect(parametersToSend(datum, { kind: 'point' }, { ...none, picks: [pick(1)] })).toEqual({ kind: 'point', points: [[1, 0, 0]] });
   });
@@ -94,6 +108,13 @@ describe('what is missing, in words', () => {
     const said = lack('add-datum', { kind, name: 'Bore' }, { picks: Array.from({ length: n }, (_, k) => pick(k)) });
     if (words === null) expect(said).toBeNull();
     else expect(said).toContain(words);
+  });
+  it('typed numbers', () => {
+    const typed = (kind: string, more: object) => lack('add-datum', { name: 'New', kind, typed: { origin: [1, 2, 3], direction: [0, 0, 1], ...more } }, { datumBy: 'typed' });
+    expect(typed('plane', {})).toBeNull();
+    expect(typed('plane', { direction: [0, 0, 0] })).toContain('direction');
+    expect(typed('cylinder', { diameter: undefined })).toContain('diameter');
+    expect(typed('cone', { diameter: 3, halfAngle: undefined })).toContain('angle');
   });
   it('a way, parents and a distance for a datum made of others', () => {
     const made = (construct?: object) => lack('add-datum', { name: 'Half', ...(construct ? { construct } : {}) }, { datumBy: 'datums' });

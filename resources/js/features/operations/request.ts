@@ -6,7 +6,7 @@ import { listedHoles, type Wish, wishesToSend } from '../mend/holes';
 import { type Lengths, NO_LENGTHS, sentLengths } from '../orient/lengths';
 
 /** Parameters that picks, selections and pickers of their own stand for. */
-const PICKED: ReadonlySet<string> = new Set(['points', 'pairs', 'selection', 'locked', 'box', 'items', 'clusters', 'group', 'target', 'fixture', 'region', 'construct', 'offset', 'lengths', 'rims']);
+const PICKED: ReadonlySet<string> = new Set(['points', 'pairs', 'selection', 'locked', 'box', 'items', 'clusters', 'group', 'target', 'fixture', 'region', 'construct', 'hold', 'typed', 'offset', 'lengths', 'rims']);
 
 /** A parameter that has no field of its own. */
 export const isPicked = (p: { picks: string | null }): boolean => p.picks !== null && PICKED.has(p.picks);
@@ -38,12 +38,15 @@ export function parametersToSend(operation: OperationInfo, values: Record<string
   if (operation.name === 'add-datum') {
     const points = picks.map((p) => p.pointMm);
     if (datumBy !== 'datums') delete out.construct;
+    delete out.typed;
     if (datumBy === 'datums') delete out.kind;
+    else if (datumBy === 'typed') out.typed = typedToSend(String(out.kind), (values.typed as Typed | undefined) ?? NO_TYPED);
     else if (datumBy === 'brush') out.region = selection.map(({ target, ranges }) => ({ target, ranges }));
     else if (out.kind === 'cylinder' || out.kind === 'cone' || (points.length === 1 && out.kind !== 'point' && out.kind !== 'line')) {
       if (points.length > 0) out.seed = points[0];
       if (points.length > 1) out.also = points.slice(1);
     } else if (points.length > 0) out.points = points;
+    if (out.seed === undefined && out.region === undefined) delete out.hold;
   }
   if (operation.name === 'fill-holes') Object.assign(out, wishesToSend(listedHoles(bodies), (values.wishes as Record<string, Wish> | undefined) ?? {}));
   if (operation.name === 'fill-part' || operation.name === 'lay-strip') out.points = picks.map((p) => p.pointMm);
@@ -72,9 +75,46 @@ export interface Construction {
   how: string;
   of: string[];
   by?: number;
+  /** mm */
+  shift?: [number, number, number];
 }
 
-export type DatumBy = 'click' | 'brush' | 'datums';
+/** What a fitted datum keeps to, as the server takes it (Held.php). */
+export interface Hold {
+  how?: 'parallel' | 'square' | 'angle' | undefined;
+  to?: string | undefined;
+  angle?: number | undefined;
+  through?: string | undefined;
+  diameter?: number | undefined;
+}
+
+/** A datum in numbers, with what other kinds have too: it stays when the kind is changed. */
+export interface Typed {
+  origin: [number, number, number];
+  direction: [number, number, number];
+  diameter?: number | undefined;
+  halfAngle?: number | undefined;
+}
+
+export const NO_TYPED: Typed = { origin: [0, 0, 0], direction: [0, 0, 1] };
+
+/** What a kind of datum has of the typed numbers. */
+function typedToSend(kind: string, { origin, direction, diameter, halfAngle }: Typed): Partial<Typed> {
+  return {
+    origin,
+    ...(kind === 'point' || kind === 'sphere' ? {} : { direction }),
+    ...(kind === 'cylinder' || kind === 'sphere' || kind === 'cone' ? { diameter } : {}),
+    ...(kind === 'cone' ? { halfAngle } : {}),
+  };
+}
+
+function lackingNumbers(typed: Partial<Typed>): string | null {
+  if (typed.direction?.every((v) => v === 0)) return 'Type a direction: not all three can be 0.';
+  if ('diameter' in typed && !typed.diameter) return 'Type the diameter.';
+  return 'halfAngle' in typed && !typed.halfAngle ? 'Type the angle.' : null;
+}
+
+export type DatumBy = 'click' | 'brush' | 'datums' | 'typed';
 
 /** How many picks a kind is made of: the fewest places that fix it; a round area spreads from one click. */
 const PLACES: Record<string, number> = { plane: 3, line: 2, sphere: 4 };
@@ -91,12 +131,13 @@ function lackingPicks(kind: string, picked: number): string | null {
 }
 
 /** Ways of making a datum from a single other. */
-const OF_ONE: ReadonlySet<string> = new Set(['offset', 'axis', 'centre']);
+const OF_ONE: ReadonlySet<string> = new Set(['offset', 'axis', 'centre', 'copy']);
 
 function lackingParents(construct: Construction | undefined): string | null {
   if (!construct?.how) return 'Choose how it is made.';
   if (construct.of.length === 0) return 'Choose the datums it is made of.';
   if (construct.of.length === 1 && !OF_ONE.has(construct.how)) return 'Choose one more datum at least.';
+  if (construct.how === 'copy' && construct.of.length > 1) return 'A copy is made of one datum.';
   return construct.how === 'offset' && !construct.by ? 'Type how far it is from the plane.' : null;
 }
 
@@ -129,7 +170,7 @@ export function lacking(operation: OperationInfo, sent: Record<string, unknown>,
     if (pairs < 3) return `Pick ${3 - pairs} more ${pairs === 2 ? 'pair' : 'pairs'}: a place on what moves, then the same place on what stays.`;
   }
   if (operation.name === 'add-datum') {
-    const lack = datumBy === 'datums' ? lackingParents(sent.construct as Construction | undefined) : datumBy === 'brush' ? (selection.length === 0 ? 'Brush over the surface, or draw around it.' : null) : lackingPicks(String(sent.kind), picks.length);
+    const lack = datumBy === 'datums' ? lackingParents(sent.construct as Construction | undefined) : datumBy === 'typed' ? lackingNumbers(sent.typed as Partial<Typed>) : datumBy === 'brush' ? (selection.length === 0 ? 'Brush over the surface, or draw around it.' : null) : lackingPicks(String(sent.kind), picks.length);
     if (lack) return lack;
     if (datums.some((d) => d.name === sent.name)) return 'There is a datum of that name; choose another.';
   }

@@ -12,6 +12,7 @@ const WAYS: { how: string; label: string; needs: string }[] = [
   { how: 'square-line', label: 'Line from a point, square to', needs: 'a point, and a plane or a line' },
   { how: 'axis', label: 'Axis of', needs: 'one cylinder or cone' },
   { how: 'centre', label: 'Middle of', needs: 'one datum' },
+  { how: 'copy', label: 'Copy, moved', needs: 'one datum' },
   { how: 'drop', label: 'Point dropped onto', needs: 'a point, and a plane or a line' },
   { how: 'meet', label: 'Where they meet', needs: 'two or three planes, or a line and a plane' },
 ];
@@ -24,7 +25,7 @@ export function ConstructPicks({ value, onChange }: { value: Construction | unde
   const toggle = ({ name }: DatumItem) => onChange({ ...now, of: now.of.includes(name) ? now.of.filter((n) => n !== name) : [...now.of, name] });
   return (
     <div className="grid gap-2">
-      <select className="select select-sm w-full" aria-label="How it is made" value={now.how} onChange={(e) => onChange({ how: e.target.value, of: now.of, ...(e.target.value === 'offset' ? { by: now.by } : {}) })}>
+      <select className="select select-sm w-full" aria-label="How it is made" value={now.how} onChange={(e) => onChange({ how: e.target.value, of: now.of, ...(e.target.value === 'offset' ? { by: now.by } : {}), ...(e.target.value === 'copy' ? { shift: now.shift ?? [0, 0, 0] } : {}) })}>
         <option value="" disabled>
           How it is made
         </option>
@@ -44,6 +45,25 @@ export function ConstructPicks({ value, onChange }: { value: Construction | unde
           </label>
         ))}
       </fieldset>
+      {now.how === 'copy' ? (
+        <fieldset className="grid gap-0.5">
+          <legend>Moved by</legend>
+          <span className="flex items-center gap-1">
+            {(['X', 'Y', 'Z'] as const).map((axis, k) => (
+              <input
+                key={axis}
+                className="input input-sm w-full text-right"
+                type="number"
+                step="any"
+                aria-label={`Moved by ${axis}`}
+                value={now.shift?.[k] ?? 0}
+                onChange={(e) => onChange({ ...now, shift: (now.shift ?? [0, 0, 0]).map((v, i) => (i === k ? Number(e.target.value) : v)) as [number, number, number] })}
+              />
+            ))}
+            <span className="w-8 opacity-80">mm</span>
+          </span>
+        </fieldset>
+      ) : null}
       {now.how === 'offset' ? (
         <label className="flex items-center gap-1">
           <span className="flex-1" title="Along the normal of the plane; below 0 to its other side">

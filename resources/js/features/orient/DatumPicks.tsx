@@ -4,8 +4,11 @@ import { api } from '../../api/client';
 import { Choice } from '../../ui/Choice';
 import { useView, useWorkspace } from '../../workspace/context';
 import { SelectionPicks } from '../gather/SelectionPicks';
-import type { Construction, DatumBy } from '../operations/request';
+import { type Construction, type DatumBy, type Hold, NO_TYPED, type Typed } from '../operations/request';
 import { ConstructPicks } from './ConstructPicks';
+import { HoldPicks } from './HoldPicks';
+import { KindHint } from './KindHint';
+import { TypedDatum } from './TypedDatum';
 
 const HOW: Record<string, string> = {
   plane: 'Click a flat place and the area spreads by itself, or pick three points or more.',
@@ -15,12 +18,13 @@ const HOW: Record<string, string> = {
 };
 
 /** What a new datum is made of; shows at once what a click on the part would fit. */
-export function DatumPicks({ kind, angle, construct, onConstruct }: { kind: string; angle: number; construct: Construction | undefined; onConstruct: (construct: Construction) => void }) {
+export function DatumPicks({ kind, angle, construct, hold, typed, onSet }: { kind: string; angle: number; construct: Construction | undefined; hold: Hold | undefined; typed: Typed | undefined; onSet: (name: string, value: unknown) => void }) {
   const { projectId, store, data, commands } = useWorkspace();
   const picks = useView((s) => s.picks);
   const by = useView((s) => s.datumBy);
   const hasDatums = data.snapshot.datums.length > 0;
   const only = by === 'click' && picks.length === 1 && picks[0]?.kind === 'body' && kind !== 'point' && kind !== 'line' ? picks[0] : null;
+  const held = hold ? JSON.stringify(hold) : '';
   useEffect(() => {
     if (!only) {
       store.setState({ datumPreview: null });
@@ -28,7 +32,7 @@ export function DatumPicks({ kind, angle, construct, onConstruct }: { kind: stri
     }
     let live = true;
     api
-      .datumPreview(projectId, { body: only.itemId, face: only.index, kind, angle })
+      .datumPreview(projectId, { body: only.itemId, face: only.index, kind, angle, ...(held === '' ? {} : { hold: JSON.parse(held) }) })
       .then((found) => live && store.setState({ datumPreview: { ...found, bodyId: only.itemId } }))
       .catch((problem: Error) => {
         if (live) {
@@ -39,7 +43,8 @@ export function DatumPicks({ kind, angle, construct, onConstruct }: { kind: stri
     return () => {
       live = false;
     };
-  }, [only, kind, angle, projectId, store]);
+  }, [only, kind, angle, held, projectId, store]);
+  const isFitted = kind !== 'point' && kind !== 'line' && (by === 'brush' || (by === 'click' && (picks.length <= 1 || kind === 'cylinder' || kind === 'cone')));
   // What is left of one way of making it must not be taken for another's.
   const choose = (datumBy: DatumBy) => {
     commands.clearGesture();
@@ -49,13 +54,16 @@ export function DatumPicks({ kind, angle, construct, onConstruct }: { kind: stri
     <>
       <Choice
         label="Made of"
-        options={[{ value: 'click', label: 'Clicks' }, { value: 'brush', label: 'Brush' }, ...(hasDatums ? [{ value: 'datums' as const, label: 'Datums' }] : [])]}
+        options={[{ value: 'click', label: 'Clicks' }, { value: 'brush', label: 'Brush' }, ...(hasDatums ? [{ value: 'datums' as const, label: 'Datums' }] : []), { value: 'typed', label: 'Numbers' }]}
         value={by}
         onChoose={choose}
       />
       {by === 'click' ? <p className="opacity-85">{HOW[kind] ?? 'Click anywhere on the round surface: the area spreads by itself. Further clicks join other areas of the same shape, such as the far end of a bore.'}</p> : null}
       {by === 'brush' ? <SelectionPicks /> : null}
-      {by === 'datums' ? <ConstructPicks value={construct} onChange={onConstruct} /> : null}
+      {by === 'datums' ? <ConstructPicks value={construct} onChange={(value) => onSet('construct', value)} /> : null}
+      {by === 'typed' ? <TypedDatum kind={kind} value={typed ?? NO_TYPED} onChange={(value) => onSet('typed', value)} /> : null}
+      {only ? <KindHint body={only.itemId} face={only.index} kind={kind} angle={angle} onKind={(value) => onSet('kind', value)} /> : null}
+      {isFitted ? <HoldPicks kind={kind} value={hold} onChange={(value) => onSet('hold', value)} /> : null}
     </>
   );
 }

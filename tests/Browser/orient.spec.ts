@@ -1,0 +1,101 @@
+import { expect, type Page, test } from '@playwright/test';
+import { clickPart, newProject, signIn, violations } from './steps';
+
+const [RADIUS, LENGTH, LEAN] = [15, 40, 0.01];
+
+/** A roller of 30 mm diameter along X, its front end sawn a little askew. */
+function roller(): string {
+  const [around, along] = [72, 24];
+  const points: number[][] = [];
+  for (let j = 0; j <= along; j++) {
+    for (let i = 0; i < around; i++) {
+      const [y, z] = [RADIUS * Math.cos((2 * Math.PI * i) / around), RADIUS * Math.sin((2 * Math.PI * i) / around)];
+      points.push([(LENGTH * j) / along + (j === along ? LEAN * y : 0), y, z]);
+    }
+  }
+  const [back, front] = [points.push([0, 0, 0]) - 1, points.push([LENGTH, 0, 0]) - 1];
+  const faces: number[][] = [];
+  for (let i = 0; i < around; i++) {
+    const next = (i + 1) % around;
+    for (let j = 0; j < along; j++) {
+      const [a, b] = [j * around + i, j * around + next];
+      faces.push([a, b, a + around], [b, b + around, a + around]);
+    }
+    faces.push([back, next, i], [front, along * around + i, along * around + next]);
+  }
+  return ['OFF', `${points.length} ${faces.length} 0`, ...points.map((p) => p.join(' ')), ...faces.map((f) => `3 ${f.join(' ')}`), ''].join('\n');
+}
+
+interface Datum {
+  name: string;
+  kind: string;
+  origin: number[];
+  direction: number[];
+  radius: number;
+  made: string;
+  parents: string[];
+}
+
+const datums = (page: Page) => page.evaluate(async () => (await (await fetch(location.pathname.replace(/.*projects/, '/api/projects'), { headers: { Accept: 'application/json' } })).json()).snapshot.datums as Datum[]);
+
+test('a datum is suggested its kind, held by another, copied and typed', async ({ page }) => {
+  const problems: string[] = [];
+  page.on('console', (message) => message.type() === 'error' && problems.push(message.text()));
+  await signIn(page);
+  await newProject(page, 'Roller');
+  await page.locator('[data-upload]').setInputFiles({ name: 'roller.off', mimeType: 'text/plain', buffer: Buffer.from(roller()) });
+  await expect(page.locator('[data-step=import]')).toHaveAttribute('data-state', 'done');
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Orient' }).click();
+  const panel = page.getByLabel('Step panel');
+  await panel.getByRole('button', { name: 'Add datum', exact: true }).click();
+  const form = page.getByRole('form', { name: 'Add datum' });
+  const add = async (count: number) => {
+    await form.locator('[data-apply]').click();
+    await expect.poll(async () => (await datums(page)).length).toBe(count);
+  };
+
+  // A click on the round side, still meant as a plane.
+  await page.getByRole('button', { name: 'Right', exact: true }).click();
+  await page.getByRole('button', { name: 'Front', exact: true }).click();
+  await clickPart(page, [20, -RADIUS, 0]);
+  await expect(form.locator('[data-kind-hint=cylinder]')).toContainText('looks like a cylinder');
+  await form.getByRole('button', { name: 'Make it a cylinder' }).click();
+  await expect(form).toContainText('ø 30.0');
+  expect(await violations(page)).toEqual([]);
+  await add(1);
+
+  // The sawn end, held square to the axis: free it would lean by 0.57 degrees.
+  await page.getByRole('button', { name: 'Right', exact: true }).click();
+  await form.getByLabel('Kind').selectOption('plane').catch(() => form.getByRole('radio', { name: 'plane' }).click());
+  await form.getByRole('button', { name: 'Fits freely' }).click();
+  await form.getByLabel('Direction').selectOption('square');
+  await form.getByLabel('Held by').selectOption('Cylinder 1');
+  await clickPart(page, [LENGTH, 0, 5]);
+  await expect(form).toContainText('fit error 0.0');
+  expect(await violations(page)).toEqual([]);
+  await add(2);
+
+  await form.getByRole('radio', { name: 'Datums' }).click();
+  await form.getByLabel('How it is made').selectOption('copy');
+  await form.getByRole('checkbox', { name: /Plane 1/ }).check();
+  await form.getByLabel('Moved by X').fill('-10');
+  await add(3);
+
+  await form.getByRole('radio', { name: 'Numbers' }).click();
+  await form.getByLabel('Kind').selectOption('sphere').catch(() => form.getByRole('radio', { name: 'sphere' }).click());
+  await expect(form).toContainText('Type the diameter.');
+  await form.getByLabel('Centre Z').fill('7.5');
+  await form.getByLabel('Diameter').fill('4');
+  expect(await violations(page)).toEqual([]);
+  await add(4);
+
+  const [bore, end, copy, ball] = (await datums(page)) as [Datum, Datum, Datum, Datum];
+  expect(bore.radius).toBeCloseTo(RADIUS, 2);
+  const across = (d: Datum) => Math.abs(bore.direction.reduce((sum, v, k) => sum + v * d.direction[k]!, 0));
+  expect(across(end)).toBeCloseTo(1, 9);
+  expect(end.parents).toEqual([bore.name]);
+  expect(copy.origin[0]).toBeCloseTo(end.origin[0]! - 10, 9);
+  expect(copy.direction).toEqual(end.direction);
+  expect(ball).toMatchObject({ kind: 'sphere', origin: [0, 0, 7.5], radius: 2, made: 'typed' });
+  expect(problems).toEqual([]);
+});
