@@ -38,7 +38,7 @@ interface Datum {
 
 const datums = (page: Page) => page.evaluate(async () => (await (await fetch(location.pathname.replace(/.*projects/, '/api/projects'), { headers: { Accept: 'application/json' } })).json()).snapshot.datums as Datum[]);
 
-test('a datum is suggested its kind, held by another, copied and typed', async ({ page }) => {
+test('a datum is suggested its kind, held by another, copied, typed, and found from the shape', async ({ page }) => {
   const problems: string[] = [];
   page.on('console', (message) => message.type() === 'error' && problems.push(message.text()));
   await signIn(page);
@@ -66,7 +66,7 @@ test('a datum is suggested its kind, held by another, copied and typed', async (
 
   // The sawn end, held square to the axis: free it would lean by 0.57 degrees.
   await page.getByRole('button', { name: 'Right', exact: true }).click();
-  await form.getByLabel('Kind').selectOption('plane').catch(() => form.getByRole('radio', { name: 'plane' }).click());
+  await form.getByLabel('Kind').selectOption('plane');
   await form.getByRole('button', { name: 'Fits freely' }).click();
   await form.getByLabel('Direction').selectOption('square');
   await form.getByLabel('Held by').selectOption('Cylinder 1');
@@ -81,17 +81,25 @@ test('a datum is suggested its kind, held by another, copied and typed', async (
   await form.getByLabel('Moved by X').fill('-10');
   await add(3);
 
-  await form.getByRole('radio', { name: 'Numbers' }).click();
-  await form.getByLabel('Kind').selectOption('sphere').catch(() => form.getByRole('radio', { name: 'sphere' }).click());
+  await form.getByRole('radio', { name: 'Typed' }).click();
+  await form.getByLabel('Kind').selectOption('sphere');
   await expect(form).toContainText('Type the diameter.');
   await form.getByLabel('Centre Z').fill('7.5');
   await form.getByLabel('Diameter').fill('4');
   expect(await violations(page)).toEqual([]);
   await add(4);
 
-  const [bore, end, copy, ball] = (await datums(page)) as [Datum, Datum, Datum, Datum];
-  expect(bore.radius).toBeCloseTo(RADIUS, 2);
+  await form.getByRole('radio', { name: 'Shape' }).click();
+  await expect(form).toContainText('Choose plane for the mirror');
+  await form.getByLabel('Kind').selectOption('line');
+  await add(5);
+  await expect(page.locator('[data-step=add-datum]').last()).toContainText('Line 1');
+
+  const [bore, end, copy, ball, turned] = (await datums(page)) as [Datum, Datum, Datum, Datum, Datum];
   const across = (d: Datum) => Math.abs(bore.direction.reduce((sum, v, k) => sum + v * d.direction[k]!, 0));
+  expect(across(turned)).toBeCloseTo(1, 4);
+  expect(turned.made).toBe('revolution');
+  expect(bore.radius).toBeCloseTo(RADIUS, 2);
   expect(across(end)).toBeCloseTo(1, 9);
   expect(end.parents).toEqual([bore.name]);
   expect(copy.origin[0]).toBeCloseTo(end.origin[0]! - 10, 9);

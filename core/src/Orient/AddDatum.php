@@ -52,7 +52,9 @@ final class AddDatum implements Operation
                 throw UnsuitableInput::because("There is a datum named \"{$parameters->name}\" already; choose another name.");
             }
         }
+        $notes = [];
         $datum = match (true) {
+            $parameters->shape !== null => self::ofShape($workpiece, $parameters->shape, $parameters->name, $notes),
             $parameters->typed !== null => self::typed($parameters, $parameters->typed),
             $parameters->construct !== null => Construct::of($parameters->construct, $workpiece->datums, $parameters->name),
             $parameters->points !== null => FitDatum::fromPoints(array_map(fn (array $point) => array_map(floatval(...), $point), $parameters->points), $parameters->kind, $parameters->name),
@@ -68,7 +70,7 @@ final class AddDatum implements Operation
             default => vsprintf('%.2f, %.2f, %.2f', $datum->origin),
         };
 
-        return new Result($workpiece->withDatums([...$workpiece->datums, $datum]), "{$datum->name}: $headline", [], ['datum' => $datum->toArray()]);
+        return new Result($workpiece->withDatums([...$workpiece->datums, $datum]), "{$datum->name}: $headline", [], ['datum' => $datum->toArray()], $notes);
     }
 
     /** @param  array{origin: array<int, float|int>, direction?: array<int, float|int>, diameter?: float|int, halfAngle?: float|int, size?: float|int}  $typed */
@@ -81,6 +83,29 @@ final class AddDatum implements Operation
             $parameters->name, $parameters->name, $parameters->kind, $of($typed['origin']), isset($typed['direction']) ? Vector3::unit($of($typed['direction'])) : [0.0, 0.0, 0.0], $radius,
             (float) ($typed['size'] ?? ($parameters->kind === 'point' ? 2.0 : max(20.0, $radius))), halfAngleDeg: (float) ($typed['halfAngle'] ?? 0.0),
         );
+    }
+
+    /**
+     * @param  array{find: string, nth?: int, body?: string}  $shape
+     * @param  list<string>  $notes  (changed) what else there is to know
+     */
+    private static function ofShape(Workpiece $workpiece, array $shape, string $name, array &$notes): Datum
+    {
+        $bodies = array_values(array_filter($workpiece->meshes(), fn (Body $body) => ! isset($shape['body']) || in_array($shape['body'], [$body->id, $body->name], true)));
+        $body = $bodies[0] ?? throw UnsuitableInput::because('There is no such mesh to look at; fuse the passes first, or name another body.');
+        $mesh = $body->placed();
+        assert($mesh instanceof TriangleMesh);
+        if ($shape['find'] === 'axis') {
+            ['datum' => $datum, 'share' => $share] = Symmetry::axis($mesh, $name);
+            $notes[] = sprintf('%d %% of the surface is round about this axis.', round(100.0 * $share));
+        } else {
+            $found = Symmetry::mirrors($mesh, $name);
+            $nth = $shape['nth'] ?? 1;
+            ['datum' => $datum, 'share' => $share] = $found[$nth - 1] ?? throw UnsuitableInput::because(count($found) === 1 ? 'Only one plane mirrors this shape; take the first.' : count($found)." planes mirror this shape; there is no number $nth.");
+            $notes[] = sprintf('%d %% of the surface lies on the surface when mirrored%s.', round(100.0 * $share), count($found) > 1 ? '; this is number '.$nth.' of '.count($found).' planes that do so' : '');
+        }
+
+        return Datum::fromArray([...$datum->toArray(), 'bodyId' => $body->id]);
     }
 
     private static function held(Workpiece $workpiece, AddDatumParameters $parameters): ?Held

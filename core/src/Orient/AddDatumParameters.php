@@ -16,6 +16,7 @@ final readonly class AddDatumParameters
      * @param  array<int, array<int, float|int>>|null  $also  places on further areas; only with a seed
      * @param  array{how: string, of: array<int, string>, by?: float|int, shift?: array<int, float|int>}|null  $construct  see Construct
      * @param  array{how?: string, to?: string, angle?: float|int, through?: string, diameter?: float|int}|null  $hold  see Held
+     * @param  array{find: string, nth?: int, body?: string}|null  $shape  `mirror` (a plane) or `axis` (a line); of several mirrors the nth, the best first
      * @param  array{origin: array<int, float|int>, direction?: array<int, float|int>, diameter?: float|int, halfAngle?: float|int, size?: float|int}|null  $typed  mm and degrees
      */
     public function __construct(
@@ -39,13 +40,15 @@ final readonly class AddDatumParameters
         public ?array $hold = null,
         #[Param('Typed', 'The datum in numbers.', picks: 'typed')]
         public ?array $typed = null,
+        #[Param('Shape', 'Found from the whole shape: the plane that mirrors it, or the axis it is turned about.', picks: 'shape')]
+        public ?array $shape = null,
     ) {
         if (trim($name) === '') {
             throw InvalidParameter::of('name', 'is empty; name the datum');
         }
-        $given = array_keys(array_filter(['seed' => $seed, 'points' => $points, 'region' => $region, 'construct' => $construct, 'typed' => $typed], fn ($way) => $way !== null));
+        $given = array_keys(array_filter(['seed' => $seed, 'points' => $points, 'region' => $region, 'construct' => $construct, 'typed' => $typed, 'shape' => $shape], fn ($way) => $way !== null));
         if (count($given) !== 1) {
-            throw InvalidParameter::of('seed', $given === [] ? 'or points, region, construct or typed is required: click a place on the part' : 'points, region, construct and typed exclude each other; give one, not '.implode(' and ', $given));
+            throw InvalidParameter::of('seed', $given === [] ? 'or points, region, construct, typed or shape is required: click a place on the part' : 'points, region, construct, typed and shape exclude each other; give one, not '.implode(' and ', $given));
         }
         if ($construct !== null) {
             Construct::check($construct);
@@ -63,6 +66,9 @@ final readonly class AddDatumParameters
         }
         if ($typed !== null) {
             self::checkTyped($kind, $typed);
+        }
+        if ($shape !== null) {
+            self::checkShape($kind, $shape);
         }
         if ($also !== null && $seed === null) {
             throw InvalidParameter::of('also', 'goes with seed: the place of the first area');
@@ -104,6 +110,27 @@ final readonly class AddDatumParameters
             if (isset($typed[$key]) && (! $isNumber($typed[$key]) || $typed[$key] <= 0 || $typed[$key] > $most)) {
                 throw InvalidParameter::of('typed', "has a $key that is not a number above 0".($key === 'halfAngle' ? ' and below 90 degrees' : ''));
             }
+        }
+    }
+
+    /**
+     * @param  array<mixed>  $shape
+     *
+     * @throws InvalidParameter
+     */
+    private static function checkShape(string $kind, array $shape): void
+    {
+        if (array_diff(array_keys($shape), ['find', 'nth', 'body']) !== [] || ! in_array($shape['find'] ?? null, ['mirror', 'axis'], true)) {
+            throw InvalidParameter::of('shape', 'needs "find": mirror or axis, and may have nth and body');
+        }
+        if ($kind !== ($shape['find'] === 'mirror' ? 'plane' : 'line')) {
+            throw InvalidParameter::of('shape', 'finds a plane as mirror and a line as axis; say so with kind');
+        }
+        if (isset($shape['nth']) && (! is_int($shape['nth']) || $shape['nth'] < 1)) {
+            throw InvalidParameter::of('shape', 'has an "nth" that is not 1, 2 and so on');
+        }
+        if (isset($shape['body']) && ! is_string($shape['body'])) {
+            throw InvalidParameter::of('shape', 'has a "body" that is not the name of one');
         }
     }
 }

@@ -193,7 +193,7 @@ export interface ParameterInfo {
   exclusiveMin: boolean;
   max: number | null;
   choices: string[];
-  picks: 'points' | 'pairs' | 'selection' | 'box' | 'names' | 'locked' | 'items' | 'clusters' | 'group' | 'target' | 'fixture' | 'region' | 'construct' | 'hold' | 'typed' | 'offset' | 'lengths' | 'rims' | null;
+  picks: 'points' | 'pairs' | 'selection' | 'box' | 'names' | 'locked' | 'items' | 'clusters' | 'group' | 'target' | 'fixture' | 'region' | 'construct' | 'hold' | 'typed' | 'shape' | 'offset' | 'lengths' | 'rims' | null;
   suggested: boolean;
 }
 

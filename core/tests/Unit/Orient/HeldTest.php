@@ -196,6 +196,9 @@ final class HeldTest extends TestCase
         yield 'typed with letters' => [['typed' => ['origin' => [0, 0, 'a'], 'direction' => [0, 0, 1]]], 'three finite numbers for origin'];
         yield 'typed with no length' => [['typed' => ['origin' => [0, 0, 0], 'direction' => [0, 0, 0]]], 'without length'];
         yield 'typed and unknown' => [['typed' => ['origin' => [0, 0, 0], 'direction' => [0, 0, 1], 'colour' => 3]], 'it knows origin'];
+        yield 'a mirror that is no plane' => [['kind' => 'line', 'shape' => ['find' => 'mirror']], 'finds a plane as mirror'];
+        yield 'nothing to find' => [['shape' => ['find' => 'beauty']], 'mirror or axis'];
+        yield 'no such number' => [['shape' => ['find' => 'mirror', 'nth' => 0]], '1, 2 and so on'];
         yield 'typed and picked' => [['seed' => [0, 0, 0], 'typed' => ['origin' => [0, 0, 0], 'direction' => [0, 0, 1]]], 'exclude each other'];
     }
 

@@ -63,6 +63,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
       set('construct', undefined);
       set('hold', undefined);
       set('typed', undefined);
+      set('nth', undefined);
     }
   };
   const setWishes = useCallback((wishes: Record<string, Wish>) => set('wishes', wishes), [set]);
@@ -93,7 +94,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
         .map((p) => (
           <ParameterField key={p.name} parameter={p} value={filled[p.name]} placeholder={p.name === 'name' ? name : p.name === 'blend' ? '2 edges' : undefined} names={names} onChange={(v) => set(p.name, v)} />
         ))}
-      {operation.name === 'add-datum' ? <DatumPicks kind={kind} angle={Number(values.angle)} construct={values.construct as Construction | undefined} hold={values.hold as Hold | undefined} typed={values.typed as Typed | undefined} onSet={set} /> : null}
+      {operation.name === 'add-datum' ? <DatumPicks kind={kind} angle={Number(values.angle)} construct={values.construct as Construction | undefined} hold={values.hold as Hold | undefined} typed={values.typed as Typed | undefined} nth={Number(values.nth ?? 1)} onSet={set} /> : null}
       {operation.name === 'pair-points' || (operation.name === 'place' && values.start === 'pairs') ? <PairPicks moving={values.moving as string | undefined} /> : null}
       {operation.name === 'fill-holes' ? <HoleList wishes={(values.wishes as Record<string, Wish> | undefined) ?? NO_WISHES} onWish={setWishes} /> : null}
       {operation.name === 'fill-part' || operation.name === 'lay-strip' ? <RimsInView /> : null}

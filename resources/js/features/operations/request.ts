@@ -6,7 +6,7 @@ import { listedHoles, type Wish, wishesToSend } from '../mend/holes';
 import { type Lengths, NO_LENGTHS, sentLengths } from '../orient/lengths';
 
 /** Parameters that picks, selections and pickers of their own stand for. */
-const PICKED: ReadonlySet<string> = new Set(['points', 'pairs', 'selection', 'locked', 'box', 'items', 'clusters', 'group', 'target', 'fixture', 'region', 'construct', 'hold', 'typed', 'offset', 'lengths', 'rims']);
+const PICKED: ReadonlySet<string> = new Set(['points', 'pairs', 'selection', 'locked', 'box', 'items', 'clusters', 'group', 'target', 'fixture', 'region', 'construct', 'hold', 'typed', 'shape', 'offset', 'lengths', 'rims']);
 
 /** A parameter that has no field of its own. */
 export const isPicked = (p: { picks: string | null }): boolean => p.picks !== null && PICKED.has(p.picks);
@@ -39,7 +39,9 @@ export function parametersToSend(operation: OperationInfo, values: Record<string
     const points = picks.map((p) => p.pointMm);
     if (datumBy !== 'datums') delete out.construct;
     delete out.typed;
+    delete out.shape;
     if (datumBy === 'datums') delete out.kind;
+    else if (datumBy === 'shape') out.shape = { find: out.kind === 'line' ? 'axis' : 'mirror', ...(typeof values.nth === 'number' && out.kind === 'plane' ? { nth: values.nth } : {}) };
     else if (datumBy === 'typed') out.typed = typedToSend(String(out.kind), (values.typed as Typed | undefined) ?? NO_TYPED);
     else if (datumBy === 'brush') out.region = selection.map(({ target, ranges }) => ({ target, ranges }));
     else if (out.kind === 'cylinder' || out.kind === 'cone' || (points.length === 1 && out.kind !== 'point' && out.kind !== 'line')) {
@@ -114,7 +116,7 @@ function lackingNumbers(typed: Partial<Typed>): string | null {
   return 'halfAngle' in typed && !typed.halfAngle ? 'Type the angle.' : null;
 }
 
-export type DatumBy = 'click' | 'brush' | 'datums' | 'typed';
+export type DatumBy = 'click' | 'brush' | 'datums' | 'typed' | 'shape';
 
 /** How many picks a kind is made of: the fewest places that fix it; a round area spreads from one click. */
 const PLACES: Record<string, number> = { plane: 3, line: 2, sphere: 4 };
@@ -170,7 +172,7 @@ export function lacking(operation: OperationInfo, sent: Record<string, unknown>,
     if (pairs < 3) return `Pick ${3 - pairs} more ${pairs === 2 ? 'pair' : 'pairs'}: a place on what moves, then the same place on what stays.`;
   }
   if (operation.name === 'add-datum') {
-    const lack = datumBy === 'datums' ? lackingParents(sent.construct as Construction | undefined) : datumBy === 'typed' ? lackingNumbers(sent.typed as Partial<Typed>) : datumBy === 'brush' ? (selection.length === 0 ? 'Brush over the surface, or draw around it.' : null) : lackingPicks(String(sent.kind), picks.length);
+    const lack = datumBy === 'datums' ? lackingParents(sent.construct as Construction | undefined) : datumBy === 'typed' ? lackingNumbers(sent.typed as Partial<Typed>) : datumBy === 'shape' ? (sent.kind === 'plane' || sent.kind === 'line' ? null : 'Choose plane for the mirror of the shape, or line for its axis.') : datumBy === 'brush' ? (selection.length === 0 ? 'Brush over the surface, or draw around it.' : null) : lackingPicks(String(sent.kind), picks.length);
     if (lack) return lack;
     if (datums.some((d) => d.name === sent.name)) return 'There is a datum of that name; choose another.';
   }

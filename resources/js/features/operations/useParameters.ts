@@ -11,6 +11,8 @@ export function useParameters(operation: OperationInfo) {
     const merged: Record<string, unknown> = {};
     // Wishes stand for parameters of their own (features/mend/holes).
     if (typed.wishes) merged.wishes = typed.wishes;
+    // So does which of several mirrors is meant.
+    if (typed.nth) merged.nth = typed.nth;
     for (const p of operation.parameters) merged[p.name] = typed[p.name] ?? suggestions?.[p.name] ?? p.default;
     return merged;
   }, [operation, typed, suggestions]);

@@ -18,7 +18,7 @@ const HOW: Record<string, string> = {
 };
 
 /** What a new datum is made of; shows at once what a click on the part would fit. */
-export function DatumPicks({ kind, angle, construct, hold, typed, onSet }: { kind: string; angle: number; construct: Construction | undefined; hold: Hold | undefined; typed: Typed | undefined; onSet: (name: string, value: unknown) => void }) {
+export function DatumPicks({ kind, angle, construct, hold, typed, nth, onSet }: { kind: string; angle: number; construct: Construction | undefined; hold: Hold | undefined; typed: Typed | undefined; nth: number; onSet: (name: string, value: unknown) => void }) {
   const { projectId, store, data, commands } = useWorkspace();
   const picks = useView((s) => s.picks);
   const by = useView((s) => s.datumBy);
@@ -54,7 +54,7 @@ export function DatumPicks({ kind, angle, construct, hold, typed, onSet }: { kin
     <>
       <Choice
         label="Made of"
-        options={[{ value: 'click', label: 'Clicks' }, { value: 'brush', label: 'Brush' }, ...(hasDatums ? [{ value: 'datums' as const, label: 'Datums' }] : []), { value: 'typed', label: 'Numbers' }]}
+        options={[{ value: 'click', label: 'Clicks' }, { value: 'brush', label: 'Brush' }, ...(hasDatums ? [{ value: 'datums' as const, label: 'Datums' }] : []), { value: 'typed', label: 'Typed' }, { value: 'shape', label: 'Shape' }]}
         value={by}
         onChoose={choose}
       />
@@ -62,6 +62,15 @@ export function DatumPicks({ kind, angle, construct, hold, typed, onSet }: { kin
       {by === 'brush' ? <SelectionPicks /> : null}
       {by === 'datums' ? <ConstructPicks value={construct} onChange={(value) => onSet('construct', value)} /> : null}
       {by === 'typed' ? <TypedDatum kind={kind} value={typed ?? NO_TYPED} onChange={(value) => onSet('typed', value)} /> : null}
+      {by === 'shape' ? (
+        <p className="opacity-85">{kind === 'line' ? 'The axis that the whole body is turned about.' : 'The plane that mirrors the whole body into itself. Where there are several, the step says how many.'}</p>
+      ) : null}
+      {by === 'shape' && kind === 'plane' ? (
+        <label className="flex items-center gap-1">
+          <span className="flex-1">Which, the best first</span>
+          <input className="input input-sm w-20 text-right" type="number" min={1} step={1} aria-label="Which mirror" value={nth} onChange={(e) => onSet('nth', Math.max(1, Math.round(Number(e.target.value))))} />
+        </label>
+      ) : null}
       {only ? <KindHint body={only.itemId} face={only.index} kind={kind} angle={angle} onKind={(value) => onSet('kind', value)} /> : null}
       {isFitted ? <HoldPicks kind={kind} value={hold} onChange={(value) => onSet('hold', value)} /> : null}
     </>
