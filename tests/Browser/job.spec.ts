@@ -124,6 +124,10 @@ test('a technician takes eight raw passes to a closed, oriented mesh and downloa
     await page.getByRole('radiogroup', { name: 'Second points along' }).getByRole('radio', { name: '+Y' }).click();
     await page.getByLabel('Third datum').selectOption({ label: 'End face' });
     await expect(page.getByText('The frame is fully set.')).toBeVisible();
+    // Six different pictures: none is empty, none is another one.
+    const sides = page.getByRole('group', { name: 'Six sides in the new frame' }).getByRole('img');
+    await expect(sides).toHaveCount(6);
+    expect(new Set(await sides.evaluateAll((all) => all.map((img) => (img as HTMLImageElement).src))).size).toBe(6);
   });
   const card = page.getByLabel('Ready card').getByRole('button', { name: /^Ready card/ });
   if ((await card.getAttribute('aria-expanded')) === 'false') await card.click();

@@ -8,6 +8,8 @@ const DIRECTIONS: Record<StandardView, Vec> = {
   front: [0, -1, 0], back: [0, 1, 0], left: [-1, 0, 0], right: [1, 0, 0], top: [0, 0, 1], bottom: [0, 0, -1],
 };
 
+export const SIDES = ['front', 'right', 'top', 'back', 'left', 'bottom'] as const satisfies readonly StandardView[];
+
 /** Around what is shown as a whole; the corners of the view hold buttons and the scale. */
 const MARGIN = 1.15;
 

@@ -3,7 +3,7 @@ import type { Box, Handle, Vec } from '../tools/cropBox/box';
 import type { Hit, ScreenPoint } from '../tools/events';
 import type { Geometry } from './blob';
 import { BUDGET, shareOf } from './budget';
-import { type StandardView, ViewCamera } from './ViewCamera';
+import { SIDES, type StandardView, ViewCamera } from './ViewCamera';
 import { CoverageView } from './coverageView';
 import { CropBoxView, intoBox, sidesOf, spanInside } from './cropBoxView';
 import { type DatumShape, datumObject, numberMark } from './datumShapes';
@@ -353,6 +353,41 @@ export class Viewport {
   rayAt(at: ScreenPoint): { origin: Vec; direction: Vec } {
     const ray = this.camera.ray(at).applyMatrix4(this.frame.clone().invert());
     return { origin: ray.origin.toArray(), direction: ray.direction.toArray() };
+  }
+
+  /** Small pictures of all that is visible from the six sides, as data URLs, Z or Y up as in the standard views. */
+  sixSides(width: number, height: number): Record<StandardView, string> {
+    const { clientWidth, clientHeight } = this.host;
+    const ratio = this.renderer.getPixelRatio();
+    const over = [this.marks, this.rims, this.highlight, this.cropBox.object];
+    const shown = over.map((group) => group.visible);
+    for (const group of over) group.visible = false;
+    const camera = new ViewCamera();
+    camera.parallel = true;
+    camera.resize(width, height);
+    const box = this.visibleBox();
+    const across = box.getSize(new THREE.Vector3()).length();
+    this.renderer.setPixelRatio(1);
+    this.renderer.setSize(width, height, false);
+    const pictures = Object.fromEntries(
+      SIDES.map((side) => {
+        camera.look(side);
+        camera.fit(box);
+        camera.update(across);
+        this.headlight.position.copy(camera.position);
+        this.headlight.target.position.copy(camera.target);
+        this.headlight.target.updateMatrixWorld();
+        this.renderer.render(this.scene, camera.lens);
+        return [side, this.renderer.domElement.toDataURL()];
+      }),
+    ) as Record<StandardView, string>;
+    this.renderer.setPixelRatio(ratio);
+    this.renderer.setSize(clientWidth, clientHeight);
+    over.forEach((group, k) => {
+      group.visible = shown[k]!;
+    });
+    this.draw();
+    return pictures;
   }
 
   private scenePlace(point: readonly [number, number, number]): THREE.Vector3 {

@@ -1,7 +1,7 @@
-import { useEffect } from 'react';
+import { useEffect, useState } from 'react';
 import { Lock, LockOpen } from 'lucide-react';
-import { toast } from 'sonner';
 import { api } from '../../api/client';
+import { SIDES, type StandardView } from '../../viewport/ViewCamera';
 import { useView, useWorkspace } from '../../workspace/context';
 
 const LOCKS = ['shiftX', 'shiftY', 'shiftZ', 'turnX', 'turnY', 'turnZ'] as const;
@@ -9,23 +9,30 @@ const words = (lock: string) => `${lock.slice(0, -1)} ${lock.slice(-1)}`;
 
 /** The six freedoms of the frame, each open or locked and by which datum; the part stands in the new frame while this is open. */
 export function SixLocks({ parameters }: { parameters: Record<string, unknown> }) {
-  const { projectId, store } = useWorkspace();
+  const { projectId, store, viewport } = useWorkspace();
   const preview = useView((s) => s.framePreview);
+  // Why these datums set no frame.
+  const [problem, setProblem] = useState<string | null>(null);
   const key = JSON.stringify(parameters);
   useEffect(() => {
     const wanted = JSON.parse(key) as Record<string, unknown>;
     if (!wanted.first) {
+      setProblem(null);
       store.setState({ framePreview: null });
       return;
     }
     let live = true;
     api
       .framePreview(projectId, wanted)
-      .then((framePreview) => live && store.setState({ framePreview }))
+      .then((framePreview) => {
+        if (!live) return;
+        setProblem(null);
+        store.setState({ framePreview });
+      })
       .catch((problem: Error) => {
         if (live) {
           store.setState({ framePreview: null });
-          toast.error(problem.message);
+          setProblem(problem.message);
         }
       });
     return () => {
@@ -33,6 +40,11 @@ export function SixLocks({ parameters }: { parameters: Record<string, unknown> }
     };
   }, [key, projectId, store]);
   useEffect(() => () => store.setState({ framePreview: null }), [store]);
+  const [sides, setSides] = useState<Record<StandardView, string> | null>(null);
+  // Drawn once the view has taken the frame over, which the same change of the store makes it do.
+  useEffect(() => {
+    setSides(preview ? (viewport.current?.sixSides(112, 84) ?? null) : null);
+  }, [preview, viewport]);
   const open = preview ? LOCKS.filter((l) => preview.locks[l] === null).length : 6;
   return (
     <div>
@@ -50,7 +62,17 @@ export function SixLocks({ parameters }: { parameters: Record<string, unknown> }
           );
         })}
       </ul>
-      <p className="mt-1 opacity-85">{preview ? (open === 0 ? 'The frame is fully set. The view shows the part in it.' : `${open} still free. The view shows the part in the new frame.`) : 'Choose datums to see what each locks.'}</p>
+      <p className={`mt-1 ${problem ? 'text-warning' : 'opacity-85'}`} aria-live="polite">{problem ?? (preview ? (open === 0 ? 'The frame is fully set. The view shows the part in it.' : `${open} still free. The view shows the part in the new frame.`) : 'Choose datums to see what each locks.')}</p>
+      {sides ? (
+        <div className="mt-1 grid grid-cols-3 gap-1" role="group" aria-label="Six sides in the new frame">
+          {SIDES.map((side) => (
+            <figure key={side} className="rounded-field border border-neutral bg-base-300 text-center text-xs">
+              <img src={sides[side]} alt={`The part from ${side === 'top' ? 'above' : side === 'bottom' ? 'below' : `the ${side}`}`} className="w-full" />
+              <figcaption className="opacity-85">{side}</figcaption>
+            </figure>
+          ))}
+        </div>
+      ) : null}
     </div>
   );
 }
