@@ -1,5 +1,5 @@
 import { expect, type Page, test } from '@playwright/test';
-import { newProject, signIn, violations } from './steps';
+import { clickPart, newProject, signIn, violations } from './steps';
 
 const RADIUS = 20;
 type Point = [number, number, number];
@@ -27,12 +27,6 @@ function ballWithHoles(): string {
   }
   points[14 * around + 30] = points[14 * around + 30]!.map((v) => 1.2 * v) as Point;
   return ['OFF', `${points.length} ${faces.length} 0`, ...points.map((p) => p.join(' ')), ...faces.map((f) => `3 ${f.join(' ')}`), ''].join('\n');
-}
-
-async function clickAt(page: Page, point: Point): Promise<void> {
-  const box = (await page.locator('[data-view]').boundingBox())!;
-  const at = await page.evaluate((p) => window.emberstoneView!.project(p), point);
-  await page.mouse.click(box.x + at.x, box.y + at.y);
 }
 
 const figures = (page: Page) => page.evaluate(async () => (await (await fetch(location.pathname.replace(/.*projects/, '/api/projects'), { headers: { Accept: 'application/json' } })).json()).snapshot.bodies[0].figures as { holeCount: number; leftOpen: number; closed: boolean; faultCount: number });
@@ -73,7 +67,7 @@ test('faults are found, spikes laid down, holes bridged, closed in part, picked 
   await expect(rims).toContainText('2 of 2 rims to close');
   await page.keyboard.press('5');
   const rim = RADIUS * Math.cos((Math.PI * 7) / 37) - 0.4;
-  await clickAt(page, onBall(rim, 0.6));
+  await clickPart(page, onBall(rim, 0.6));
   await expect(rims.getByLabel('Rim 1')).toHaveValue('later');
   await rims.getByLabel('Rim 2').selectOption('leave open');
   await expect(rims).toContainText('0 of 2 rims to close');
@@ -85,13 +79,13 @@ test('faults are found, spikes laid down, holes bridged, closed in part, picked 
   await open('Lay strip');
   for (const angle of [1.35, 1.8, -1.8, -1.35]) {
     await expect(panel.locator('[data-apply]')).toBeDisabled();
-    await clickAt(page, onBall(rim, angle));
+    await clickPart(page, onBall(rim, angle));
   }
   await done('lay-strip');
   expect(await figures(page)).toMatchObject({ holeCount: 3, faultCount: 0 });
 
   await open('Fill part of a hole');
-  for (const angle of [0.9, 0.1, 0.5]) await clickAt(page, onBall(rim, angle));
+  for (const angle of [0.9, 0.1, 0.5]) await clickPart(page, onBall(rim, angle));
   await done('fill-part');
   expect(await figures(page)).toMatchObject({ holeCount: 3, faultCount: 0 });
 
