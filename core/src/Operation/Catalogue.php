@@ -6,6 +6,7 @@ namespace Emberstone\Core\Operation;
 
 use Emberstone\Core\Fuse\Fuse;
 use Emberstone\Core\Fuse\Rebuild;
+use Emberstone\Core\Fuse\ResolveDoubleSkin;
 use Emberstone\Core\Gather\Copy;
 use Emberstone\Core\Gather\Crop;
 use Emberstone\Core\Gather\CutAway;
@@ -53,7 +54,7 @@ final class Catalogue
     public const OPERATIONS = [
         Simulate::class, SetUnit::class, CutAway::class, KeepOnly::class, Crop::class, DropBase::class, NoiseReport::class, RemoveOutliers::class, RemoveStrays::class, RemoveGrazing::class, RemoveUnsure::class, Thin::class, Copy::class, Discard::class,
         Register::class, MatchPasses::class, MatchMarkers::class, PairPoints::class, Move::class, Place::class, SolveFixture::class, ApplyFixture::class,
-        Fuse::class, Rebuild::class,
+        Fuse::class, Rebuild::class, ResolveDoubleSkin::class,
         Inspect::class, Repair::class, FillHoles::class, FillPart::class, LayStrip::class, KeepPieces::class, Despike::class, Smooth::class, ReshapePatch::class,
         Decimate::class,
         AddDatum::class, SetFrame::class, FrameFromPoints::class, Turn::class, Shift::class, Centre::class, Scale::class,

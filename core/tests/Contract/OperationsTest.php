@@ -55,6 +55,7 @@ final class OperationsTest extends TestCase
         ]],
         'solve-fixture' => ['diameter' => 12.0, 'balls' => ScanBuilder::BALLS],
         'apply-fixture' => ['fixture' => ['fixture' => 1, 'heads' => [['name' => 'a', 'transform' => [1, 0, 0, 5, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1]]]]],
+        'resolve-double-skin' => [],
         'fuse' => ['voxel' => 1.5],
         'rebuild' => ['detail' => 2.0],
         'repair' => [],

@@ -4,7 +4,7 @@ import type { OperationInfo } from '../../api/types';
 const PLAIN: ReadonlySet<string> = new Set(['simulate', 'set-unit', 'cut-away', 'keep-only', 'crop', 'pair-points', 'add-datum', 'set-frame', 'frame-from-points', 'turn', 'shift', 'centre', 'scale', 'copy', 'discard', 'move', 'apply-fixture']);
 
 /** Filters: what they would take is seen while their numbers are being set. */
-const LIVE: ReadonlySet<string> = new Set(['remove-outliers', 'remove-grazing', 'remove-unsure', 'remove-strays', 'thin', 'drop-base', 'despike']);
+const LIVE: ReadonlySet<string> = new Set(['remove-outliers', 'remove-grazing', 'remove-unsure', 'remove-strays', 'thin', 'drop-base', 'despike', 'resolve-double-skin']);
 
 /** Seconds; what takes longer is tried when it is asked for. */
 const LONGEST_LIVE = 20;
