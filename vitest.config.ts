@@ -1,3 +1,3 @@
 import { defineConfig } from 'vitest/config';
 
-export default defineConfig({ test: { include: ['resources/js/**/*.test.ts'] } });
+export default defineConfig({ test: { include: ['resources/js/**/*.test.{ts,tsx}'] } });

@@ -64,6 +64,14 @@ test('a technician takes eight raw passes to a closed, oriented mesh and downloa
 
   await apply(page, 'Gather', 'Drop the base', 'drop-base');
   await apply(page, 'Register', 'Register', 'register');
+  // How well they fit: a histogram, and a map on the passes while the step is looked at.
+  await page.locator('[data-step=register]').click();
+  await expect(page.getByRole('img', { name: /^Half of the points lie within 0\.0\d\d mm/ })).toBeVisible();
+  await page.getByRole('radio', { name: 'Residual' }).click();
+  await expect(page.getByRole('img', { name: /^Residual: light is 0\.00 mm/ })).toBeVisible();
+  expect(await violations(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Close details' }).click();
+  await expect(page.getByRole('img', { name: /^Residual/ })).toBeHidden();
   await apply(page, 'Gather', 'Remove outliers', 'remove-outliers');
   await apply(page, 'Fuse', 'Fuse', 'fuse');
   await apply(page, 'Mend', 'Keep pieces', 'keep-pieces', 0, async () => {

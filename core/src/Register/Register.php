@@ -13,6 +13,7 @@ use Emberstone\Core\Operation\PartProgress;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
+use Emberstone\Core\Operation\ShadeMap;
 use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
@@ -82,11 +83,13 @@ final class Register implements Operation
         for ($try = 0; $doubt !== null && $try < self::TRIES; $try++) {
             $contradictions->retry($doubt['pass'], $start[$doubt['pass']], $maxDistance);
             $pairs = $this->pairsOf($fit->overlaps(max(2.5 * $spacing, 0.3 * $maxDistance)));
-            $joint = $fit->together($pairs, $still, new PartProgress($progress, 0.8 + 0.2 * $try / self::TRIES, 0.8 + 0.2 * ($try + 1) / self::TRIES));
+            $joint = $fit->together($pairs, $still, new PartProgress($progress, 0.8 + 0.14 * $try / self::TRIES, 0.8 + 0.14 * ($try + 1) / self::TRIES));
             $doubt = $contradictions->worst($still);
         }
 
-        return $this->result($workpiece, $prepared, $pairs, $joint, $before, $doubt, $notes);
+        $residuals = ResidualMaps::of($passes, $prepared, $pairs, array_column($joint['pairs'], 'overlap'), new PartProgress($progress, 0.94, 1.0));
+
+        return $this->result($workpiece, $prepared, $pairs, $joint, $before, $doubt, $notes, $residuals);
     }
 
     /**
@@ -178,8 +181,9 @@ final class Register implements Operation
      * @param  array<string, mixed>  $before
      * @param  array{pass: int, with: int, share: float}|null  $doubt
      * @param  list<string>  $notes
+     * @param  array{maps: list<ShadeMap>, histogram: array<string, mixed>|null}  $local  see ResidualMaps
      */
-    private function result(Workpiece $workpiece, array $prepared, array $pairs, array $joint, array $before, ?array $doubt, array $notes): Result
+    private function result(Workpiece $workpiece, array $prepared, array $pairs, array $joint, array $before, ?array $doubt, array $notes, array $local): Result
     {
         $rows = [];
         $residuals = $overlaps = array_fill(0, count($prepared), []);
@@ -214,9 +218,10 @@ final class Register implements Operation
             $workpiece->withPasses($passes),
             sprintf('residual %s%.3f mm', $was, $after),
             $before,
-            ['residual' => round($after, 5), 'rounds' => $joint['rounds'], 'doubtful' => $doubt === null ? null : $prepared[$doubt['pass']]->name, 'passes' => $figures, 'pairs' => $rows],
+            ['residual' => round($after, 5), 'rounds' => $joint['rounds'], 'doubtful' => $doubt === null ? null : $prepared[$doubt['pass']]->name, 'passes' => $figures, 'pairs' => $rows, 'histogram' => $local['histogram']],
             $notes,
             $joint['converged'] && $doubt === null ? Outcome::Reached : Outcome::NotConverged,
+            $local['maps'],
         );
     }
 }

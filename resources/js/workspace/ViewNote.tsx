@@ -2,6 +2,7 @@ import type { Hit } from '../tools/events';
 import { count } from '../ui/format';
 import { css, RAMP, SUPPORT } from '../viewport/palette';
 import { useView, useWorkspace } from './context';
+import { useMaps } from './useMaps';
 
 /** How surface that was not measured came to be, with its hatch in the view. */
 const MADE_UP = [
@@ -19,7 +20,7 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
   const share = useView((s) => s.shareDrawn);
   const standIn = useView((s) => s.standIn);
   const mapName = useView((s) => s.map);
-  const map = data.trial?.step.figures?.maps?.find((m) => m.label === mapName);
+  const map = useMaps().find((m) => m.label === mapName);
   const selected = selection.reduce((n, s) => n + s.count, 0);
   const item = hover && [...data.snapshot.passes, ...data.snapshot.bodies].find((i) => i.id === hover.itemId);
   const body = data.snapshot.bodies.filter((b) => !hidden[b.id] && b.figures).at(-1);

@@ -7,6 +7,7 @@ import { NOTHING } from '../viewport/marks';
 import { SceneItem } from '../viewport/sceneItem';
 import type { Viewport } from '../viewport/Viewport';
 import { useView, useWorkspace } from './context';
+import { useMaps } from './useMaps';
 
 /** Points held in the browser at most; above it every second, third, ... point of each pass is loaded. */
 const MOST_POINTS = 8_000_000;
@@ -105,9 +106,9 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
     };
   }, [cutKey, viewport]);
 
-  // A report on noise colours passes by one of its maps.
+  // Reports on noise and on how passes fit colour them by one of their maps.
   const mapName = useView((s) => s.map);
-  const maps = (trial && showTrial ? trial.step.figures?.maps : null)?.filter((m) => m.label === mapName) ?? [];
+  const maps = useMaps().filter((m) => m.label === mapName);
   const mapKey = maps.map((m) => m.blob).join();
   // biome-ignore lint/correctness/useExhaustiveDependencies: the key says it all
   useEffect(() => {

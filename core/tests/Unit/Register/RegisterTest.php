@@ -50,6 +50,18 @@ final class RegisterTest extends TestCase
         $sorted = $progress->fractions;
         sort($sorted);
         self::assertSame($sorted, $progress->fractions, 'progress never falls');
+
+        $histogram = $result->after['histogram'];
+        self::assertEqualsWithDelta(1.0, array_sum($histogram['shares']), 1e-3);
+        // Noise of 0.05 mm along the ray on both sides: half within some 0.04 mm of each other's surface, and as many before as behind.
+        self::assertEqualsWithDelta(0.035, $histogram['within50Mm'], 0.015);
+        self::assertLessThan(0.3, $histogram['within95Mm']);
+        self::assertEqualsWithDelta(0.5, array_sum(array_slice($histogram['shares'], 0, 10)), 0.1);
+        self::assertCount(8, $result->maps);
+        foreach ($result->maps as $k => $map) {
+            self::assertSame([$passes[$k]->id, 'Residual', $passes[$k]->cloud->count()], [$map->target, $map->label, strlen($map->bytes)]);
+            self::assertGreaterThan(0.3, 1.0 - substr_count($map->bytes, "\0") / strlen($map->bytes), 'a third of each is seen by others at least');
+        }
     }
 
     #[Test]

@@ -4,7 +4,7 @@ import type { Trial } from '../../api/types';
 import { count } from '../../ui/format';
 import { useView, useWorkspace } from '../../workspace/context';
 import { DoubleSkins, type Skin } from '../gather/DoubleSkins';
-import { NoiseMaps } from '../gather/NoiseMaps';
+import { MapChoice } from '../../workspace/MapChoice';
 import { type NoiseLine, NoiseTable } from '../gather/NoiseTable';
 import { FaultList } from '../mend/FaultList';
 import type { FaultFamily } from '../mend/faults';
@@ -43,7 +43,7 @@ export function TrialResult({ trial, isCurrent, values, onSet }: { trial: Trial;
       {step.operation === 'inspect' && step.state === 'done' ? <FaultList families={(step.figures?.after.families as FaultFamily[] | undefined) ?? NO_FAMILIES} /> : null}
       {step.operation === 'despike' && step.state === 'done' ? <SpikeList spikes={(step.figures?.after.listed as Spike[] | undefined) ?? []} all={Number(step.figures?.before.spikes ?? 0)} /> : null}
       {noise ? <NoiseTable lines={noise} /> : null}
-      {noise ? <NoiseMaps maps={step.figures?.maps ?? []} /> : null}
+      {noise ? <MapChoice maps={step.figures?.maps ?? []} /> : null}
       {noise ? <DoubleSkins skins={(step.figures?.after.doubleSkins as Skin[] | undefined) ?? []} /> : null}
       {step.operation === 'remove-strays' && step.state === 'done' ? <StrayList clusters={(step.figures?.after.listed as Cluster[] | undefined) ?? []} keep={(values.keep as Place[] | undefined) ?? []} onKeep={(keep) => onSet('keep', keep.length === 0 ? undefined : keep)} /> : null}
       {cut.map((c) => (

@@ -2,6 +2,8 @@ import { Scissors } from 'lucide-react';
 import { api } from '../../api/client';
 import type { StepItem } from '../../api/types';
 import { useWorkspace } from '../../workspace/context';
+import { MapChoice } from '../../workspace/MapChoice';
+import { type Histogram, ResidualHistogram } from './ResidualHistogram';
 
 export interface PairLine {
   moving: string;
@@ -39,6 +41,7 @@ export function RegisterReport({ step, pairs }: { step: StepItem; pairs: PairLin
       await api.addStep(projectId, 'register', { ...step.parameters, ...(locked && locked.length > 0 ? { locked } : {}) });
       commands.openOperation(null);
     });
+  const histogram = step.figures?.after.histogram as Histogram | null | undefined;
   if (names.length === 0) return null;
   return (
     <section className="grid gap-2" aria-label="How passes fit">
@@ -48,6 +51,8 @@ export function RegisterReport({ step, pairs }: { step: StepItem; pairs: PairLin
           {doubtful ? `, residual ${mean(doubtful).toFixed(3)} mm` : ''}.{weakest ? ` Weakest link: ${weakest.moving} and ${weakest.still}, ${Math.round(100 * weakest.overlap)} % in common.` : ''}
         </p>
       ) : null}
+      {histogram ? <ResidualHistogram histogram={histogram} /> : null}
+      <MapChoice maps={step.figures?.maps ?? []} />
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a wide table scrolls, from the keyboard too */}
       <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Residuals by pair">
         <table className="text-xs">

@@ -1,9 +1,9 @@
 import { useEffect } from 'react';
-import type { ShadeMap } from '../../api/types';
-import { useView, useWorkspace } from '../../workspace/context';
+import type { ShadeMap } from '../api/types';
+import { useView, useWorkspace } from './context';
 
 /** Which map of a report colours the passes; none gives them their own colours back. */
-export function NoiseMaps({ maps }: { maps: ShadeMap[] }) {
+export function MapChoice({ maps }: { maps: ShadeMap[] }) {
   const { store } = useWorkspace();
   const chosen = useView((s) => s.map);
   useEffect(() => () => store.setState({ map: null }), [store]);

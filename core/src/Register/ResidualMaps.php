@@ -1,0 +1,130 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Register;
+
+use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Linear\Median;
+use Emberstone\Core\Operation\Pass;
+use Emberstone\Core\Operation\Progress;
+use Emberstone\Core\Operation\ShadeMap;
+use Emberstone\Core\Parallel\Cores;
+use Emberstone\Core\Parallel\Fork;
+use Emberstone\Core\Parallel\Packed;
+
+/**
+ * How far the points of registered passes lie off the surface of the passes they overlap: as a map to colour them by, and as a histogram.
+ *
+ * @internal
+ */
+final class ResidualMaps
+{
+    /** Of the passes that one overlaps, so many are asked, those with the most in common first. */
+    private const ASKED = 3;
+
+    /** A point has a partner within so many spacings. */
+    private const REACH = 3.0;
+
+    /** The maps and the histogram end at so many times the median. */
+    private const SCALE = 5.0;
+
+    private const BINS = 20;
+
+    /**
+     * @param  list<Pass>  $passes  as captured
+     * @param  list<PreparedPass>  $prepared  where they stand now
+     * @param  list<array{int, int}>  $pairs
+     * @param  list<float>  $overlaps  a pair
+     * @return array{maps: list<ShadeMap>, histogram: array{fromMm: float, toMm: float, shares: list<float>, within50Mm: float, within95Mm: float}|null} residuals before (above 0) and behind the surface;
+     *                                                                                                                                               null where no pass overlaps another
+     */
+    public static function of(array $passes, array $prepared, array $pairs, array $overlaps, Progress $progress): array
+    {
+        $partners = array_fill(0, count($passes), []);
+        foreach ($pairs as $k => [$i, $j]) {
+            $partners[$i][$j] = max($partners[$i][$j] ?? 0.0, $overlaps[$k]);
+            $partners[$j][$i] = max($partners[$j][$i] ?? 0.0, $overlaps[$k]);
+        }
+        $tasks = [];
+        foreach ($passes as $k => $pass) {
+            arsort($partners[$k]);
+            $asked = array_slice(array_keys($partners[$k]), 0, self::ASKED);
+            $tasks[] = fn (): string => Packed::singles(self::heights($pass, $prepared[$k]->transform, array_map(fn (int $j) => $prepared[$j], $asked)));
+        }
+        $heights = array_map(Packed::toSingles(...), Fork::map($tasks, Cores::count(), $progress, 'residuals'));
+        $away = [];
+        foreach ($heights as $of) {
+            foreach ($of as $h) {
+                if (is_finite($h)) {
+                    $away[] = abs($h);
+                }
+            }
+        }
+        if ($away === []) {
+            return ['maps' => [], 'histogram' => null];
+        }
+        $half = Median::of($away);
+        $most = self::SCALE * max($half, 1e-9);
+        sort($away);
+        $maps = [];
+        $bins = array_fill(0, self::BINS, 0);
+        foreach ($passes as $k => $pass) {
+            $kept = ShadeMap::shades(array_map(abs(...), $heights[$k]), 0.0, $most);
+            foreach ($heights[$k] as $h) {
+                if (is_finite($h)) {
+                    $bins[max(0, min(self::BINS - 1, (int) floor(self::BINS * (0.5 + 0.5 * $h / $most))))]++;
+                }
+            }
+            $maps[] = ShadeMap::ofBytes($pass->id, 'Residual', 'mm', $pass->mask === null ? $kept : self::spread($pass->mask, $kept), 0.0, $most);
+        }
+
+        return ['maps' => $maps, 'histogram' => [
+            'fromMm' => round(-$most, 5), 'toMm' => round($most, 5), 'shares' => array_map(fn (int $n) => round($n / count($away), 5), $bins),
+            'within50Mm' => round($half, 5), 'within95Mm' => round($away[(int) (0.95 * (count($away) - 1))], 5),
+        ]];
+    }
+
+    /**
+     * The height of each kept point over the surface of the nearest pass that it overlaps; NAN where there is none within reach.
+     *
+     * @param  list<PreparedPass>  $others
+     * @return list<float> mm
+     */
+    private static function heights(Pass $pass, Transform $at, array $others): array
+    {
+        $cloud = $pass->keptCloud();
+        $heights = array_fill(0, $cloud->count(), NAN);
+        $best = array_fill(0, $cloud->count(), INF);
+        foreach ($others as $other) {
+            $p = $at->then($other->transform->inverse())->points($cloud->positions);
+            $nearest = $distanceSq = [];
+            $other->tree->nearest($p, self::REACH * $other->spacing, $nearest, $distanceSq);
+            $q = $other->tree->sorted;
+            $n = $other->treeNormals;
+            $mm = $other->transform->scaleFactor();
+            foreach ($nearest as $i => $k) {
+                if ($k >= 0 && $mm * $mm * $distanceSq[$i] < $best[$i]) {
+                    $o = 3 * $i;
+                    $best[$i] = $mm * $mm * $distanceSq[$i];
+                    $heights[$i] = $mm * (($p[$o] - $q[$k]) * $n[$k] + ($p[$o + 1] - $q[$k + 1]) * $n[$k + 1] + ($p[$o + 2] - $q[$k + 2]) * $n[$k + 2]);
+                }
+            }
+        }
+
+        return $heights;
+    }
+
+    /** Bytes of the kept points at their places among all. */
+    private static function spread(string $mask, string $kept): string
+    {
+        $bytes = str_repeat("\0", strlen($mask));
+        for ($i = 0, $next = 0, $n = strlen($mask); $i < $n; $i++) {
+            if ($mask[$i] !== "\0") {
+                $bytes[$i] = $kept[$next++];
+            }
+        }
+
+        return $bytes;
+    }
+}
