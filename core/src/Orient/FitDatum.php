@@ -80,10 +80,10 @@ final class FitDatum
     public static function fitted(string $kind, array $points, array $normals, array $weights, int $faces, string $name, string $made, ?Held $held = null): Datum
     {
         $fit = match ($kind) {
-            'plane' => ShapeFit::plane($points, $weights, $held),
-            'sphere' => ShapeFit::sphere($points, $weights, $held),
-            'cone' => ShapeFit::cone($points, $normals, $weights, $held),
-            'cylinder' => ShapeFit::cylinder($points, $normals, $weights, $held),
+            'plane' => ShapeFit::plane($points, $weights, $held?->by),
+            'sphere' => ShapeFit::sphere($points, $weights, $held?->by),
+            'cone' => ShapeFit::cone($points, $normals, $weights, $held?->by),
+            'cylinder' => ShapeFit::cylinder($points, $normals, $weights, $held?->by),
             default => throw UnsuitableInput::because("A $kind is not fitted to surface; make a plane or a round shape of it, or pick its points."),
         };
         if ($fit === null) {

@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Orient;
 
-use Emberstone\Core\Linear\Vector3;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\InvalidParameter;
 use Emberstone\Core\Operation\UnsuitableInput;
+use Emberstone\Core\Orient\Kernel\Holds;
 
 /**
  * What a datum keeps to while it is fitted: a direction that makes an angle with another datum, a point it goes through, a diameter.
@@ -18,14 +18,8 @@ final readonly class Held
 {
     public const HOW = ['parallel', 'square', 'angle'];
 
-    /**
-     * @param  array{float, float, float}|null  $reference  unit direction that the datum's own makes an angle with
-     * @param  float  $cosine  of that angle, not below 0: either sense is as good
-     * @param  array{float, float, float}|null  $through  mm
-     * @param  float|null  $radius  mm
-     * @param  list<string>  $parents  names of the datums it is held by
-     */
-    private function __construct(public ?array $reference, public float $cosine, public ?array $through, public ?float $radius, public array $parents)
+    /** @param  list<string>  $parents  names of the datums it is held by */
+    private function __construct(public Holds $by, public array $parents)
     {
     }
 
@@ -102,7 +96,7 @@ final readonly class Held
             throw UnsuitableInput::because("A $kind has no one diameter to be held; leave that out.");
         }
 
-        return new self($reference, $cosine, $through, isset($data['diameter']) ? 0.5 * (float) $data['diameter'] : null, array_values(array_filter([$data['to'] ?? null, $data['through'] ?? null])));
+        return new self(new Holds($reference, $cosine, $through, isset($data['diameter']) ? 0.5 * (float) $data['diameter'] : null), array_values(array_filter([$data['to'] ?? null, $data['through'] ?? null])));
     }
 
     /** @param  list<Datum>  $datums */
@@ -114,48 +108,5 @@ final readonly class Held
             }
         }
         throw InvalidParameter::of('hold', "names \"$name\", but ".($datums === [] ? 'there are no datums yet' : 'the datums are '.implode(', ', array_map(fn (Datum $datum) => $datum->name, $datums))));
-    }
-
-    /**
-     * The direction nearest to one that keeps to the angle.
-     *
-     * @param  array{float, float, float}  $d  unit
-     * @return array{float, float, float} unit
-     */
-    public function turned(array $d): array
-    {
-        if ($this->reference === null) {
-            return $d;
-        }
-        $r = $this->reference;
-        $along = Vector3::dot($d, $r);
-        $aside = [$d[0] - $along * $r[0], $d[1] - $along * $r[1], $d[2] - $along * $r[2]];
-        $aside = Vector3::length($aside) > 1e-9 ? Vector3::unit($aside) : Vector3::square($r)[0];
-        $c = $along < 0.0 ? -$this->cosine : $this->cosine;
-        $s = sqrt(max(0.0, 1.0 - $c * $c));
-
-        return Vector3::unit([$c * $r[0] + $s * $aside[0], $c * $r[1] + $s * $aside[1], $c * $r[2] + $s * $aside[2]]);
-    }
-
-    /** Whether the direction is fixed altogether. */
-    public function isFixed(): bool
-    {
-        return $this->reference !== null && $this->cosine > 1.0 - 1e-12;
-    }
-
-    /**
-     * Two unit vectors square to a direction that keeps to the angle; along the first it may turn, along the second only where nothing is held.
-     *
-     * @param  array{float, float, float}  $d
-     * @return array{array{float, float, float}, array{float, float, float}}
-     */
-    public function ways(array $d): array
-    {
-        if ($this->reference === null || $this->isFixed()) {
-            return Vector3::square($d);
-        }
-        $around = Vector3::unit(Vector3::cross($this->reference, $d));
-
-        return [$around, Vector3::unit(Vector3::cross($d, $around))];
     }
 }

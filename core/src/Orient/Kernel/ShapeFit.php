@@ -8,7 +8,6 @@ use Emberstone\Core\Linear\Dense;
 use Emberstone\Core\Linear\Median;
 use Emberstone\Core\Linear\Symmetric3;
 use Emberstone\Core\Linear\Vector3;
-use Emberstone\Core\Orient\Held;
 
 /**
  * Least squares shapes that dents and fillets do not pull away.
@@ -25,10 +24,10 @@ final class ShapeFit
      *
      * @param  list<float>  $p  flat xyz
      * @param  list<float>  $w  weight a point
-     * @param  Held|null  $held  what it keeps to, here and below
+     * @param  Holds|null  $held  what it keeps to, here and below
      * @return array{origin: array{float, float, float}, direction: array{float, float, float}, rms: float, max: float, points: int, size: float}
      */
-    public static function plane(array $p, array $w, ?Held $held = null): array
+    public static function plane(array $p, array $w, ?Holds $held = null): array
     {
         $n = count($w);
         $use = $w;
@@ -60,7 +59,7 @@ final class ShapeFit
      * @param  array{float, float, float, float, float, float}  $m  xx, xy, xz, yy, yz, zz
      * @return array{float, float, float}
      */
-    private static function flattest(Held $held, array $start, array $m): array
+    private static function flattest(Holds $held, array $start, array $m): array
     {
         $first = $held->turned($start);
         $r = $held->reference;
@@ -105,7 +104,7 @@ final class ShapeFit
      * @param  list<float>  $w
      * @return array{origin: array{float, float, float}, direction: array{float, float, float}, radius: float, rms: float, max: float, points: int, size: float}|null null when the area is no part of a cylinder
      */
-    public static function cylinder(array $p, array $normals, array $w, ?Held $held = null): ?array
+    public static function cylinder(array $p, array $normals, array $w, ?Holds $held = null): ?array
     {
         $n = count($w);
         if ($n < 8) {
@@ -212,7 +211,7 @@ final class ShapeFit
      * @param  list<float>  $w
      * @return array{origin: array{float, float, float}, direction: array{float, float, float}, radius: float, rms: float, max: float, points: int, size: float}|null null when the area is flat
      */
-    public static function sphere(array $p, array $w, ?Held $held = null): ?array
+    public static function sphere(array $p, array $w, ?Holds $held = null): ?array
     {
         $n = count($w);
         $middle = self::weighted($p, $w)['centre'];
@@ -278,7 +277,7 @@ final class ShapeFit
      * @param  list<float>  $w
      * @return array{origin: array{float, float, float}, direction: array{float, float, float}, radius: float, rms: float, max: float, points: int, size: float, halfAngle: float}|null null when the area is no part of a cone; halfAngle in rad
      */
-    public static function cone(array $p, array $normals, array $w, ?Held $held = null): ?array
+    public static function cone(array $p, array $normals, array $w, ?Holds $held = null): ?array
     {
         $n = count($w);
         // Tips of the normals lie in a plane square to the axis: the direction in which they spread least about their middle.
