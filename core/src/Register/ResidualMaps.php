@@ -104,7 +104,8 @@ final class ResidualMaps
             $n = $other->treeNormals;
             $mm = $other->transform->scaleFactor();
             foreach ($nearest as $i => $k) {
-                if ($k >= 0 && $mm * $mm * $distanceSq[$i] < $best[$i]) {
+                // A point at a rim has no normal, and nothing lies over or under it.
+                if ($k >= 0 && ($n[$k] !== 0.0 || $n[$k + 1] !== 0.0 || $n[$k + 2] !== 0.0) && $mm * $mm * $distanceSq[$i] < $best[$i]) {
                     $o = 3 * $i;
                     $best[$i] = $mm * $mm * $distanceSq[$i];
                     $heights[$i] = $mm * (($p[$o] - $q[$k]) * $n[$k] + ($p[$o + 1] - $q[$k + 1]) * $n[$k + 1] + ($p[$o + 2] - $q[$k + 2]) * $n[$k + 2]);

@@ -57,6 +57,9 @@ final class RegisterTest extends TestCase
         self::assertEqualsWithDelta(0.035, $histogram['within50Mm'], 0.015);
         self::assertLessThan(0.3, $histogram['within95Mm']);
         self::assertEqualsWithDelta(0.5, array_sum(array_slice($histogram['shares'], 0, 10)), 0.1);
+        // Falling off evenly to both sides of the middle: no heap of points without a surface under them.
+        self::assertLessThan(1.3 * $histogram['shares'][9], $histogram['shares'][10]);
+        self::assertGreaterThan($histogram['shares'][7], $histogram['shares'][9]);
         self::assertCount(8, $result->maps);
         foreach ($result->maps as $k => $map) {
             self::assertSame([$passes[$k]->id, 'Residual', $passes[$k]->cloud->count()], [$map->target, $map->label, strlen($map->bytes)]);
