@@ -199,14 +199,7 @@ final class NoiseReport implements Operation
         foreach ($workpiece->passes as $k => $pass) {
             $spacing = $lines[$k]['spacingMm'];
             foreach ([['Spacing', $shades[$k][0], $spacing, $spacing * 2 ** self::OCTAVES], ['Noise', $shades[$k][1], 0.0, self::NOISE_SCALE * $lines[$k]['noiseMm']]] as [$label, $kept, $from, $to]) {
-                $bytes = str_repeat("\0", $pass->cloud->count());
-                $next = 0;
-                for ($i = 0, $n = strlen($bytes); $i < $n; $i++) {
-                    if ($pass->mask === null || $pass->mask[$i] !== "\0") {
-                        $bytes[$i] = $kept[$next++];
-                    }
-                }
-                $maps[] = ShadeMap::ofBytes($pass->id, $label, 'mm', $bytes, $from, $to);
+                $maps[] = ShadeMap::ofBytes($pass->id, $label, 'mm', $pass->spread($kept), $from, $to);
             }
         }
 

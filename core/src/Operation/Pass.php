@@ -66,4 +66,20 @@ final readonly class Pass
     {
         return new self($this->id, $this->name, $this->cloud, $transform, $this->mask, $residual, $overlap);
     }
+
+    /** A byte for each kept point, put to its place among all points; zero for the others. */
+    public function spread(string $kept): string
+    {
+        if ($this->mask === null) {
+            return $kept;
+        }
+        $bytes = str_repeat("\0", strlen($this->mask));
+        for ($i = 0, $next = 0, $n = strlen($bytes); $i < $n; $i++) {
+            if ($this->mask[$i] !== "\0") {
+                $bytes[$i] = $kept[$next++];
+            }
+        }
+
+        return $bytes;
+    }
 }

@@ -76,7 +76,7 @@ final class ResidualMaps
                     $bins[max(0, min(self::BINS - 1, (int) floor(self::BINS * (0.5 + 0.5 * $h / $most))))]++;
                 }
             }
-            $maps[] = ShadeMap::ofBytes($pass->id, 'Residual', 'mm', $pass->mask === null ? $kept : self::spread($pass->mask, $kept), 0.0, $most);
+            $maps[] = ShadeMap::ofBytes($pass->id, 'Residual', 'mm', $pass->spread($kept), 0.0, $most);
         }
 
         return ['maps' => $maps, 'histogram' => [
@@ -114,18 +114,5 @@ final class ResidualMaps
         }
 
         return $heights;
-    }
-
-    /** Bytes of the kept points at their places among all. */
-    private static function spread(string $mask, string $kept): string
-    {
-        $bytes = str_repeat("\0", strlen($mask));
-        for ($i = 0, $next = 0, $n = strlen($mask); $i < $n; $i++) {
-            if ($mask[$i] !== "\0") {
-                $bytes[$i] = $kept[$next++];
-            }
-        }
-
-        return $bytes;
     }
 }

@@ -1,6 +1,7 @@
 import type { DatumItem } from '../../api/types';
 import { useWorkspace } from '../../workspace/context';
 import type { Construction } from '../operations/request';
+import { Triple } from './Triple';
 
 /** The ways in which the server makes a datum of others (Construct.php), and what each needs. */
 const WAYS: { how: string; label: string; needs: string }[] = [
@@ -46,23 +47,7 @@ export function ConstructPicks({ value, onChange }: { value: Construction | unde
         ))}
       </fieldset>
       {now.how === 'copy' ? (
-        <fieldset className="grid gap-0.5">
-          <legend>Moved by</legend>
-          <span className="flex items-center gap-1">
-            {(['X', 'Y', 'Z'] as const).map((axis, k) => (
-              <input
-                key={axis}
-                className="input input-sm w-full text-right"
-                type="number"
-                step="any"
-                aria-label={`Moved by ${axis}`}
-                value={now.shift?.[k] ?? 0}
-                onChange={(e) => onChange({ ...now, shift: (now.shift ?? [0, 0, 0]).map((v, i) => (i === k ? Number(e.target.value) : v)) as [number, number, number] })}
-              />
-            ))}
-            <span className="w-8 opacity-80">mm</span>
-          </span>
-        </fieldset>
+        <Triple label="Moved by" unit="mm" value={now.shift ?? [0, 0, 0]} onChange={(shift) => onChange({ ...now, shift })} />
       ) : null}
       {now.how === 'offset' ? (
         <label className="flex items-center gap-1">

@@ -1,3 +1,4 @@
+import { Triple } from './Triple';
 import type { Typed } from '../operations/request';
 
 const NUMBERS: Record<string, { key: 'diameter' | 'halfAngle'; label: string; unit: string }[]> = {
@@ -10,30 +11,6 @@ const NUMBERS: Record<string, { key: 'diameter' | 'halfAngle'; label: string; un
 };
 
 const DIRECTION: Record<string, string> = { plane: 'Normal', line: 'Direction', cylinder: 'Axis', cone: 'Axis, to its wide end' };
-
-type Three = [number, number, number];
-
-function Triple({ label, unit, value, onChange }: { label: string; unit: string; value: Three; onChange: (value: Three) => void }) {
-  return (
-    <fieldset className="grid gap-0.5">
-      <legend>{label}</legend>
-      <span className="flex items-center gap-1">
-        {(['X', 'Y', 'Z'] as const).map((axis, k) => (
-          <input
-            key={axis}
-            className="input input-sm w-full text-right"
-            type="number"
-            step="any"
-            aria-label={`${label} ${axis}`}
-            value={value[k]}
-            onChange={(e) => onChange(value.map((v, i) => (i === k ? Number(e.target.value) : v)) as Three)}
-          />
-        ))}
-        <span className="w-8 opacity-80">{unit}</span>
-      </span>
-    </fieldset>
-  );
-}
 
 /** A datum in numbers. */
 export function TypedDatum({ kind, value, onChange }: { kind: string; value: Typed; onChange: (value: Typed) => void }) {
