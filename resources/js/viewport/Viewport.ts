@@ -355,8 +355,10 @@ export class Viewport {
     return { origin: ray.origin.toArray(), direction: ray.direction.toArray() };
   }
 
-  /** Small pictures of all that is visible from the six sides, as data URLs, Z or Y up as in the standard views. */
-  sixSides(width: number, height: number): Record<StandardView, string> {
+  /** Small pictures of all that is visible from the six sides, as data URLs, Z or Y up as in the standard views; null when nothing is visible. */
+  sixSides(width: number, height: number): Record<StandardView, string> | null {
+    const box = this.visibleBox();
+    if (box.isEmpty()) return null;
     const { clientWidth, clientHeight } = this.host;
     const ratio = this.renderer.getPixelRatio();
     const over = [this.marks, this.rims, this.highlight, this.cropBox.object];
@@ -365,7 +367,6 @@ export class Viewport {
     const camera = new ViewCamera();
     camera.parallel = true;
     camera.resize(width, height);
-    const box = this.visibleBox();
     const across = box.getSize(new THREE.Vector3()).length();
     this.renderer.setPixelRatio(1);
     this.renderer.setSize(width, height, false);
