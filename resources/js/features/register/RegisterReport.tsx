@@ -58,7 +58,7 @@ export function RegisterReport({ step, pairs }: { step: StepItem; pairs: PairLin
         <table className="text-xs">
           <thead>
             <tr>
-              <th />
+              <td />
               {names.map((n, k) => (
                 <th key={n} className="px-1 text-right font-normal opacity-80" title={n}>
                   {k + 1}
