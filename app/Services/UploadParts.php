@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Services;
 
-use RuntimeException;
+use Emberstone\Core\Operation\UnsuitableInput;
 
 /**
  * The bytes of an upload: a file, and behind it parts that have arrived since. A part that the web server has stored is taken over
@@ -42,21 +42,21 @@ final readonly class UploadParts
             $source = fopen($source, 'rb');
         }
         $file = fopen($part, 'wb');
-        if ($source === false || $file === false || stream_copy_to_stream($source, $file, $most) === false) {
-            throw new RuntimeException('The upload cannot be stored; is the disk full?');
+        if ($source === false || $file === false || stream_copy_to_stream($source, $file, $most) === false || ! fclose($file)) {
+            throw self::full();
         }
-        fclose($file);
     }
 
     /** Joins what has arrived into one file; cut off in the middle, it goes on where it was the next time. */
     public function whole(): string
     {
-        $file = $this->locked(LOCK_EX) ?? throw new RuntimeException('The upload is not there any more.');
+        $file = $this->locked(LOCK_EX) ?? throw UnsuitableInput::because('The upload is not there any more; drop the file again.');
         foreach ($this->parts() as $offset => $part) {
             $from = fopen($part, 'rb');
             fseek($file, $offset);
-            if ($from === false || stream_copy_to_stream($from, $file) === false || ! fflush($file)) {
-                throw new RuntimeException('The upload cannot be joined; is the disk full?');
+            // A full disk takes a part of it and says nothing: the part goes only when all of it has arrived.
+            if ($from === false || stream_copy_to_stream($from, $file) !== filesize($part) || ! fflush($file)) {
+                throw self::full();
             }
             unlink($part);
         }
@@ -71,6 +71,11 @@ final readonly class UploadParts
         $file = fopen($this->path, 'c+b');
 
         return $file !== false && flock($file, $how) ? $file : null;
+    }
+
+    private static function full(): UnsuitableInput
+    {
+        return UnsuitableInput::because('The upload cannot be stored: the disk of this machine may be full. Free some space and drop the file again; what was sent is kept.');
     }
 
     public function remove(): void

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Tests\Feature;
 
 use App\Services\UploadParts;
+use Emberstone\Core\Operation\UnsuitableInput;
 use PHPUnit\Framework\Attributes\After;
 use PHPUnit\Framework\Attributes\Before;
 use PHPUnit\Framework\Attributes\Test;
@@ -77,6 +78,25 @@ final class UploadPartsTest extends TestCase
         self::assertFileExists($second);
         self::assertSame(10, $parts->size());
         self::assertSame('abcdefghij', file_get_contents($parts->whole()));
+    }
+
+    #[Test]
+    public function a_disk_that_is_full_costs_no_part(): void
+    {
+        $parts = new UploadParts($this->path);
+        $parts->take($this->stored('all of it'), 100);
+        unlink($this->path.'-body');
+        // Linux has a device that is always full.
+        unlink($this->path);
+        symlink('/dev/full', $this->path);
+        try {
+            @$parts->whole();
+            self::fail('nothing can be written there');
+        } catch (UnsuitableInput $refusal) {
+            self::assertStringContainsString('Free some space', $refusal->getMessage());
+        }
+        unlink($this->path);
+        self::assertSame('all of it', file_get_contents($parts->whole()));
     }
 
     #[Test]
