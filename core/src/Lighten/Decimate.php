@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Emberstone\Core\Lighten;
 
 use Emberstone\Core\Deliver\SurfaceDistance;
-use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Lighten\Kernel\QuadricCollapse;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
@@ -89,22 +88,9 @@ final class Decimate implements Operation
         if ($target >= $mesh->faceCount() && $limit === INF) {
             return $mesh;
         }
-        [$x, $y, $z] = BoundingBox::of($mesh->positions)->centre();
-        $p = $mesh->positions;
-        for ($o = 0, $n = count($p); $o < $n; $o += 3) {
-            $p[$o] -= $x;
-            $p[$o + 1] -= $y;
-            $p[$o + 2] -= $z;
-        }
-        $result = QuadricCollapse::run($p, $mesh->faces, $mesh->support, $mesh->origin, $target, $limit, $keepBoundary ? 100.0 : 0.0, fn (float $done) => $progress->advance('collapsing edges', $done));
-        $p = $result['positions'];
-        for ($o = 0, $n = count($p); $o < $n; $o += 3) {
-            $p[$o] += $x;
-            $p[$o + 1] += $y;
-            $p[$o + 2] += $z;
-        }
+        $result = QuadricCollapse::run($mesh->positions, $mesh->faces, $mesh->support, $mesh->origin, $target, $limit, $keepBoundary ? 100.0 : 0.0, fn (float $done) => $progress->advance('collapsing edges', $done));
 
-        return TriangleMesh::fromFlat($p, $result['faces'], $mesh->support === [] ? [] : $result['support'], $mesh->origin === [] ? [] : $result['origin']);
+        return TriangleMesh::fromFlat($result['positions'], $result['faces'], $mesh->support === [] ? [] : $result['support'], $mesh->origin === [] ? [] : $result['origin']);
     }
 
     /**

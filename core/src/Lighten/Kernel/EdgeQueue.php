@@ -15,32 +15,27 @@ final class EdgeQueue
     private const LEVELS = 4194303.0;
 
     /**
-     * @param  array<int, float>  $P  flat xyz
-     * @param  array<int, float>  $Q  see Quadrics
-     * @param  array<int, float>  $A  area a vertex
-     * @param  array<int, int>  $T  faces of stride four
-     * @param  array<int, int>  $atRim  a vertex, 0 or 1
      * @param  float  $limit  edges whose mean squared error is above this are left out, mm2
      * @param  float  $share  of the edges, above 1: all
      * @return list<int> the half-edge in the low 32 bits; above them what it was sorted by
      */
-    public static function cheapest(array $P, array $Q, array $A, array $T, Stars $stars, array $atRim, float $limit, float $share): array
+    public static function cheapest(CollapsingMesh $mesh, Stars $stars, float $limit, float $share): array
     {
         $faces = $stars->faces;
         if ($share > 1.0) {
-            return self::scan($P, $Q, $A, $T, $stars, $atRim, $limit, 1, INF, 0.0)[0];
+            return self::scan($mesh, $stars, $limit, 1, INF, 0.0)[0];
         }
         // What the cheapest share costs is told from every so manieth face, before all edges are looked at: none but those that go into the queue are kept.
-        $sample = self::scan($P, $Q, $A, $T, $stars, $atRim, $limit, intdiv($faces, 5000) + 1, INF, -1.0)[1];
+        $sample = self::scan($mesh, $stars, $limit, intdiv($faces, 5000) + 1, INF, -1.0)[1];
         if ($sample === []) {
-            $sample = self::scan($P, $Q, $A, $T, $stars, $atRim, $limit, 1, INF, -1.0)[1];
+            $sample = self::scan($mesh, $stars, $limit, 1, INF, -1.0)[1];
         }
         if ($sample === []) {
             return [];
         }
         sort($sample);
         $most = max(1e-300, $sample[(int) ((count($sample) - 1) * $share)]);
-        [$queue] = self::scan($P, $Q, $A, $T, $stars, $atRim, $limit, 1, $most, self::LEVELS / $most);
+        [$queue] = self::scan($mesh, $stars, $limit, 1, $most, self::LEVELS / $most);
         sort($queue);
 
         return $queue;
@@ -49,29 +44,25 @@ final class EdgeQueue
     /**
      * The edges, each with what it is sorted by, or the errors alone.
      *
-     * @param  array<int, float>  $P
-     * @param  array<int, float>  $Q
-     * @param  array<int, float>  $A
-     * @param  array<int, int>  $T
-     * @param  array<int, int>  $atRim
      * @param  int  $every  looks at one face in so many
      * @param  float  $most  leaves out edges that cost more
      * @param  float  $scale  from an error to the number to sort by, that goes above the half-edge; 0: only the half-edges, less: only the errors
      * @return array{list<int>, list<float>} half-edges, errors: one of the two is empty
      */
-    private static function scan(array $P, array $Q, array $A, array $T, Stars $stars, array $atRim, float $limit, int $every, float $most, float $scale): array
+    private static function scan(CollapsingMesh $mesh, Stars $stars, float $limit, int $every, float $most, float $scale): array
     {
+        [$V, $Q, $R, $states, $T] = [$mesh->vertices, $mesh->quadrics, $mesh->rests, $mesh->states, $mesh->corners];
         $edges = $errors = [];
         for ($j = 0, $e = 4 * $stars->faces, $step = 4 * $every; $j < $e; $j += $step) {
             for ($c = 0; $c < 3; $c++) {
                 $a = $T[$j + $c];
                 $b = $T[$c === 2 ? $j : $j + $c + 1];
                 // Each edge once: from its lower end, or from its only face.
-                if ($a > $b && ($atRim[$a] === 0 || $atRim[$b] === 0 || $stars->hold($T, $b, $a))) {
+                if ($a > $b && (($states[$a] & $states[$b] & CollapsingMesh::AT_RIM) === 0 || $stars->hold($T, $b, $a))) {
                     continue;
                 }
-                $i = 10 * $a;
-                $k = 10 * $b;
+                $i = $a << 3;
+                $k = $b << 3;
                 $xx = $Q[$i] + $Q[$k];
                 $xy = $Q[$i + 1] + $Q[$k + 1];
                 $xz = $Q[$i + 2] + $Q[$k + 2];
@@ -80,8 +71,8 @@ final class EdgeQueue
                 $yz = $Q[$i + 5] + $Q[$k + 5];
                 $yd = $Q[$i + 6] + $Q[$k + 6];
                 $zz = $Q[$i + 7] + $Q[$k + 7];
-                $zd = $Q[$i + 8] + $Q[$k + 8];
-                $dd = $Q[$i + 9] + $Q[$k + 9];
+                $zd = $R[$a << 1] + $R[$b << 1];
+                $dd = $R[($a << 1) + 1] + $R[($b << 1) + 1];
                 $cxx = $yy * $zz - $yz * $yz;
                 $cxy = $xz * $yz - $xy * $zz;
                 $cxz = $xy * $yz - $xz * $yy;
@@ -94,14 +85,14 @@ final class EdgeQueue
                     $czz = $xx * $yy - $xy * $xy;
                     $error = $dd - ($xd * ($cxx * $xd + $cxy * $yd + $cxz * $zd) + $yd * ($cxy * $xd + $cyy * $yd + $cyz * $zd) + $zd * ($cxz * $xd + $cyz * $yd + $czz * $zd)) / $det;
                 } else {
-                    $i = 3 * $a;
-                    $k = 3 * $b;
-                    $x = 0.5 * ($P[$i] + $P[$k]);
-                    $y = 0.5 * ($P[$i + 1] + $P[$k + 1]);
-                    $z = 0.5 * ($P[$i + 2] + $P[$k + 2]);
+                    $i = $a << 2;
+                    $k = $b << 2;
+                    $x = 0.5 * ($V[$i] + $V[$k]);
+                    $y = 0.5 * ($V[$i + 1] + $V[$k + 1]);
+                    $z = 0.5 * ($V[$i + 2] + $V[$k + 2]);
                     $error = $x * ($xx * $x + 2.0 * ($xy * $y + $xz * $z + $xd)) + $y * ($yy * $y + 2.0 * ($yz * $z + $yd)) + $z * ($zz * $z + 2.0 * $zd) + $dd;
                 }
-                if ($error <= $limit * ($A[$a] + $A[$b]) && $error <= $most) {
+                if ($error <= $limit * ($V[($a << 2) + 3] + $V[($b << 2) + 3]) && $error <= $most) {
                     if ($scale < 0.0) {
                         $errors[] = $error;
                     } else {

@@ -23,14 +23,12 @@ final class FlipEdges
     private const WORTH = 0.7;
 
     /**
-     * @param  array<int, float>  $P  flat xyz
-     * @param  array<int, float>  $Q  ten numbers a vertex
-     * @param  array<int, float>  $A  area that a quadric was gathered from
      * @param  array<int, int>  $F  (changed) flat faces
      * @param  array<int, int>  $origin  a face; edges between measured and filled stay
      */
-    public static function run(array $P, array $Q, array $A, array &$F, array $origin): void
+    public static function run(CollapsingMesh $mesh, array &$F, array $origin): void
     {
+        [$V, $Q, $R] = [$mesh->vertices, $mesh->quadrics, $mesh->rests];
         $twin = Topology::twins($F);
         $linked = [];
         for ($h = 0, $n = count($F); $h < $n; $h++) {
@@ -54,7 +52,7 @@ final class FlipEdges
             $c = $F[$h % 3 === 0 ? $h + 2 : $h - 1];
             $d = $F[$g % 3 === 0 ? $g + 2 : $g - 1];
             if ($c === $d || isset($linked[$c < $d ? $c << 32 | $d : $d << 32 | $c])
-                || self::miss($P, $Q, $A, $c, $d) >= self::WORTH * self::miss($P, $Q, $A, $a, $b) || ! self::standsWell($P, $a, $b, $c, $d)) {
+                || self::miss($V, $Q, $R, $c, $d) >= self::WORTH * self::miss($V, $Q, $R, $a, $b) || ! self::standsWell($V, $a, $b, $c, $d)) {
                 continue;
             }
             // From abc and bad to adc and dbc.
@@ -78,17 +76,17 @@ final class FlipEdges
     /**
      * Mean squared distance of the middle of an edge to the planes of both ends.
      *
-     * @param  array<int, float>  $P
+     * @param  array<int, float>  $V
      * @param  array<int, float>  $Q
-     * @param  array<int, float>  $A
+     * @param  array<int, float>  $R
      */
-    private static function miss(array $P, array $Q, array $A, int $a, int $b): float
+    private static function miss(array $V, array $Q, array $R, int $a, int $b): float
     {
-        $x = 0.5 * ($P[3 * $a] + $P[3 * $b]);
-        $y = 0.5 * ($P[3 * $a + 1] + $P[3 * $b + 1]);
-        $z = 0.5 * ($P[3 * $a + 2] + $P[3 * $b + 2]);
-        $i = 10 * $a;
-        $j = 10 * $b;
+        $x = 0.5 * ($V[4 * $a] + $V[4 * $b]);
+        $y = 0.5 * ($V[4 * $a + 1] + $V[4 * $b + 1]);
+        $z = 0.5 * ($V[4 * $a + 2] + $V[4 * $b + 2]);
+        $i = 8 * $a;
+        $j = 8 * $b;
         $xx = $Q[$i] + $Q[$j];
         $xy = $Q[$i + 1] + $Q[$j + 1];
         $xz = $Q[$i + 2] + $Q[$j + 2];
@@ -97,26 +95,26 @@ final class FlipEdges
         $yz = $Q[$i + 5] + $Q[$j + 5];
         $y1 = $Q[$i + 6] + $Q[$j + 6];
         $zz = $Q[$i + 7] + $Q[$j + 7];
-        $z1 = $Q[$i + 8] + $Q[$j + 8];
-        $e = $x * ($xx * $x + 2.0 * ($xy * $y + $xz * $z + $x1)) + $y * ($yy * $y + 2.0 * ($yz * $z + $y1)) + $z * ($zz * $z + 2.0 * $z1) + $Q[$i + 9] + $Q[$j + 9];
+        $z1 = $R[2 * $a] + $R[2 * $b];
+        $e = $x * ($xx * $x + 2.0 * ($xy * $y + $xz * $z + $x1)) + $y * ($yy * $y + 2.0 * ($yz * $z + $y1)) + $z * ($zz * $z + 2.0 * $z1) + $R[2 * $a + 1] + $R[2 * $b + 1];
 
-        return $e / max(1e-300, $A[$a] + $A[$b]);
+        return $e / max(1e-300, $V[4 * $a + 3] + $V[4 * $b + 3]);
     }
 
     /**
      * Do the turned faces adc and dbc look where abc and bad look, with no sliver among them?
      *
-     * @param  array<int, float>  $P
+     * @param  array<int, float>  $V
      */
-    private static function standsWell(array $P, int $a, int $b, int $c, int $d): bool
+    private static function standsWell(array $V, int $a, int $b, int $c, int $d): bool
     {
-        $old = self::cross($P, $a, $b, $c);
-        $more = self::cross($P, $b, $a, $d);
+        $old = self::cross($V, $a, $b, $c);
+        $more = self::cross($V, $b, $a, $d);
         $x = $old[0] + $more[0];
         $y = $old[1] + $more[1];
         $z = $old[2] + $more[2];
         $l = sqrt($x * $x + $y * $y + $z * $z);
-        foreach ([self::cross($P, $a, $d, $c), self::cross($P, $d, $b, $c)] as [$u, $v, $w]) {
+        foreach ([self::cross($V, $a, $d, $c), self::cross($V, $d, $b, $c)] as [$u, $v, $w]) {
             $m = sqrt($u * $u + $v * $v + $w * $w);
             if ($m < 0.2 * $l || $u * $x + $v * $y + $w * $z < self::TURN * $m * $l) {
                 return false;
@@ -127,20 +125,20 @@ final class FlipEdges
     }
 
     /**
-     * @param  array<int, float>  $P
+     * @param  array<int, float>  $V
      * @return array{float, float, float}
      */
-    private static function cross(array $P, int $a, int $b, int $c): array
+    private static function cross(array $V, int $a, int $b, int $c): array
     {
-        $a *= 3;
-        $b *= 3;
-        $c *= 3;
-        $ux = $P[$b] - $P[$a];
-        $uy = $P[$b + 1] - $P[$a + 1];
-        $uz = $P[$b + 2] - $P[$a + 2];
-        $vx = $P[$c] - $P[$a];
-        $vy = $P[$c + 1] - $P[$a + 1];
-        $vz = $P[$c + 2] - $P[$a + 2];
+        $a *= 4;
+        $b *= 4;
+        $c *= 4;
+        $ux = $V[$b] - $V[$a];
+        $uy = $V[$b + 1] - $V[$a + 1];
+        $uz = $V[$b + 2] - $V[$a + 2];
+        $vx = $V[$c] - $V[$a];
+        $vy = $V[$c + 1] - $V[$a + 1];
+        $vz = $V[$c + 2] - $V[$a + 2];
 
         return [$uy * $vz - $uz * $vy, $uz * $vx - $ux * $vz, $ux * $vy - $uy * $vx];
     }

@@ -13,7 +13,7 @@ namespace Emberstone\Core\Lighten\Kernel;
  *           from the edge than its length fall back to the middle of the edge; edges are flipped at the end (FlipEdges).
  * Input     manifold; vertices of a non-manifold edge count as boundary.
  * Keeps     genus and pieces (link condition), orientation (a face may not turn by 78 degrees or more).
- * Cost      about 5 microseconds a face removed, 400 bytes a vertex. Deterministic.
+ * Cost      about 5 microseconds a face removed, 600 bytes a vertex. Deterministic.
  *
  * @internal
  */
@@ -29,7 +29,7 @@ final class QuadricCollapse
     private const SORTED_ROUNDS = 40;
 
     /**
-     * @param  array<int, float>  $P  flat xyz, best around the origin (the quadrics lose digits far from it)
+     * @param  array<int, float>  $P  flat xyz
      * @param  array<int, int>  $F  flat faces
      * @param  array<int, int>  $S  support a vertex, or empty; the lower of two survives
      * @param  array<int, int>  $origin  a face, or empty
@@ -40,98 +40,57 @@ final class QuadricCollapse
      */
     public static function run(array $P, array $F, array $S, array $origin, int $target, float $limit, float $boundaryWeight, callable $tell, float $share = 0.25): array
     {
-        $faces = $start = intdiv(count($F), 3);
-        $T = self::strideFour($F, $origin);
-        [$F, $origin] = [[], []];
-        $vertices = intdiv(count($P), 3);
-        $S = $S === [] ? array_fill(0, $vertices, 0) : $S;
-        [$Q, $A] = Quadrics::ofFaces($P, $T);
-        $atRim = [];
-        for ($round = 1; $faces > $target; $round++) {
-            $stars = Stars::of($T, $vertices, $faces);
+        $mesh = new CollapsingMesh($P, $F, $S, $origin);
+        [$P, $F, $S, $origin] = [[], [], [], []];
+        $start = $mesh->faceCount;
+        Quadrics::ofFaces($mesh);
+        for ($round = 1; $mesh->faceCount > $target; $round++) {
+            $stars = Stars::of($mesh->corners, $mesh->vertexCount, $mesh->faceCount);
             if ($round === 1) {
-                $atRim = $stars->atRim($T);
-                Quadrics::holdRims($Q, $P, $T, $stars, $atRim, $boundaryWeight);
+                $mesh->markRims($stars);
+                Quadrics::holdRims($mesh, $stars, $boundaryWeight);
             }
-            $queue = EdgeQueue::cheapest($P, $Q, $A, $T, $stars, $atRim, $limit, $round > self::SORTED_ROUNDS ? INF : $share);
+            $queue = EdgeQueue::cheapest($mesh, $stars, $limit, $round > self::SORTED_ROUNDS ? INF : $share);
             if ($queue === []) {
                 break;
             }
-            $gone = self::collapse($P, $Q, $A, $S, $T, $atRim, $stars, $queue, $faces - $target);
+            self::collapse($mesh, $stars, $queue, $mesh->faceCount - $target);
             $queue = $stars = null;
-            [$vertices, $left] = self::compact($P, $Q, $A, $S, $T, $atRim, $gone, $faces);
-            $none = $left === $faces;
-            $faces = $left;
-            $tell(min(1.0, ($start - $faces) / max(1, $start - $target)));
-            if ($none) {
+            $went = $mesh->compact();
+            $tell(min(1.0, ($start - $mesh->faceCount) / max(1, $start - $target)));
+            if ($went === 0) {
                 if ($share >= 1.0) {
                     break;
                 }
                 $share = min(1.0, $share * 2.0);
             }
         }
-        for ($j = 0, $e = 4 * $faces; $j < $e; $j += 4) {
-            $F[] = $T[$j];
-            $F[] = $T[$j + 1];
-            $F[] = $T[$j + 2];
-            $origin[] = $T[$j + 3] - 1;
-        }
-        $P = array_slice($P, 0, 3 * $vertices);
-        $S = array_slice($S, 0, $vertices);
-        FlipEdges::run($P, $Q, $A, $F, $origin);
+        [$F, $origin] = $mesh->faces();
+        FlipEdges::run($mesh, $F, $origin);
 
-        return ['positions' => $P, 'faces' => $F, 'support' => $S, 'origin' => $origin];
-    }
-
-    /**
-     * Three corners and a flag a face: 0 dead, else 1 + origin.
-     *
-     * @param  array<int, int>  $F
-     * @param  array<int, int>  $origin
-     * @return array<int, int>
-     */
-    private static function strideFour(array $F, array $origin): array
-    {
-        $T = array_fill(0, intdiv(count($F), 3) * 4, 1);
-        for ($f = 0, $i = 0, $j = 0, $n = intdiv(count($F), 3); $f < $n; $f++, $i += 3, $j += 4) {
-            $T[$j] = $F[$i];
-            $T[$j + 1] = $F[$i + 1];
-            $T[$j + 2] = $F[$i + 2];
-            if ($origin !== []) {
-                $T[$j + 3] = 1 + $origin[$f];
-            }
-        }
-
-        return $T;
+        return ['positions' => $mesh->positions(), 'faces' => $F, 'support' => $mesh->support(), 'origin' => $origin];
     }
 
     /**
      * One round; the lower vertex of an edge takes the place of both.
      *
-     * @param  array<int, float>  $positions  (changed)
-     * @param  array<int, float>  $quadrics  (changed)
-     * @param  array<int, float>  $areas  (changed)
-     * @param  array<int, int>  $support  (changed)
-     * @param  array<int, int>  $corners  (changed) faces of stride four
-     * @param  array<int, int>  $rim  (changed)
      * @param  list<int>  $queue  see EdgeQueue
      * @param  int  $remove  faces to take away at most, one more where an edge has two
-     * @return array<int, int> a vertex: 2 for those that are gone
      */
-    private static function collapse(array &$positions, array &$quadrics, array &$areas, array &$support, array &$corners, array &$rim, Stars $stars, array $queue, int $remove): array
+    private static function collapse(CollapsingMesh $mesh, Stars $stars, array $queue, int $remove): void
     {
-        // Arrays behind a reference are slow to write to; they live in locals for the length of the round.
-        [$P, $Q, $A, $S, $T, $atRim] = [$positions, $quadrics, $areas, $support, $corners, $rim];
-        $positions = $quadrics = $areas = $support = $corners = $rim = [];
+        // Arrays behind a property are slow to write to; they live in locals for the length of the round.
+        [$V, $Q, $R, $states, $T] = [$mesh->vertices, $mesh->quadrics, $mesh->rests, $mesh->states, $mesh->corners];
+        $mesh->vertices = $mesh->quadrics = $mesh->rests = $mesh->states = $mesh->corners = [];
         $st = $stars->start;
         $H = $stars->halfEdges;
-        $busy = array_fill(0, count($st) - 1, 0);
         $mark = array_fill(0, count($st) - 1, -2);
+        $taken = CollapsingMesh::BUSY | CollapsingMesh::GONE;
         for ($n = 0, $m = count($queue); $n < $m && $remove > 0; $n++) {
             $h = $queue[$n] & 0xFFFFFFFF;
             $a = $T[$h];
             $b = $T[($h & 3) === 2 ? $h - 2 : $h + 1];
-            if ($busy[$a] !== 0 || $busy[$b] !== 0 || $T[$h | 3] === 0) {
+            if ((($states[$a] | $states[$b]) & $taken) !== 0 || $T[$h | 3] === 0) {
                 continue;
             }
             $aFrom = $st[$a];
@@ -169,13 +128,13 @@ final class QuadricCollapse
                     $faces++;
                 }
             }
-            $rims = $atRim[$a] + $atRim[$b];
+            $rims = ($states[$a] & CollapsingMesh::AT_RIM) + ($states[$b] & CollapsingMesh::AT_RIM);
             if ($shared !== $faces || $faces < 1 || $faces > 2 || ($faces === 2 && $rims === 2) || ($faces === 1 && $rims < 2)) {
                 continue;
             }
 
-            $i = 10 * $a;
-            $k = 10 * $b;
+            $i = $a << 3;
+            $k = $b << 3;
             $xx = $Q[$i] + $Q[$k];
             $xy = $Q[$i + 1] + $Q[$k + 1];
             $xz = $Q[$i + 2] + $Q[$k + 2];
@@ -184,15 +143,15 @@ final class QuadricCollapse
             $yz = $Q[$i + 5] + $Q[$k + 5];
             $yd = $Q[$i + 6] + $Q[$k + 6];
             $zz = $Q[$i + 7] + $Q[$k + 7];
-            $zd = $Q[$i + 8] + $Q[$k + 8];
-            $i = 3 * $a;
-            $k = 3 * $b;
-            $ux = $P[$k] - $P[$i];
-            $uy = $P[$k + 1] - $P[$i + 1];
-            $uz = $P[$k + 2] - $P[$i + 2];
-            $x = $mx = $P[$i] + 0.5 * $ux;
-            $y = $my = $P[$i + 1] + 0.5 * $uy;
-            $z = $mz = $P[$i + 2] + 0.5 * $uz;
+            $zd = $R[$a << 1] + $R[$b << 1];
+            $i = $a << 2;
+            $k = $b << 2;
+            $ux = $V[$k] - $V[$i];
+            $uy = $V[$k + 1] - $V[$i + 1];
+            $uz = $V[$k + 2] - $V[$i + 2];
+            $x = $mx = $V[$i] + 0.5 * $ux;
+            $y = $my = $V[$i + 1] + 0.5 * $uy;
+            $z = $mz = $V[$i + 2] + 0.5 * $uz;
             $cxx = $yy * $zz - $yz * $yz;
             $cxy = $xz * $yz - $xy * $zz;
             $cxz = $xy * $yz - $xz * $yy;
@@ -211,7 +170,7 @@ final class QuadricCollapse
                     $z = $mz;
                 }
             }
-            if (self::turnsAFace($P, $T, $H, $aFrom, $aTo, $a, $b, $x, $y, $z) || self::turnsAFace($P, $T, $H, $bFrom, $bTo, $b, $a, $x, $y, $z)) {
+            if (self::turnsAFace($V, $T, $H, $aFrom, $aTo, $a, $b, $x, $y, $z) || self::turnsAFace($V, $T, $H, $bFrom, $bTo, $b, $a, $x, $y, $z)) {
                 continue;
             }
 
@@ -225,11 +184,12 @@ final class QuadricCollapse
             for ($i = $bFrom; $i < $bTo; $i++) {
                 $T[$H[$i]] = $a;
             }
-            $i = 3 * $a;
-            $P[$i] = $x;
-            $P[$i + 1] = $y;
-            $P[$i + 2] = $z;
-            $i = 10 * $a;
+            $i = $a << 2;
+            $V[$i] = $x;
+            $V[$i + 1] = $y;
+            $V[$i + 2] = $z;
+            $V[$i + 3] += $V[($b << 2) + 3];
+            $i = $a << 3;
             $Q[$i] = $xx;
             $Q[$i + 1] = $xy;
             $Q[$i + 2] = $xz;
@@ -238,34 +198,36 @@ final class QuadricCollapse
             $Q[$i + 5] = $yz;
             $Q[$i + 6] = $yd;
             $Q[$i + 7] = $zz;
-            $Q[$i + 8] = $zd;
-            $Q[$i + 9] += $Q[10 * $b + 9];
-            $A[$a] += $A[$b];
-            $atRim[$a] |= $atRim[$b];
-            if ($S[$b] < $S[$a]) {
-                $S[$a] = $S[$b];
-            }
-            $busy[$a] = 1;
-            $busy[$b] = 2;
+            $R[$a << 1] = $zd;
+            $R[($a << 1) + 1] += $R[($b << 1) + 1];
+            $states[$a] = self::merged($states[$a], $states[$b]);
+            $states[$b] |= CollapsingMesh::GONE;
         }
-        [$positions, $quadrics, $areas, $support, $corners, $rim] = [$P, $Q, $A, $S, $T, $atRim];
+        [$mesh->vertices, $mesh->quadrics, $mesh->rests, $mesh->states, $mesh->corners] = [$V, $Q, $R, $states, $T];
+    }
 
-        return $busy;
+    /** State of a vertex that takes the place of two: at a rim if either is, the lower support of the two. */
+    private static function merged(int $a, int $b): int
+    {
+        $support = $a >> CollapsingMesh::SUPPORT_SHIFT;
+        $other = $b >> CollapsingMesh::SUPPORT_SHIFT;
+
+        return ($other < $support ? $other : $support) << CollapsingMesh::SUPPORT_SHIFT | ($a | $b) & CollapsingMesh::AT_RIM | CollapsingMesh::BUSY;
     }
 
     /**
      * Would a face around $v that does not hold $other turn too far if $v went to x, y, z?
      *
-     * @param  array<int, float>  $P
+     * @param  array<int, float>  $V
      * @param  array<int, int>  $T
      * @param  array<int, int>  $H
      */
-    private static function turnsAFace(array $P, array $T, array $H, int $from, int $to, int $v, int $other, float $x, float $y, float $z): bool
+    private static function turnsAFace(array $V, array $T, array $H, int $from, int $to, int $v, int $other, float $x, float $y, float $z): bool
     {
-        $v *= 3;
-        $px = $P[$v];
-        $py = $P[$v + 1];
-        $pz = $P[$v + 2];
+        $v <<= 2;
+        $px = $V[$v];
+        $py = $V[$v + 1];
+        $pz = $V[$v + 2];
         for ($i = $from; $i < $to; $i++) {
             $h = $H[$i];
             if ($T[$h | 3] === 0) {
@@ -276,14 +238,14 @@ final class QuadricCollapse
             if ($j === $other || $k === $other) {
                 continue;
             }
-            $j *= 3;
-            $k *= 3;
-            $jx = $P[$j];
-            $jy = $P[$j + 1];
-            $jz = $P[$j + 2];
-            $ex = $P[$k] - $jx;
-            $ey = $P[$k + 1] - $jy;
-            $ez = $P[$k + 2] - $jz;
+            $j <<= 2;
+            $k <<= 2;
+            $jx = $V[$j];
+            $jy = $V[$j + 1];
+            $jz = $V[$j + 2];
+            $ex = $V[$k] - $jx;
+            $ey = $V[$k + 1] - $jy;
+            $ez = $V[$k + 2] - $jz;
             $ux = $px - $jx;
             $uy = $py - $jy;
             $uz = $pz - $jz;
@@ -304,81 +266,5 @@ final class QuadricCollapse
         }
 
         return false;
-    }
-
-    /**
-     * Closes the gaps that a round left in the lists. What stands behind the last one stays until half of a list is waste: to cut it off is to copy the rest.
-     *
-     * @param  array<int, float>  $positions  (changed)
-     * @param  array<int, float>  $quadrics  (changed)
-     * @param  array<int, float>  $areas  (changed)
-     * @param  array<int, int>  $support  (changed)
-     * @param  array<int, int>  $corners  (changed)
-     * @param  array<int, int>  $rim  (changed)
-     * @param  array<int, int>  $gone  a vertex: 2 for those that are gone
-     * @return array{int, int} vertices and faces that are left
-     */
-    private static function compact(array &$positions, array &$quadrics, array &$areas, array &$support, array &$corners, array &$rim, array $gone, int $faces): array
-    {
-        [$P, $Q, $A, $S, $T, $atRim] = [$positions, $quadrics, $areas, $support, $corners, $rim];
-        $positions = $quadrics = $areas = $support = $corners = $rim = [];
-        $map = array_fill(0, count($gone), 0);
-        $k = 0;
-        for ($v = 0, $n = count($gone); $v < $n; $v++) {
-            if ($gone[$v] === 2) {
-                continue;
-            }
-            $map[$v] = $k;
-            if ($k !== $v) {
-                // Written out: a loop here costs a twentieth of the whole.
-                $i = 3 * $v;
-                $o = 3 * $k;
-                $P[$o] = $P[$i];
-                $P[$o + 1] = $P[$i + 1];
-                $P[$o + 2] = $P[$i + 2];
-                $i = 10 * $v;
-                $o = 10 * $k;
-                $Q[$o] = $Q[$i];
-                $Q[$o + 1] = $Q[$i + 1];
-                $Q[$o + 2] = $Q[$i + 2];
-                $Q[$o + 3] = $Q[$i + 3];
-                $Q[$o + 4] = $Q[$i + 4];
-                $Q[$o + 5] = $Q[$i + 5];
-                $Q[$o + 6] = $Q[$i + 6];
-                $Q[$o + 7] = $Q[$i + 7];
-                $Q[$o + 8] = $Q[$i + 8];
-                $Q[$o + 9] = $Q[$i + 9];
-                $A[$k] = $A[$v];
-                $S[$k] = $S[$v];
-                $atRim[$k] = $atRim[$v];
-            }
-            $k++;
-        }
-        $f = 0;
-        for ($j = 0, $e = 4 * $faces; $j < $e; $j += 4) {
-            if ($T[$j + 3] !== 0) {
-                $T[$f] = $map[$T[$j]];
-                $T[$f + 1] = $map[$T[$j + 1]];
-                $T[$f + 2] = $map[$T[$j + 2]];
-                $T[$f + 3] = $T[$j + 3];
-                $f += 4;
-            }
-        }
-        $map = $gone = [];
-        if (2 * $k > count($A)) {
-            [$positions, $quadrics, $areas, $support, $corners, $rim] = [$P, $Q, $A, $S, $T, $atRim];
-        } else {
-            // One after the other: the old list goes before the next one is copied.
-            $quadrics = array_slice($Q, 0, 10 * $k);
-            $Q = [];
-            $corners = array_slice($T, 0, $f);
-            $T = [];
-            $positions = array_slice($P, 0, 3 * $k);
-            $areas = array_slice($A, 0, $k);
-            $support = array_slice($S, 0, $k);
-            $rim = array_slice($atRim, 0, $k);
-        }
-
-        return [$k, intdiv($f, 4)];
     }
 }

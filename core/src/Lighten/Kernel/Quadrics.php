@@ -14,29 +14,24 @@ namespace Emberstone\Core\Lighten\Kernel;
  */
 final class Quadrics
 {
-    /**
-     * @param  array<int, float>  $P  flat xyz
-     * @param  array<int, int>  $T  faces of stride four
-     * @return array{array<int, float>, array<int, float>} ten numbers and the area, a vertex
-     */
-    public static function ofFaces(array $P, array $T): array
+    /** Adds to the corners of each face its plane, and to their areas its own. */
+    public static function ofFaces(CollapsingMesh $mesh): void
     {
-        $nv = intdiv(count($P), 3);
-        $A = array_fill(0, $nv, 0.0);
-        $Q = array_fill(0, 10 * $nv, 0.0);
+        [$V, $Q, $R, $T] = [$mesh->vertices, $mesh->quadrics, $mesh->rests, $mesh->corners];
+        $mesh->vertices = $mesh->quadrics = $mesh->rests = [];
         for ($j = 0, $e = count($T); $j < $e; $j += 4) {
-            $o = 3 * $T[$j];
-            $ax = $P[$o];
-            $ay = $P[$o + 1];
-            $az = $P[$o + 2];
-            $o = 3 * $T[$j + 1];
-            $ux = $P[$o] - $ax;
-            $uy = $P[$o + 1] - $ay;
-            $uz = $P[$o + 2] - $az;
-            $o = 3 * $T[$j + 2];
-            $vx = $P[$o] - $ax;
-            $vy = $P[$o + 1] - $ay;
-            $vz = $P[$o + 2] - $az;
+            $o = 4 * $T[$j];
+            $ax = $V[$o];
+            $ay = $V[$o + 1];
+            $az = $V[$o + 2];
+            $o = 4 * $T[$j + 1];
+            $ux = $V[$o] - $ax;
+            $uy = $V[$o + 1] - $ay;
+            $uz = $V[$o + 2] - $az;
+            $o = 4 * $T[$j + 2];
+            $vx = $V[$o] - $ax;
+            $vy = $V[$o + 1] - $ay;
+            $vz = $V[$o + 2] - $az;
             $nx = $uy * $vz - $uz * $vy;
             $ny = $uz * $vx - $ux * $vz;
             $nz = $ux * $vy - $uy * $vx;
@@ -65,8 +60,8 @@ final class Quadrics
             $dd = $wd * $d;
             for ($c = $j; $c < $j + 3; $c++) {
                 $v = $T[$c];
-                $A[$v] += $w;
-                $o = 10 * $v;
+                $V[4 * $v + 3] += $w;
+                $o = 8 * $v;
                 $Q[$o] += $xx;
                 $Q[$o + 1] += $xy;
                 $Q[$o + 2] += $xz;
@@ -75,44 +70,40 @@ final class Quadrics
                 $Q[$o + 5] += $yz;
                 $Q[$o + 6] += $yd;
                 $Q[$o + 7] += $zz;
-                $Q[$o + 8] += $zd;
-                $Q[$o + 9] += $dd;
+                $R[2 * $v] += $zd;
+                $R[2 * $v + 1] += $dd;
             }
         }
-
-        return [$Q, $A];
+        [$mesh->vertices, $mesh->quadrics, $mesh->rests] = [$V, $Q, $R];
     }
 
     /**
      * Adds to both ends of each open edge the plane through it that stands square on its face, so that a rim keeps its place.
-     *
-     * @param  array<int, float>  $Q  (changed)
-     * @param  array<int, float>  $P  flat xyz
-     * @param  array<int, int>  $T  faces of stride four
-     * @param  array<int, int>  $atRim  a vertex, 0 or 1
      */
-    public static function holdRims(array &$Q, array $P, array $T, Stars $stars, array $atRim, float $weight): void
+    public static function holdRims(CollapsingMesh $mesh, Stars $stars, float $weight): void
     {
+        [$V, $Q, $R, $states, $T] = [$mesh->vertices, $mesh->quadrics, $mesh->rests, $mesh->states, $mesh->corners];
+        $mesh->quadrics = $mesh->rests = [];
         for ($j = 0, $e = count($T); $j < $e; $j++) {
             if (($j & 3) === 3) {
                 continue;
             }
             $a = $T[$j];
             $b = $T[($j & 3) === 2 ? $j - 2 : $j + 1];
-            if ($atRim[$a] === 0 || $atRim[$b] === 0 || $stars->hold($T, $b, $a)) {
+            if (($states[$a] & $states[$b] & CollapsingMesh::AT_RIM) === 0 || $stars->hold($T, $b, $a)) {
                 continue;
             }
-            $o = 3 * $a;
-            $ax = $P[$o];
-            $ay = $P[$o + 1];
-            $az = $P[$o + 2];
-            $ex = $P[3 * $b] - $ax;
-            $ey = $P[3 * $b + 1] - $ay;
-            $ez = $P[3 * $b + 2] - $az;
-            $o = 3 * $T[($j & 3) === 0 ? $j + 2 : $j - 1];
-            $nx = $P[$o] - $ax;
-            $ny = $P[$o + 1] - $ay;
-            $nz = $P[$o + 2] - $az;
+            $o = 4 * $a;
+            $ax = $V[$o];
+            $ay = $V[$o + 1];
+            $az = $V[$o + 2];
+            $ex = $V[4 * $b] - $ax;
+            $ey = $V[4 * $b + 1] - $ay;
+            $ez = $V[4 * $b + 2] - $az;
+            $o = 4 * $T[($j & 3) === 0 ? $j + 2 : $j - 1];
+            $nx = $V[$o] - $ax;
+            $ny = $V[$o + 1] - $ay;
+            $nz = $V[$o + 2] - $az;
             $lengthSq = $ex * $ex + $ey * $ey + $ez * $ez;
             if ($lengthSq < 1e-300) {
                 continue;
@@ -131,7 +122,8 @@ final class Quadrics
             $nz /= $l;
             $d = -($nx * $ax + $ny * $ay + $nz * $az);
             $w = $weight * $lengthSq;
-            foreach ([10 * $a, 10 * $b] as $o) {
+            foreach ([$a, $b] as $v) {
+                $o = 8 * $v;
                 $Q[$o] += $w * $nx * $nx;
                 $Q[$o + 1] += $w * $nx * $ny;
                 $Q[$o + 2] += $w * $nx * $nz;
@@ -140,9 +132,10 @@ final class Quadrics
                 $Q[$o + 5] += $w * $ny * $nz;
                 $Q[$o + 6] += $w * $ny * $d;
                 $Q[$o + 7] += $w * $nz * $nz;
-                $Q[$o + 8] += $w * $nz * $d;
-                $Q[$o + 9] += $w * $d * $d;
+                $R[2 * $v] += $w * $nz * $d;
+                $R[2 * $v + 1] += $w * $d * $d;
             }
         }
+        [$mesh->quadrics, $mesh->rests] = [$Q, $R];
     }
 }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Lighten;
 
+use Emberstone\Core\Lighten\Kernel\CollapsingMesh;
 use Emberstone\Core\Lighten\Kernel\EdgeQueue;
 use Emberstone\Core\Lighten\Kernel\QuadricCollapse;
 use Emberstone\Core\Lighten\Kernel\Quadrics;
@@ -20,25 +21,22 @@ final class CollapsePartsTest extends TestCase
     /** One triangle of area 6 in the plane z = 5. */
     private const FLAT = [0.0, 0.0, 5.0, 4.0, 0.0, 5.0, 0.0, 3.0, 5.0];
 
-    /** @return list<int> faces of stride four */
-    private function strideFour(TriangleMesh $mesh): array
+    private function collapsing(TriangleMesh $mesh): CollapsingMesh
     {
-        $T = [];
-        foreach (array_chunk($mesh->faces, 3) as $face) {
-            array_push($T, ...$face, ...[1]);
-        }
-
-        return $T;
+        return new CollapsingMesh($mesh->positions, $mesh->faces, [], []);
     }
 
-    /**
-     * @param  array<int, float>  $Q
-     * @param  array{float, float, float}  $at
-     */
-    private function error(array $Q, int $v, array $at): float
+    private function triangle(): CollapsingMesh
     {
-        $q = array_slice($Q, 10 * $v, 10);
-        [$x, $y, $z] = $at;
+        return new CollapsingMesh(self::FLAT, [0, 1, 2], [], []);
+    }
+
+    /** @param  array{float, float, float}  $at in the frame of the mesh, not of its middle */
+    private function error(CollapsingMesh $mesh, int $v, array $at): float
+    {
+        $q = [...array_slice($mesh->quadrics, 8 * $v, 8), ...array_slice($mesh->rests, 2 * $v, 2)];
+        // Where the first vertex is now and where it was tell how far the middle is from the origin.
+        [$x, $y, $z] = array_map(fn (int $k) => $at[$k] - $mesh->positions()[$k] + $mesh->vertices[$k], [0, 1, 2]);
 
         return $q[0] * $x * $x + 2 * $q[1] * $x * $y + 2 * $q[2] * $x * $z + 2 * $q[3] * $x + $q[4] * $y * $y + 2 * $q[5] * $y * $z + 2 * $q[6] * $y + $q[7] * $z * $z + 2 * $q[8] * $z + $q[9];
     }
@@ -46,11 +44,12 @@ final class CollapsePartsTest extends TestCase
     #[Test]
     public function a_single_triangle_yields_its_own_plane_weighted_by_its_area(): void
     {
-        [$Q, $A] = Quadrics::ofFaces(self::FLAT, [0, 1, 2, 1]);
-        self::assertSame([6.0, 6.0, 6.0], $A);
+        $flat = $this->triangle();
+        Quadrics::ofFaces($flat);
+        self::assertEqualsWithDelta([6.0, 6.0, 6.0], [$flat->vertices[3], $flat->vertices[7], $flat->vertices[11]], 1e-12);
         foreach ([0, 1, 2] as $v) {
-            self::assertEqualsWithDelta(0.0, $this->error($Q, $v, [17.0, -3.0, 5.0]), 1e-9, 'anywhere in the plane');
-            self::assertEqualsWithDelta(6.0 * 4.0, $this->error($Q, $v, [1.0, 1.0, 7.0]), 1e-9, 'two above it');
+            self::assertEqualsWithDelta(0.0, $this->error($flat, $v, [17.0, -3.0, 5.0]), 1e-9, 'anywhere in the plane');
+            self::assertEqualsWithDelta(6.0 * 4.0, $this->error($flat, $v, [1.0, 1.0, 7.0]), 1e-9, 'two above it');
         }
     }
 
@@ -58,7 +57,8 @@ final class CollapsePartsTest extends TestCase
     public function the_quadric_of_a_vertex_is_the_sum_over_its_faces_measured_directly(): void
     {
         $mesh = MeshBuilder::icosphere(1, 3.0);
-        [$Q] = Quadrics::ofFaces($mesh->positions, $this->strideFour($mesh));
+        $collapsing = $this->collapsing($mesh);
+        Quadrics::ofFaces($collapsing);
         $gen = new Gen(2);
         for ($v = 0; $v < $mesh->vertexCount(); $v++) {
             $at = [$gen->float(-4.0, 4.0), $gen->float(-4.0, 4.0), $gen->float(-4.0, 4.0)];
@@ -75,29 +75,30 @@ final class CollapsePartsTest extends TestCase
                     $sum += 0.5 * $l * (($n[0] * ($at[0] - $a[0]) + $n[1] * ($at[1] - $a[1]) + $n[2] * ($at[2] - $a[2])) / $l) ** 2;
                 }
             }
-            self::assertEqualsWithDelta($sum, $this->error($Q, $v, $at), 1e-9 * (1.0 + $sum));
+            self::assertEqualsWithDelta($sum, $this->error($collapsing, $v, $at), 1e-9 * (1.0 + $sum));
         }
     }
 
     #[Test]
     public function an_open_edge_holds_its_ends_against_moves_in_the_face_and_square_to_the_edge(): void
     {
-        $T = [0, 1, 2, 1];
-        [$Q] = Quadrics::ofFaces(self::FLAT, $T);
-        $stars = Stars::of($T, 3);
-        self::assertSame([1, 1, 1], $stars->atRim($T));
-        Quadrics::holdRims($Q, self::FLAT, $T, $stars, [1, 1, 1], 100.0);
+        $flat = $this->triangle();
+        Quadrics::ofFaces($flat);
+        $stars = Stars::of($flat->corners, 3);
+        $flat->markRims($stars);
+        self::assertSame(array_fill(0, 3, CollapsingMesh::AT_RIM), $flat->states);
+        Quadrics::holdRims($flat, $stars, 100.0);
         // Vertex 0 lies on the edges of length 4 (along x) and 3 (along y): moving it by 1 along y costs 100 times 4 squared.
-        self::assertEqualsWithDelta(0.0, $this->error($Q, 0, [0.0, 0.0, 5.0]), 1e-9);
-        self::assertEqualsWithDelta(100.0 * 16.0, $this->error($Q, 0, [0.0, 1.0, 5.0]), 1e-6);
-        self::assertEqualsWithDelta(100.0 * 9.0, $this->error($Q, 0, [1.0, 0.0, 5.0]), 1e-6);
+        self::assertEqualsWithDelta(0.0, $this->error($flat, 0, [0.0, 0.0, 5.0]), 1e-9);
+        self::assertEqualsWithDelta(100.0 * 16.0, $this->error($flat, 0, [0.0, 1.0, 5.0]), 1e-6);
+        self::assertEqualsWithDelta(100.0 * 9.0, $this->error($flat, 0, [1.0, 0.0, 5.0]), 1e-6);
     }
 
     #[Test]
     public function stars_list_the_half_edges_that_leave_each_vertex(): void
     {
         $mesh = MeshBuilder::icosphere(1);
-        $T = $this->strideFour($mesh);
+        $T = $this->collapsing($mesh)->corners;
         $stars = Stars::of($T, $mesh->vertexCount());
         for ($v = 0; $v < $mesh->vertexCount(); $v++) {
             $leaving = array_slice($stars->halfEdges, $stars->start[$v], $stars->start[$v + 1] - $stars->start[$v]);
@@ -127,11 +128,12 @@ final class CollapsePartsTest extends TestCase
         for ($o = 2, $n = count($p); $o < $n; $o += 3) {
             $p[$o] = min($p[$o], 0.6);
         }
-        $T = $this->strideFour($mesh);
-        [$Q, $A] = Quadrics::ofFaces($p, $T);
+        $collapsing = new CollapsingMesh($p, $mesh->faces, [], []);
+        $T = $collapsing->corners;
+        Quadrics::ofFaces($collapsing);
         $stars = Stars::of($T, $mesh->vertexCount());
-        $atRim = $stars->atRim($T);
-        $all = EdgeQueue::cheapest($p, $Q, $A, $T, $stars, $atRim, INF, INF);
+        $collapsing->markRims($stars);
+        $all = EdgeQueue::cheapest($collapsing, $stars, INF, INF);
         self::assertCount(intdiv(3 * $mesh->faceCount(), 2), $all);
         $edges = array_map(function (int $h) use ($T): string {
             $ends = [$T[$h], $T[($h & 3) === 2 ? $h - 2 : $h + 1]];
@@ -141,11 +143,28 @@ final class CollapsePartsTest extends TestCase
         }, $all);
         self::assertCount(count($all), array_unique($edges));
 
-        $some = EdgeQueue::cheapest($p, $Q, $A, $T, $stars, $atRim, INF, 0.2);
+        $some = EdgeQueue::cheapest($collapsing, $stars, INF, 0.2);
         self::assertEqualsWithDelta(0.2 * count($all), count($some), 0.1 * count($all));
         $h = $some[0] & 0xFFFFFFFF;
         self::assertEqualsWithDelta([0.6, 0.6], [$p[3 * $T[$h] + 2], $p[3 * $T[($h & 3) === 2 ? $h - 2 : $h + 1] + 2]], 1e-12, 'the first lies in the flat place');
-        self::assertLessThan(count($all), count(EdgeQueue::cheapest($p, $Q, $A, $T, $stars, $atRim, 1e-12, INF)), 'a limit leaves edges out');
+        self::assertLessThan(count($all), count(EdgeQueue::cheapest($collapsing, $stars, 1e-12, INF)), 'a limit leaves edges out');
+    }
+
+    #[Test]
+    public function closing_gaps_keeps_what_is_left_in_order_with_its_support_and_origin(): void
+    {
+        // A strip of three faces; its second vertex and first face go.
+        $mesh = new CollapsingMesh([0.0, 0.0, 0.0, 0.0, 1.0, 0.0, 1.0, 0.0, 0.0, 1.0, 1.0, 0.0, 2.0, 0.0, 0.0], [0, 2, 1, 1, 2, 3, 2, 4, 3], [5, 4, 3, 2, 1], [0, 1, 1]);
+        $mesh->states[1] |= CollapsingMesh::GONE;
+        $mesh->states[0] |= CollapsingMesh::BUSY;
+        $mesh->corners[3] = 0;
+        $mesh->corners[4] = 0;
+        self::assertSame(1, $mesh->compact());
+        self::assertSame([[0, 1, 2, 1, 3, 2], [1, 1]], $mesh->faces());
+        self::assertSame([5, 3, 2, 1], $mesh->support());
+        self::assertEqualsWithDelta([0.0, 0.0, 0.0, 1.0, 0.0, 0.0, 1.0, 1.0, 0.0, 2.0, 0.0, 0.0], $mesh->positions(), 1e-15);
+        self::assertSame(0, $mesh->states[0] & CollapsingMesh::BUSY, 'a new round finds nobody busy');
+        self::assertSame(0, $mesh->compact(), 'nothing else goes');
     }
 
     #[Test]

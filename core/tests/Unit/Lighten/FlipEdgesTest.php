@@ -7,6 +7,7 @@ namespace Emberstone\Core\Tests\Unit\Lighten;
 use Emberstone\Core\Deliver\SurfaceDistance;
 use Emberstone\Core\Lighten\Decimate;
 use Emberstone\Core\Lighten\DecimateParameters;
+use Emberstone\Core\Lighten\Kernel\CollapsingMesh;
 use Emberstone\Core\Lighten\Kernel\FlipEdges;
 use Emberstone\Core\Mend\Inspection;
 use Emberstone\Core\Mesh\TriangleMesh;
@@ -22,32 +23,37 @@ final class FlipEdgesTest extends TestCase
     /** A roof of two slopes that meet over the y axis, cut across the ridge: the quad's wrong diagonal. */
     private const ROOF = [0.0, 0.0, 1.0, 0.0, 2.0, 1.0, -1.0, 1.0, 0.0, 1.0, 1.0, 0.0];
 
-    /** @return array{list<float>, list<float>} quadrics and areas of four vertices, each standing for the planes of the slopes it lies on */
-    private function quadrics(): array
+    /** Four vertices, each standing for the planes of the slopes it lies on. */
+    private function roof(): CollapsingMesh
     {
         $w = 1.0 / sqrt(2.0);
         $left = [-$w, 0.0, $w, -$w];
         $right = [$w, 0.0, $w, -$w];
-        $q = [];
-        foreach ([[$left, $right], [$left, $right], [$left], [$right]] as $planes) {
+        $roof = new CollapsingMesh(self::ROOF, [], [], []);
+        // The planes are those of the roof in its own frame.
+        $roof->vertices = [];
+        foreach (array_chunk(self::ROOF, 3) as $v => $at) {
+            array_push($roof->vertices, ...$at, ...[$v < 2 ? 2.0 : 1.0]);
+        }
+        foreach ([[$left, $right], [$left, $right], [$left], [$right]] as $v => $planes) {
             $sum = array_fill(0, 10, 0.0);
             foreach ($planes as [$a, $b, $c, $d]) {
-                foreach ([$a * $a, $a * $b, $a * $c, $a * $d, $b * $b, $b * $c, $b * $d, $c * $c, $c * $d, $d * $d] as $k => $v) {
-                    $sum[$k] += $v;
+                foreach ([$a * $a, $a * $b, $a * $c, $a * $d, $b * $b, $b * $c, $b * $d, $c * $c, $c * $d, $d * $d] as $k => $term) {
+                    $sum[$k] += $term;
                 }
             }
-            array_push($q, ...$sum);
+            array_splice($roof->quadrics, 8 * $v, 8, array_slice($sum, 0, 8));
+            array_splice($roof->rests, 2 * $v, 2, array_slice($sum, 8));
         }
 
-        return [$q, [2.0, 2.0, 1.0, 1.0]];
+        return $roof;
     }
 
     #[Test]
     public function a_diagonal_across_a_ridge_is_laid_along_it(): void
     {
-        [$q, $a] = $this->quadrics();
         $f = [2, 3, 1, 3, 2, 0];
-        FlipEdges::run(self::ROOF, $q, $a, $f, [0, 0]);
+        FlipEdges::run($this->roof(), $f, [0, 0]);
         $edges = [];
         for ($h = 0; $h < 6; $h++) {
             $edges[] = $f[$h].'-'.$f[$h % 3 === 2 ? $h - 2 : $h + 1];
@@ -60,9 +66,8 @@ final class FlipEdgesTest extends TestCase
     #[Test]
     public function an_edge_between_measured_and_filled_stays(): void
     {
-        [$q, $a] = $this->quadrics();
         $f = [2, 3, 1, 3, 2, 0];
-        FlipEdges::run(self::ROOF, $q, $a, $f, [TriangleMesh::MEASURED, TriangleMesh::FILLED]);
+        FlipEdges::run($this->roof(), $f, [TriangleMesh::MEASURED, TriangleMesh::FILLED]);
         self::assertSame([2, 3, 1, 3, 2, 0], $f);
     }
 
