@@ -12,11 +12,14 @@ use Emberstone\Core\Operation\UnreadableFile;
  */
 final class OpenBlob
 {
-    /** Bytes read at once: whole records of twelve, and some hundred faces that mostly are neighbours. */
-    private const PAGE = 12 * 256;
+    /** Records read at once: neighbours in a mesh mostly are neighbours in its lists. */
+    private const PAGE = 32;
 
-    /** Pages kept. */
-    private const PAGES = 128;
+    /** Bytes of a record: three numbers of four. */
+    private const RECORD = 12;
+
+    /** Pages kept: those that the edge of a growing area of some ten thousand faces touches. */
+    private const PAGES = 384;
 
     /** @var array<string, mixed> as Blob::head() gives it */
     public readonly array $head;
@@ -24,8 +27,10 @@ final class OpenBlob
     /** @var array<string, int> where each section begins */
     private readonly array $starts;
 
-    /** @var array<int, string> by offset in the blob */
-    private array $pages = [];
+    /** @var array<string, array<int, array<int, float>|array<int, int>>> numbers of the pages read last, counted from 1, by section and page */
+    private array $pages = ['positions' => [], 'faces' => [], 'adjacency' => []];
+
+    private int $kept = 0;
 
     /** @param  resource|string  $source an open file or the bytes themselves */
     private function __construct(private readonly mixed $source)
@@ -42,6 +47,9 @@ final class OpenBlob
             throw UnreadableFile::at(basename($path), 'start', 'the stored geometry is not there');
         }
 
+        // Without it each page of some hundred bytes would be read with eight thousand around it.
+        stream_set_read_buffer($file, 0);
+
         return new self($file);
     }
 
@@ -50,31 +58,56 @@ final class OpenBlob
         return new self($blob);
     }
 
-    /** @return array{1: int, 2: int, 3: int} the corners of a face, or the faces across its edges (0xFFFFFFFF for none) */
+    /** @return array{int, int, int} the corners of a face, or the faces across its edges (0xFFFFFFFF for none) */
     public function ints(string $section, int $face): array
     {
-        return unpack('V3', $this->page($section, $face), ($face & 255) * 12) ?: [1 => 0, 2 => 0, 3 => 0];
+        $page = $this->pages[$section][$face >> 5] ?? $this->page($section, $face >> 5);
+        $o = 3 * ($face & 31);
+
+        return [$page[$o + 1], $page[$o + 2], $page[$o + 3]];
     }
 
-    /** @return array{1: float, 2: float, 3: float} coordinates of a vertex from the blob's origin */
+    /** @return array{float, float, float} coordinates of a vertex from the blob's origin */
     public function position(int $vertex): array
     {
-        return unpack('g3', $this->page('positions', $vertex), ($vertex & 255) * 12) ?: [1 => 0.0, 2 => 0.0, 3 => 0.0];
+        $page = $this->pages['positions'][$vertex >> 5] ?? $this->page('positions', $vertex >> 5);
+        $o = 3 * ($vertex & 31);
+
+        return [$page[$o + 1], $page[$o + 2], $page[$o + 3]];
     }
 
-    /** The page with a record. */
-    private function page(string $section, int $record): string
+    /** @return array{float, float, float, float, float, float, float, float, float} coordinates of a face's corners from the blob's origin */
+    public function triangle(int $face): array
     {
-        $offset = $this->starts[$section] + ($record >> 8) * self::PAGE;
-        $page = $this->pages[$offset] ?? null;
-        if ($page === null) {
-            if (count($this->pages) >= self::PAGES) {
-                $this->pages = [];
-            }
-            $page = $this->pages[$offset] = $this->read($offset, self::PAGE);
-        }
+        $page = $this->pages['faces'][$face >> 5] ?? $this->page('faces', $face >> 5);
+        $o = 3 * ($face & 31);
+        [$a, $b, $c] = [$page[$o + 1], $page[$o + 2], $page[$o + 3]];
+        $A = $this->pages['positions'][$a >> 5] ?? $this->page('positions', $a >> 5);
+        $B = $this->pages['positions'][$b >> 5] ?? $this->page('positions', $b >> 5);
+        $C = $this->pages['positions'][$c >> 5] ?? $this->page('positions', $c >> 5);
+        $a = 3 * ($a & 31);
+        $b = 3 * ($b & 31);
+        $c = 3 * ($c & 31);
 
-        return $page;
+        return [$A[$a + 1], $A[$a + 2], $A[$a + 3], $B[$b + 1], $B[$b + 2], $B[$b + 3], $C[$c + 1], $C[$c + 2], $C[$c + 3]];
+    }
+
+    /** @return array<int, float>|array<int, int> */
+    private function page(string $section, int $page): array
+    {
+        if ($this->kept >= self::PAGES) {
+            // The one read first, of the section that has most.
+            $most = 'positions';
+            foreach ($this->pages as $name => $pages) {
+                $most = count($pages) > count($this->pages[$most]) ? $name : $most;
+            }
+            unset($this->pages[$most][array_key_first($this->pages[$most])]);
+            $this->kept--;
+        }
+        $bytes = $this->read($this->starts[$section] + $page * self::PAGE * self::RECORD, self::PAGE * self::RECORD);
+        $this->kept++;
+
+        return $this->pages[$section][$page] = unpack($section === 'positions' ? 'g*' : 'V*', $bytes) ?: [];
     }
 
     private function read(int $offset, int $length): string

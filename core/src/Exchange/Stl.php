@@ -8,6 +8,7 @@ use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\UnreadableFile;
 use Emberstone\Core\Operation\UnsuitableInput;
+use Emberstone\Core\Parallel\Packed;
 
 /** STL, ASCII and binary. Corners in exactly the same place are welded while reading. */
 final class Stl implements FileFormat
@@ -53,6 +54,8 @@ final class Stl implements FileFormat
         assert($stream !== false);
         fseek($stream, 84);
         $seen = [];
+        $keyA = $keyB = $keyC = '';
+        $a = $b = $c = 0;
         $faces = array_fill(0, 3 * $count, 0);
         $next = 0;
         $k = 0;
@@ -60,40 +63,42 @@ final class Stl implements FileFormat
             $many = min(8192, $count - $done);
             $s = (string) stream_get_contents($stream, 50 * $many);
             for ($i = 0, $o = 12; $i < $many; $i++, $o += 50) {
-                // Written out: a loop over the corners costs a seventh.
+                // Written out: a loop over the corners costs a seventh. In most files a corner or two are those of the facet before.
                 $key = substr($s, $o, 12);
-                $v = $seen[$key] ?? -1;
-                if ($v < 0) {
-                    $v = $seen[$key] = $next++;
+                if ($key !== $keyA) {
+                    $a = $key === $keyC ? $c : ($seen[$key] ?? -1);
+                    if ($a < 0) {
+                        $a = $seen[$key] = $next++;
+                    }
+                    $keyA = $key;
                 }
-                $faces[$k] = $v;
+                $faces[$k] = $a;
                 $key = substr($s, $o + 12, 12);
-                $v = $seen[$key] ?? -1;
-                if ($v < 0) {
-                    $v = $seen[$key] = $next++;
+                if ($key !== $keyB) {
+                    $b = $key === $keyC ? $c : ($seen[$key] ?? -1);
+                    if ($b < 0) {
+                        $b = $seen[$key] = $next++;
+                    }
+                    $keyB = $key;
                 }
-                $faces[$k + 1] = $v;
-                $key = substr($s, $o + 24, 12);
-                $v = $seen[$key] ?? -1;
-                if ($v < 0) {
-                    $v = $seen[$key] = $next++;
+                $faces[$k + 1] = $b;
+                $keyC = substr($s, $o + 24, 12);
+                $c = $seen[$keyC] ?? -1;
+                if ($c < 0) {
+                    $c = $seen[$keyC] = $next++;
                 }
-                $faces[$k + 2] = $v;
+                $faces[$k + 2] = $c;
                 $k += 3;
             }
         }
         fclose($stream);
-        $positions = [];
+        $bytes = implode('', array_keys($seen));
+        $seen = [];
         $minusZero = false;
-        foreach (array_chunk(array_keys($seen), 4096) as $chunk) {
-            $bytes = implode('', $chunk);
-            foreach (unpack('g*', $bytes) ?: [] as $value) {
-                $positions[] = $value;
-            }
-            for ($at = strpos($bytes, self::MINUS_ZERO); $at !== false && ! $minusZero; $at = strpos($bytes, self::MINUS_ZERO, $at + 1)) {
-                $minusZero = $at % 4 === 0;
-            }
+        for ($at = strpos($bytes, self::MINUS_ZERO); $at !== false && ! $minusZero; $at = strpos($bytes, self::MINUS_ZERO, $at + 1)) {
+            $minusZero = $at % 4 === 0;
         }
+        $positions = Packed::toSingles($bytes);
         // Infinities and what is no number are all that a sum cannot get rid of.
         if (! is_finite(array_sum($positions))) {
             $bad = array_key_first(array_filter($positions, fn (float $value) => ! is_finite($value)));

@@ -53,14 +53,16 @@ final class FitDatum
             throw UnsuitableInput::because('The area around the click has only '.count($area['faces']).' faces; click a smoother place or raise the spread angle.');
         }
         // Evenly thinned: thousands of places fix a shape as well as all of them.
-        $every = intdiv(count($area['weights']), $preview ? self::PREVIEW_POINTS : self::MOST_POINTS) + 1;
+        $corners = 3 * count($area['faces']);
+        $every = intdiv($corners, $preview ? self::PREVIEW_POINTS : self::MOST_POINTS) + 1;
         $points = $normals = $weights = [];
-        for ($i = 0, $n = count($area['weights']); $i < $n; $i += $every) {
-            for ($o = 3 * $i; $o < 3 * $i + 3; $o++) {
-                $points[] = $area['points'][$o];
-                $normals[] = $area['normals'][$o];
+        for ($i = 0; $i < $corners; $i += $every) {
+            $face = intdiv($i, 3);
+            for ($k = 0; $k < 3; $k++) {
+                $points[] = $area['points'][3 * $i + $k];
+                $normals[] = $area['normals'][3 * $face + $k];
             }
-            $weights[] = $area['weights'][$i];
+            $weights[] = $area['areas'][$face] / 3.0;
         }
 
         return ['faces' => $area['faces'], 'points' => $placement->points($points), 'normals' => $placement->directions($normals), 'weights' => $weights];

@@ -17,8 +17,8 @@ final class Spread
      * A neighbour joins when its normal turns by less than the angle: from the face it is reached from (round areas), or from
      * the mean of the area so far (flat ones).
      *
-     * @return array{faces: list<int>, points: list<float>, normals: list<float>, weights: list<float>} the corners of each face (its centre lies inside a
-     *                                                                                                 round surface, its corners on it), the face's unit normal for each, a third of its area for each
+     * @return array{faces: list<int>, points: list<float>, normals: list<float>, areas: list<float>} the corners of each face, nine numbers (its centre lies
+     *                                                                                               inside a round surface, its corners on it); its unit normal; its area
      */
     public static function from(OpenBlob $blob, int $seed, float $angleRad, bool $flat, int $most): array
     {
@@ -46,7 +46,7 @@ final class Spread
         $fromX = [$startX];
         $fromY = [$startY];
         $fromZ = [$startZ];
-        $list = $points = $normals = $weights = [];
+        $list = $points = $normals = $areas = [];
         for ($head = 0; $head < count($queue) && count($list) < $most; $head++) {
             $t = $queue[$head];
             [[$nx, $ny, $nz], $corners, $area] = self::face($blob, $t);
@@ -57,16 +57,11 @@ final class Spread
                 continue;
             }
             $list[] = $t;
-            foreach ($corners as $v) {
-                $points[] = $v;
-            }
-            $third = $area / 3.0;
-            for ($c = 0; $c < 3; $c++) {
-                $normals[] = $nx;
-                $normals[] = $ny;
-                $normals[] = $nz;
-                $weights[] = $third;
-            }
+            array_push($points, ...$corners);
+            $normals[] = $nx;
+            $normals[] = $ny;
+            $normals[] = $nz;
+            $areas[] = $area;
             $sumX += $area * $nx;
             $sumY += $area * $ny;
             $sumZ += $area * $nz;
@@ -82,7 +77,7 @@ final class Spread
             }
         }
 
-        return ['faces' => $list, 'points' => $points, 'normals' => $normals, 'weights' => $weights];
+        return ['faces' => $list, 'points' => $points, 'normals' => $normals, 'areas' => $areas];
     }
 
     /**
@@ -90,16 +85,14 @@ final class Spread
      */
     private static function face(OpenBlob $blob, int $t): array
     {
-        [1 => $i, 2 => $j, 3 => $k] = $blob->ints('faces', $t);
-        [1 => $ax, 2 => $ay, 3 => $az] = $blob->position($i);
-        [1 => $bx, 2 => $by, 3 => $bz] = $blob->position($j);
-        [1 => $cx, 2 => $cy, 3 => $cz] = $blob->position($k);
+        $corners = $blob->triangle($t);
+        [$ax, $ay, $az, $bx, $by, $bz, $cx, $cy, $cz] = $corners;
         $x = ($by - $ay) * ($cz - $az) - ($bz - $az) * ($cy - $ay);
         $y = ($bz - $az) * ($cx - $ax) - ($bx - $ax) * ($cz - $az);
         $z = ($bx - $ax) * ($cy - $ay) - ($by - $ay) * ($cx - $ax);
         $l = sqrt($x * $x + $y * $y + $z * $z);
         $w = $l > 0.0 ? 1.0 / $l : 0.0;
 
-        return [[$x * $w, $y * $w, $z * $w], [$ax, $ay, $az, $bx, $by, $bz, $cx, $cy, $cz], 0.5 * $l];
+        return [[$x * $w, $y * $w, $z * $w], $corners, 0.5 * $l];
     }
 }
