@@ -53,6 +53,7 @@ Route::middleware('auth')->group(function (): void {
             Route::post('length-preview', [PreviewController::class, 'lengths']);
             Route::post('pair-preview', [PreviewController::class, 'pairs']);
             Route::post('frame-preview', [PreviewController::class, 'frame']);
+            Route::get('frame-check', [PreviewController::class, 'check']);
             Route::get('blobs/{hash}', [BlobController::class, 'show'])->where('hash', '[0-9a-f]{64}');
             Route::get('blobs/{hash}/every/{every}', [BlobController::class, 'every'])->where('hash', '[0-9a-f]{64}')->whereNumber('every');
             Route::get('bodies/{body}/download', [DeliveryController::class, 'download'])->whereUuid('body');

@@ -62,10 +62,12 @@ abstract class TestCase extends BaseTestCase
 
     protected function stl(TriangleMesh $mesh): string
     {
-        $path = tempnam(sys_get_temp_dir(), 'ball').'.stl';
+        $held = (string) tempnam(sys_get_temp_dir(), 'ball');
+        $path = "$held.stl";
         Formats::write($path, $mesh);
         $bytes = (string) file_get_contents($path);
         unlink($path);
+        unlink($held);
 
         return $bytes;
     }

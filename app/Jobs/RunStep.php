@@ -138,12 +138,13 @@ final class RunStep implements ShouldQueue
             return ['snapshot' => $progress->watch(fn () => $workbench->withFigures($result['snapshot'], $before, $checking)), 'figures' => ['headline' => $result['headline'], 'before' => [], 'after' => $result['after'], 'notes' => $result['notes'], 'outcome' => 'reached']];
         }
         $operation = Catalogue::operation($step->operation);
-        $workpiece = $workbench->workpiece($before, $step->targets, $operation::about()->needs);
+        $needs = $operation::about()->needs;
+        $workpiece = $workbench->workpiece($before, $step->targets, $needs);
         $result = $progress->watch(fn () => $operation($workpiece, Catalogue::parameters($step->operation, $step->parameters), $working));
         $snapshot = $workbench->merged($before, $workpiece, $result->workpiece, $step->operation);
 
         return [
-            'snapshot' => $progress->watch(fn () => $workbench->withFigures($snapshot, $before, $checking)),
+            'snapshot' => $progress->watch(fn () => $workbench->withFigures($snapshot, $before, $checking, $needs === 'places')),
             'figures' => ['headline' => $result->headline, 'before' => $result->before, 'after' => $result->after, 'notes' => $result->notes, 'outcome' => $result->outcome->value, 'maps' => $workbench->maps($result)],
         ];
     }

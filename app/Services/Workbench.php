@@ -31,12 +31,22 @@ final class Workbench
     /**
      * @param  array<string, mixed>  $snapshot
      * @param  array{passes?: list<string>, bodies?: list<string>}  $targets  no name at all stands for all
-     * @param  string  $needs  `passes`, `meshes`, `bodies` or `any`: what is not needed is not read
+     * @param  string  $needs  see About: what is not needed is not read
      */
     public function workpiece(array $snapshot, array $targets, string $needs): Workpiece
     {
         $named = [...$targets['passes'] ?? [], ...$targets['bodies'] ?? []];
         $chosen = fn (array $items) => array_values(array_filter($items, fn (array $item) => $named === [] || in_array($item['id'], $named, true)));
+        if ($needs === 'places') {
+            $nothing = PointCloud::fromFlat([]);
+            $place = fn (array $row) => Transform::fromMatrix($row['transform']);
+
+            return new Workpiece(
+                array_map(fn (array $row) => new Pass($row['id'], $row['name'], $nothing, $place($row), null, $row['residual'], $row['overlap']), $chosen($snapshot['passes'])),
+                array_map(fn (array $row) => new Body($row['id'], $row['name'], $nothing, $place($row), $row['leftOpen'] ?? []), $chosen($snapshot['bodies'])),
+                array_map(Datum::fromArray(...), $snapshot['datums']),
+            );
+        }
         $passes = in_array($needs, ['passes', 'any'], true) ? array_map($this->pass(...), $chosen($snapshot['passes'])) : [];
         $bodies = in_array($needs, ['meshes', 'bodies', 'any'], true) ? array_map($this->body(...), $chosen($snapshot['bodies'])) : [];
 
@@ -105,12 +115,11 @@ final class Workbench
      */
     public function passRow(Pass $pass, ?array $row, ?Pass $old): array
     {
+        if ($row !== null && $old?->cloud === $pass->cloud && $old->mask === $pass->mask) {
+            return ['transform' => $pass->transform->matrix, 'residual' => $pass->residual, 'overlap' => $pass->overlap] + $row;
+        }
         $blob = $row !== null && $old?->cloud === $pass->cloud ? $row['blob'] : $this->blobs->put(Blob::encode($pass->cloud));
-        $mask = match (true) {
-            $pass->mask === null => null,
-            $row !== null && $old?->mask === $pass->mask => $row['mask'],
-            default => $this->blobs->put(Blob::encodeMask($pass->mask)),
-        };
+        $mask = $pass->mask === null ? null : $this->blobs->put(Blob::encodeMask($pass->mask));
 
         return [
             ...$row ?? ['id' => (string) Str::uuid(), 'name' => $pass->name], 'blob' => $blob, 'mask' => $mask,
@@ -138,10 +147,12 @@ final class Workbench
     public function bodyRow(string $id, Body $body, ?array $row, ?Body $old): array
     {
         $geometry = $body->geometry;
-        $same = $row !== null && $old?->geometry === $geometry;
+        if ($row !== null && $old?->geometry === $geometry) {
+            return ['transform' => $body->transform->matrix, 'leftOpen' => $body->leftOpen] + $row;
+        }
 
         return [
-            ...$row ?? ['name' => $body->name], 'id' => $id, 'blob' => $same ? $row['blob'] : $this->blobs->put(Blob::encode($geometry)),
+            ...$row ?? ['name' => $body->name], 'id' => $id, 'blob' => $this->blobs->put(Blob::encode($geometry)),
             'kind' => $geometry instanceof TriangleMesh ? 'mesh' : 'cloud', 'points' => intdiv(count($geometry->positions), 3),
             'faces' => $geometry instanceof TriangleMesh ? $geometry->faceCount() : 0, 'transform' => $body->transform->matrix, 'leftOpen' => $body->leftOpen,
         ];
@@ -163,15 +174,17 @@ final class Workbench
      *
      * @param  array<string, mixed>  $snapshot
      * @param  array<string, mixed>  $previous
+     * @param  bool  $isMove  all that happened is that everything moved together: nothing need be read
      * @return array<string, mixed>
      */
-    public function withFigures(array $snapshot, array $previous, Progress $progress): array
+    public function withFigures(array $snapshot, array $previous, Progress $progress, bool $isMove = false): array
     {
         $was = array_column($previous['bodies'], null, 'id');
         $passes = null;
         foreach ($snapshot['bodies'] as $k => $row) {
             $old = $was[$row['id']] ?? null;
-            $figuresKey = [$row['blob'], round(Transform::fromMatrix($row['transform'])->scaleFactor(), 9)];
+            // A word: of numbers, JSON brings 1.0 back as 1, and no two keys would be the same.
+            $figuresKey = $row['blob'].' '.round(Transform::fromMatrix($row['transform'])->scaleFactor(), 9);
             if ($row['kind'] !== 'mesh') {
                 continue;
             }
@@ -186,8 +199,11 @@ final class Workbench
             $snapshot['bodies'][$k]['figures'] = Figures::of($placed, $passes, $this->openPlaces($row), $progress);
             $snapshot['bodies'][$k]['figuresKey'] = $figuresKey;
         }
-        $key = array_map(fn (array $row) => [$row['blob'], $row['mask'], $row['transform'][0]], $snapshot['passes']);
-        if ($key !== ($previous['suggestionsKey'] ?? null)) {
+        $key = implode(' ', array_map(fn (array $row) => "{$row['blob']} {$row['mask']} {$row['transform'][0]}", $snapshot['passes']));
+        if ($isMove && isset($previous['suggestionsKey'])) {
+            $snapshot['passes'] = array_map(fn (array $row) => isset($row['box']) ? ['bounds' => self::boxAround($row)] + $row : $row, $snapshot['passes']);
+            $snapshot['suggestionsKey'] = $key;
+        } elseif ($key !== ($previous['suggestionsKey'] ?? null)) {
             $workpiece = new Workpiece($passes ?? array_map($this->pass(...), $snapshot['passes']));
             foreach (Catalogue::names() as $name) {
                 $values = Catalogue::suggestions($name, $workpiece);
@@ -197,11 +213,44 @@ final class Workbench
             }
             $snapshot['suggestionsKey'] = $key;
             foreach ($snapshot['passes'] as $k => $row) {
-                $box = BoundingBox::of(($passes[$k] ?? $workpiece->passes[$k])->placed()->positions);
-                $snapshot['passes'][$k]['bounds'] = ['min' => $box->min, 'max' => $box->max];
+                $pass = $passes[$k] ?? $workpiece->passes[$k];
+                $own = BoundingBox::of($pass->keptCloud()->positions);
+                $box = BoundingBox::of($pass->placed()->positions);
+                $snapshot['passes'][$k] = ['box' => ['min' => $own->min, 'max' => $own->max], 'bounds' => ['min' => $box->min, 'max' => $box->max]] + $row;
             }
+            $snapshot['lengthMm'] = self::length(array_column($snapshot['passes'], 'bounds'));
         }
 
         return $snapshot;
+    }
+
+    /**
+     * The longest side of what several boxes bound; null of none.
+     *
+     * @param  list<array{min: list<float>, max: list<float>}>  $boxes
+     */
+    private static function length(array $boxes): ?float
+    {
+        return $boxes === [] ? null : max(array_map(fn (int $k) => max(array_column(array_column($boxes, 'max'), $k)) - min(array_column(array_column($boxes, 'min'), $k)), [0, 1, 2]));
+    }
+
+    /**
+     * What bounds a pass where it stands now, from the box around it in its own coordinates: never too small.
+     *
+     * @param  array<string, mixed>  $row
+     * @return array{min: array{float, float, float}, max: array{float, float, float}}
+     */
+    private static function boxAround(array $row): array
+    {
+        ['min' => $a, 'max' => $b] = $row['box'];
+        $corners = [];
+        foreach ([$a[0], $b[0]] as $x) {
+            foreach ([$a[1], $b[1]] as $y) {
+                array_push($corners, $x, $y, $a[2], $x, $y, $b[2]);
+            }
+        }
+        $box = BoundingBox::of(Transform::fromMatrix($row['transform'])->points($corners));
+
+        return ['min' => $box->min, 'max' => $box->max];
     }
 }

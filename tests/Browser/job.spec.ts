@@ -129,7 +129,7 @@ test('a technician takes eight raw passes to a closed, oriented mesh and downloa
   await apply(page, 'Orient', 'Set frame', 'set-frame', 0, async () => {
     await page.getByLabel('First datum').selectOption({ label: 'Base plane' });
     await page.getByLabel('Second datum').selectOption({ label: 'Boss' });
-    await page.getByRole('radiogroup', { name: 'Second points along' }).getByRole('radio', { name: '+Y' }).click();
+    await page.getByLabel('What the second datum becomes').selectOption('Y');
     await page.getByLabel('Third datum').selectOption({ label: 'End face' });
     await expect(page.getByText('The frame is fully set.')).toBeVisible();
     // Six different pictures: none is empty, none is another one.

@@ -107,3 +107,78 @@ test('a datum is suggested its kind, held by another, copied, typed, and found f
   expect(ball).toMatchObject({ kind: 'sphere', origin: [0, 0, 7.5], radius: 2, made: 'typed' });
   expect(problems).toEqual([]);
 });
+
+test('a frame is set by what each datum becomes, checked, kept and set again, and a fit shows where it is off', async ({ page }) => {
+  const problems: string[] = [];
+  page.on('console', (message) => message.type() === 'error' && problems.push(message.text()));
+  await signIn(page);
+  await newProject(page, 'Roller in its frame');
+  await page.locator('[data-upload]').setInputFiles({ name: 'roller.off', mimeType: 'text/plain', buffer: Buffer.from(roller()) });
+  await expect(page.locator('[data-step=import]')).toHaveAttribute('data-state', 'done');
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Orient' }).click();
+  const panel = page.getByLabel('Step panel');
+  const form = page.getByRole('form', { name: 'Add datum' });
+  const count = async () => (await datums(page)).length;
+
+  // The frame as it came.
+  await panel.getByRole('button', { name: 'Add datum', exact: true }).click();
+  await form.getByLabel('Kind').selectOption('frame');
+  await expect(form.getByRole('radiogroup', { name: 'Made of' })).toHaveCount(0);
+  await form.getByLabel('Name').fill('As it came');
+  await form.getByLabel('Name').press('Tab');
+  await form.locator('[data-apply]').click();
+  await expect.poll(count).toBe(1);
+
+  // Round side and sawn end, each with the colours of its distances.
+  await form.getByLabel('Kind').selectOption('cylinder');
+  await page.getByRole('button', { name: 'Front', exact: true }).click();
+  await clickPart(page, [20, -RADIUS, 0]);
+  await expect(page.getByRole('img', { name: /Distance from the fit: from 0\.\d+ mm inside/ })).toBeVisible();
+  await form.locator('[data-apply]').click();
+  await expect.poll(count).toBe(2);
+  await expect(page.getByRole('img', { name: /Distance from the fit/ })).toHaveCount(0);
+  await page.getByRole('button', { name: 'Right', exact: true }).click();
+  await form.getByLabel('Kind').selectOption('plane');
+  await clickPart(page, [LENGTH, 0, 5]);
+  await expect(form).toContainText('fit error 0.0');
+  await form.locator('[data-apply]').click();
+  await expect.poll(count).toBe(3);
+
+  // The roller stands on its end, its axis down Z.
+  await panel.getByRole('button', { name: 'Set frame', exact: true }).click();
+  const frame = page.getByRole('form', { name: 'Set frame' });
+  await frame.getByLabel('First datum').selectOption({ label: 'Cylinder 1' });
+  await frame.getByLabel('What the first datum becomes').selectOption('Z');
+  await frame.getByLabel('Second datum').selectOption({ label: 'Plane 1' });
+  await expect(frame).toContainText('1 still free');
+  await frame.getByLabel('The origin then lies at Z').fill('3');
+  await expect(frame.getByLabel('Six locks')).toContainText('±');
+  expect(await violations(page)).toEqual([]);
+  const before = (await datums(page))[1]!.direction;
+  await frame.locator('[data-apply]').click();
+  await expect(page.locator('[data-step=set-frame]')).toHaveAttribute('data-state', 'done');
+  const [, round] = (await datums(page)) as [Datum, Datum, Datum];
+  expect(round.direction[2]).toBeCloseTo(1, 6);
+
+  // The end is 0.57 degrees askew: outside a tenth of a degree, within one.
+  await panel.getByText('Check datums in the frame').click();
+  const check = panel.locator('[data-frame-check]');
+  await expect(check.getByRole('row', { name: /Plane 1 normal to Z/ }).getByLabel('outside the tolerance')).toBeVisible();
+  await expect(check.getByRole('row', { name: /Cylinder 1 axis to Z/ }).getByLabel('within the tolerance')).toBeVisible();
+  await panel.getByLabel('Tolerance of angles').fill('1');
+  await expect(check.getByLabel('outside the tolerance')).toHaveCount(0);
+  expect(await violations(page)).toEqual([]);
+
+  // Back to how it came.
+  await frame.getByLabel('First datum').selectOption({ label: 'As it came' });
+  await expect(frame.getByLabel('Second datum')).toHaveCount(0);
+  await frame.getByLabel('The origin then lies at Z').fill('0');
+  await expect(frame).toContainText('The frame is fully set');
+  await frame.locator('[data-apply]').click();
+  await expect(page.locator('[data-step=set-frame]').last()).toHaveAttribute('data-state', 'done');
+  await expect.poll(async () => Math.max(...(await datums(page))[1]!.direction.map((v, k) => Math.abs(v - before[k]!)))).toBeLessThan(1e-9);
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Deliver' }).click();
+  await panel.getByLabel('In the frame').selectOption({ label: 'As it came' });
+  await expect(panel.getByRole('link', { name: 'STL' })).toHaveAttribute('href', /&frame=/);
+  expect(problems).toEqual([]);
+});

@@ -89,7 +89,7 @@ final class DemoCommand extends Command
             ['add-datum', ['name' => 'Base plane', 'kind' => 'plane', 'seed' => [30.0, 10.0, 0.0]]],
             ['add-datum', ['name' => 'Bore axis', 'kind' => 'cylinder', 'seed' => [0.0, 2.0, 37.0], 'angle' => 20.0]],
             ['add-datum', ['name' => 'End face', 'kind' => 'plane', 'seed' => [0.0, -30.0, 73.0]]],
-            ['set-frame', ['first' => 'Base plane', 'second' => 'Bore axis', 'secondAs' => '+y', 'third' => 'End face']],
+            ['set-frame', ['first' => 'Base plane', 'second' => ['datum' => 'Bore axis', 'to' => 'Y'], 'third' => 'End face']],
         ] as [$operation, $parameters]) {
             $this->step($project, $user, $operation, $parameters);
         }

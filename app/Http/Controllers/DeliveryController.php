@@ -7,6 +7,7 @@ namespace App\Http\Controllers;
 use App\Models\Project;
 use App\Services\Workbench;
 use Emberstone\Core\Deliver\Delivery;
+use Emberstone\Core\Operation\Datum;
 use Illuminate\Http\Request;
 use Illuminate\Validation\Rule;
 use Symfony\Component\HttpFoundation\BinaryFileResponse;
@@ -15,16 +16,27 @@ final class DeliveryController
 {
     public function download(Request $request, Project $project, string $body, Workbench $workbench): BinaryFileResponse
     {
-        $data = $request->validate(['format' => ['required', Rule::in(['stl', 'obj', 'ply', '3mf', 'glb', 'e57'])]]);
+        $data = $request->validate(['format' => ['required', Rule::in(['stl', 'obj', 'ply', '3mf', 'glb', 'e57'])], 'frame' => ['nullable', 'string', 'max:100']]);
         $row = array_column($project->snapshot()['bodies'], null, 'id')[$body] ?? null;
         abort_if($row === null, 404, 'That body is not there any more.');
         ini_set('memory_limit', '2G');
         $folder = storage_path('deliveries');
         is_dir($folder) || mkdir($folder, 0770, true);
         $path = "$folder/".bin2hex(random_bytes(8)).'.'.$data['format'];
-        Delivery::write($path, $workbench->body($row)->placed(), $project->briefValue());
+        Delivery::write($path, $workbench->body($row)->placed(), $project->briefValue(), $this->frame($project, $data['frame'] ?? null));
         $name = trim((string) preg_replace('/[^\p{L}\p{N}._ ,-]+/u', '_', $project->labels[$body] ?? $row['name'])).'.'.$data['format'];
 
         return response()->download($path, $name)->deleteFileAfterSend();
+    }
+
+    private function frame(Project $project, ?string $id): ?Datum
+    {
+        if ($id === null) {
+            return null;
+        }
+        $row = array_column($project->snapshot()['datums'], null, 'id')[$id] ?? null;
+        abort_if($row === null || $row['kind'] !== 'frame', 404, 'That frame is not there any more; choose another.');
+
+        return Datum::fromArray($row);
     }
 }

@@ -13,6 +13,7 @@ use Emberstone\Core\Operation\Catalogue;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Orient\FitDatum;
+use Emberstone\Core\Orient\FrameCheck;
 use Emberstone\Core\Orient\Held;
 use Emberstone\Core\Orient\KindOfShape;
 use Emberstone\Core\Orient\Scale;
@@ -50,7 +51,7 @@ final class PreviewController
         $held = isset($data['hold']) ? Held::of($data['hold'], array_map(Datum::fromArray(...), $project->snapshot()['datums']), $data['kind']) : null;
         $fit = FitDatum::spread($blob, $placement, $data['face'], $data['kind'], (float) $data['angle'], 'preview', preview: true, held: $held);
 
-        return response()->json(['datum' => $fit['datum']->toArray(), 'faces' => $fit['faces'], 'whole' => $fit['whole']]);
+        return response()->json([...$fit, 'datum' => $fit['datum']->toArray()]);
     }
 
     /** Which kind of datum suits the surface around a face. */
@@ -100,10 +101,17 @@ final class PreviewController
 
     public function frame(Request $request, Project $project): JsonResponse
     {
-        $parameters = Catalogue::parameters('set-frame', $request->only(['first', 'firstAs', 'second', 'secondAs', 'third']));
+        $parameters = Catalogue::parameters('set-frame', $request->only(['first', 'firstAs', 'second', 'secondAs', 'third', 'offset']));
         assert($parameters instanceof SetFrameParameters);
-        $frame = SetFrame::frame(array_map(Datum::fromArray(...), $project->snapshot()['datums']), $parameters);
+        $datums = array_map(Datum::fromArray(...), $project->snapshot()['datums']);
+        $frame = SetFrame::frame($datums, $parameters);
 
-        return response()->json(['transform' => $frame->transform->matrix, 'locks' => $frame->locks]);
+        return response()->json(['transform' => SetFrame::withOffset($frame, $parameters)->matrix, 'locks' => $frame->locks, 'plusMinus' => FrameCheck::ofLocks($frame->locks, $datums)]);
+    }
+
+    /** What the datums measure in the frame that is set. */
+    public function check(Project $project): JsonResponse
+    {
+        return response()->json(FrameCheck::of(array_map(Datum::fromArray(...), $project->snapshot()['datums'])));
     }
 }

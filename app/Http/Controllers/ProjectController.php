@@ -25,14 +25,13 @@ final class ProjectController
 
         return response()->json(Project::visibleTo($user)->with(['owner', 'head'])->orderByDesc('updated_at')->get()->map(function (Project $project): array {
             $snapshot = $project->snapshot();
-            $bounds = array_values(array_filter(array_column($snapshot['passes'], 'bounds')));
             $body = $snapshot['bodies'] === [] ? null : $snapshot['bodies'][count($snapshot['bodies']) - 1];
             $lines = ReadyCard::lines($project->briefValue(), $body['figures'] ?? null, $project->scale_confirmed, $snapshot['oriented']);
 
             return [
                 'id' => $project->id, 'name' => $project->name, 'owner' => $project->owner->name, 'brief' => $project->brief, 'updatedAt' => $project->updated_at?->toIso8601String(),
                 'passes' => count($snapshot['passes']), 'points' => array_sum(array_column($snapshot['passes'], 'kept')), 'faces' => $body['faces'] ?? 0,
-                'lengthMm' => $bounds === [] ? null : max(array_map(fn (int $k) => max(array_column(array_column($bounds, 'max'), $k)) - min(array_column(array_column($bounds, 'min'), $k)), [0, 1, 2])),
+                'lengthMm' => $snapshot['lengthMm'] ?? null,
                 'ready' => count(array_filter($lines, fn (array $line) => $line['state'] === 'good')), 'lines' => count($lines),
                 'picture' => $body !== null ? ['blob' => $body['blob'], 'transform' => $body['transform']] : ($snapshot['passes'] === [] ? null : ['blob' => $snapshot['passes'][0]['blob'], 'transform' => $snapshot['passes'][0]['transform']]),
             ];
@@ -84,7 +83,7 @@ final class ProjectController
             $rank = array_flip($project->tray_order);
             usort($snapshot[$kind], fn (array $a, array $b) => ($rank[$a['id']] ?? PHP_INT_MAX) <=> ($rank[$b['id']] ?? PHP_INT_MAX));
         }
-        $snapshot = array_diff_key($snapshot, ['suggestionsKey' => 1]);
+        $snapshot = array_diff_key($snapshot, ['suggestionsKey' => 1, 'lengthMm' => 1]);
 
         return response()->json([
             'project' => ['id' => $project->id, 'name' => $project->name, 'brief' => $project->brief, 'scaleConfirmed' => $project->scale_confirmed, 'members' => MemberController::list($project), 'owner' => $project->owner->name, 'isOwner' => $project->owner_id === $request->user()?->id],

@@ -9,6 +9,7 @@ use Emberstone\Core\Exchange\Formats;
 use Emberstone\Core\Exchange\WriteOptions;
 use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Mesh\TriangleMesh;
+use Emberstone\Core\Operation\Datum;
 
 /** Writes a body as the brief wants it: in its unit, with its axis up. */
 final class Delivery
@@ -30,8 +31,9 @@ final class Delivery
         return $exact->then(Transform::scale(1.0 / $brief->unit->inMillimetres()));
     }
 
-    public static function write(string $path, TriangleMesh|PointCloud $placed, Brief $brief): void
+    /** @param  Datum|null  $frame  a kept frame to write it in; the one that is set when null */
+    public static function write(string $path, TriangleMesh|PointCloud $placed, Brief $brief, ?Datum $frame = null): void
     {
-        Formats::write($path, $placed->transformed(self::transform($brief)), new WriteOptions(unit: $brief->unit));
+        Formats::write($path, $placed->transformed(($frame?->intoFrame() ?? Transform::identity())->then(self::transform($brief))), new WriteOptions(unit: $brief->unit));
     }
 }

@@ -8,7 +8,7 @@ namespace Emberstone\Core\Operation;
 final readonly class About
 {
     /**
-     * @param  string  $needs  what it works on: `passes`, `meshes`, `bodies`, `any`, or `nothing`
+     * @param  string  $needs  what it works on: `passes`, `meshes`, `bodies`, `any`, `places` (where all stands, not what it is), or `nothing`
      * @param  class-string  $parameters
      */
     public function __construct(

@@ -11,13 +11,14 @@ use Emberstone\Core\Linear\Vector3;
 final readonly class Datum
 {
     /**
-     * @param  string  $kind  `point`, `line`, `plane`, `cylinder`, `cone` or `sphere`
+     * @param  string  $kind  `point`, `line`, `plane`, `cylinder`, `cone`, `sphere` or `frame`
      * @param  array{float, float, float}  $origin  a point of it (a plane's middle, an axis' middle)
-     * @param  array{float, float, float}  $direction  unit normal of a plane, unit axis of a line, cylinder or cone (towards its wide end); 0 0 0 for a point or sphere
+     * @param  array{float, float, float}  $direction  unit normal of a plane, unit axis of a line, cylinder or cone (towards its wide end), Z of a frame; 0 0 0 for a point or sphere
      * @param  float  $radius  of a cylinder or sphere, of a cone at its origin; 0 otherwise
      * @param  float  $size  half the extent to draw, mm
      * @param  float  $halfAngleDeg  between the axis and the side of a cone; 0 otherwise
      * @param  list<string>  $parents  names of the datums it was constructed from
+     * @param  array{float, float, float}  $across  X of a frame; 0 0 0 otherwise
      */
     public function __construct(
         public string $id,
@@ -34,6 +35,7 @@ final readonly class Datum
         public ?string $bodyId = null,
         public float $halfAngleDeg = 0.0,
         public array $parents = [],
+        public array $across = [0.0, 0.0, 0.0],
     ) {
     }
 
@@ -43,13 +45,13 @@ final readonly class Datum
 
         return new self(
             $this->id, $this->name, $this->kind, $by->point($this->origin), $by->direction($this->direction),
-            $this->radius * $k, $this->size * $k, $this->rms * $k, $this->max * $k, $this->points, $this->made, $this->bodyId, $this->halfAngleDeg, $this->parents,
+            $this->radius * $k, $this->size * $k, $this->rms * $k, $this->max * $k, $this->points, $this->made, $this->bodyId, $this->halfAngleDeg, $this->parents, $by->direction($this->across),
         );
     }
 
     public function hasDirection(): bool
     {
-        return $this->kind !== 'point' && $this->kind !== 'sphere';
+        return ! in_array($this->kind, ['point', 'sphere', 'frame'], true);
     }
 
     /**
@@ -60,6 +62,9 @@ final readonly class Datum
      */
     public function nearest(array $at): array
     {
+        if ($this->kind === 'frame') {
+            return $this->origin;
+        }
         $d = Vector3::minus($at, $this->origin);
         $h = Vector3::dot($d, $this->direction);
         if ($this->kind === 'plane') {
@@ -81,6 +86,35 @@ final readonly class Datum
         ];
     }
 
+    /**
+     * How far a point lies outside the endless shape: along the normal of a plane, away from the axis of a round one; below 0 inside.
+     *
+     * @param  array{float, float, float}  $at
+     */
+    public function outside(array $at): float
+    {
+        $d = Vector3::minus($at, $this->origin);
+        $h = Vector3::dot($d, $this->direction);
+        if ($this->kind === 'plane') {
+            return $h;
+        }
+        $r = sqrt(max(0.0, Vector3::dot($d, $d) - $h * $h)) - $this->radius;
+        $tilt = deg2rad($this->halfAngleDeg);
+
+        return $this->kind === 'cone' ? $r * cos($tilt) - $h * sin($tilt) : $r;
+    }
+
+    /** From the project's coordinates into those of a frame. */
+    public function intoFrame(): Transform
+    {
+        assert($this->kind === 'frame');
+        [$x, $z] = [$this->across, $this->direction];
+        $turn = Transform::of([...$x, ...Vector3::cross($z, $x), ...$z], [0.0, 0.0, 0.0]);
+        [$a, $b, $c] = $turn->point($this->origin);
+
+        return $turn->then(Transform::shift(-$a, -$b, -$c));
+    }
+
     /** Whether it has an axis: all that is round but a sphere, and a line. */
     public function isAxial(): bool
     {
@@ -95,6 +129,7 @@ final readonly class Datum
             'line' => ['point' => $this->origin, 'axis' => $this->direction],
             'cylinder' => ['point' => $this->origin, 'axis' => $this->direction, 'diameter' => 2.0 * $this->radius],
             'cone' => ['point' => $this->origin, 'axis' => $this->direction, 'diameter' => 2.0 * $this->radius, 'halfAngle' => $this->halfAngleDeg],
+            'frame' => ['point' => $this->origin, 'x' => $this->across, 'z' => $this->direction],
             'sphere' => ['centre' => $this->origin, 'diameter' => 2.0 * $this->radius],
             default => ['point' => $this->origin],
         };

@@ -25,7 +25,7 @@ use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Spatial\TriangleBvh;
 
 /**
- * Makes a datum: from picked points, from the smooth area around a place, from a brushed region, from other datums, or from typed numbers.
+ * Makes a datum: from picked points, from the smooth area around a place, from a brushed region, from other datums, or from typed numbers; or keeps a frame.
  *
  * @implements Operation<AddDatumParameters>
  */
@@ -54,6 +54,7 @@ final class AddDatum implements Operation
         }
         $notes = [];
         $datum = match (true) {
+            $parameters->kind === 'frame' => self::frame($workpiece, $parameters),
             $parameters->shape !== null => self::ofShape($workpiece, $parameters->shape, $parameters->name, $notes),
             $parameters->typed !== null => self::typed($parameters, $parameters->typed),
             $parameters->construct !== null => Construct::of($parameters->construct, $workpiece->datums, $parameters->name),
@@ -67,6 +68,7 @@ final class AddDatum implements Operation
             'cone' => sprintf('%.2f° to each side ± ', $datum->halfAngleDeg).Format::mm($datum->rms),
             'plane' => $datum->points > 1 ? '± '.Format::mm($datum->rms) : $datum->made,
             'line' => $datum->points > 1 ? '± '.Format::mm($datum->rms) : $datum->made,
+            'frame' => $datum->made === 'body' ? 'as its file had it' : 'as it is set now',
             default => vsprintf('%.2f, %.2f, %.2f', $datum->origin),
         };
 
@@ -106,6 +108,21 @@ final class AddDatum implements Operation
         }
 
         return Datum::fromArray([...$datum->toArray(), 'bodyId' => $body->id]);
+    }
+
+    /** The frame that is set now, or the one in which a body came. */
+    private static function frame(Workpiece $workpiece, AddDatumParameters $parameters): Datum
+    {
+        $named = array_values(array_filter($workpiece->bodies, fn (Body $body) => in_array($parameters->frameOf, [$body->id, $body->name], true)));
+        if ($parameters->frameOf !== null && $named === []) {
+            throw UnsuitableInput::because("There is no body \"{$parameters->frameOf}\" whose frame could be kept; ".($workpiece->bodies === [] ? 'bring one in first.' : 'the bodies are '.implode(', ', array_map(fn (Body $body) => $body->name, $workpiece->bodies)).'.'));
+        }
+        $placed = $named[0]->transform ?? Transform::identity();
+
+        return new Datum(
+            $parameters->name, $parameters->name, 'frame', $placed->point([0.0, 0.0, 0.0]), $placed->direction([0.0, 0.0, 1.0]), made: $named === [] ? 'set' : 'body', bodyId: $named[0]->id ?? null,
+            across: $placed->direction([1.0, 0.0, 0.0]),
+        );
     }
 
     private static function held(Workpiece $workpiece, AddDatumParameters $parameters): ?Held

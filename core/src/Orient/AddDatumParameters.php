@@ -22,7 +22,7 @@ final readonly class AddDatumParameters
     public function __construct(
         #[Param('Name', 'Name of the datum.')]
         public string $name,
-        #[Param('Kind', 'What the datum is.', choices: ['plane', 'cylinder', 'cone', 'sphere', 'line', 'point'])]
+        #[Param('Kind', 'What the datum is.', choices: ['plane', 'cylinder', 'cone', 'sphere', 'line', 'point', 'frame'])]
         public string $kind = 'plane',
         #[Param('Place', 'Click a place: the area spreads from there.', picks: 'points')]
         public ?array $seed = null,
@@ -42,11 +42,23 @@ final readonly class AddDatumParameters
         public ?array $typed = null,
         #[Param('Shape', 'Found from the whole shape: the plane that mirrors it, or the axis it is turned about.', picks: 'shape')]
         public ?array $shape = null,
+        #[Param('Frame of', 'A frame is kept as it is set now, or as a body had it in its own file.', picks: 'body')]
+        public ?string $frameOf = null,
     ) {
         if (trim($name) === '') {
             throw InvalidParameter::of('name', 'is empty; name the datum');
         }
         $given = array_keys(array_filter(['seed' => $seed, 'points' => $points, 'region' => $region, 'construct' => $construct, 'typed' => $typed, 'shape' => $shape], fn ($way) => $way !== null));
+        if ($frameOf !== null && $kind !== 'frame') {
+            throw InvalidParameter::of('frameOf', "says whose frame to keep, but the kind is $kind; make it frame");
+        }
+        if ($kind === 'frame') {
+            if ($given !== []) {
+                throw InvalidParameter::of($given[0], 'makes no frame: a frame is kept as it is set now, or as the body that frameOf names had it');
+            }
+
+            return;
+        }
         if (count($given) !== 1) {
             throw InvalidParameter::of('seed', $given === [] ? 'or points, region, construct, typed or shape is required: click a place on the part' : 'points, region, construct, typed and shape exclude each other; give one, not '.implode(' and ', $given));
         }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Orient;
 
+use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Linear\Dense;
 use Emberstone\Core\Linear\Vector3;
 use Emberstone\Core\Operation\Datum;
@@ -17,6 +18,7 @@ use Emberstone\Core\Operation\UnsuitableInput;
  *     halfway        two planes, two points                                   a plane, a point
  *     plane-through  three points or more; a line and a point; two lines      a plane
  *     square-plane   a line and a plane: through the one, square to the other a plane
+ *     clock          an axis and a point: through both, turned on by `by`      a plane
  *     line-through   two points or more                                       a line
  *     square-line    a point and a plane or line: from the one square to it   a line
  *     axis           a cylinder or cone                                       a line
@@ -27,7 +29,7 @@ use Emberstone\Core\Operation\UnsuitableInput;
  */
 final class Construct
 {
-    public const WAYS = ['offset', 'halfway', 'plane-through', 'square-plane', 'line-through', 'square-line', 'axis', 'centre', 'copy', 'drop', 'meet'];
+    public const WAYS = ['offset', 'halfway', 'plane-through', 'square-plane', 'clock', 'line-through', 'square-line', 'axis', 'centre', 'copy', 'drop', 'meet'];
 
     /** Sine below which directions count as parallel. */
     private const PARALLEL = 1e-4;
@@ -95,6 +97,7 @@ final class Construct
                 default => null,
             },
             'square-plane' => $counts === [1, 1, 0] ? self::squarePlane($lines[0], $planes[0]) : null,
+            'clock' => $counts === [0, 1, 1] ? self::clock($lines[0], $points[0], (float) ($data['by'] ?? 0.0)) : null,
             'line-through' => $counts[0] === 0 && $counts[1] === 0 && $counts[2] >= 2 ? self::throughTwo($points, $name) : null,
             'square-line' => match ($counts) {
                 [1, 0, 1] => ['line', $points[0]->origin, $planes[0]->direction],
@@ -136,7 +139,7 @@ final class Construct
         [$parent] = $parents;
         [$x, $y, $z] = $parent->origin;
 
-        return new Datum($name, $name, $parent->kind, [$x + $shift[0], $y + $shift[1], $z + $shift[2]], $parent->direction, $parent->radius, $parent->size, made: 'copy', bodyId: $parent->bodyId, halfAngleDeg: $parent->halfAngleDeg, parents: [$parent->name]);
+        return new Datum($name, $name, $parent->kind, [$x + $shift[0], $y + $shift[1], $z + $shift[2]], $parent->direction, $parent->radius, $parent->size, made: 'copy', bodyId: $parent->bodyId, halfAngleDeg: $parent->halfAngleDeg, parents: [$parent->name], across: $parent->across);
     }
 
     private static function needs(string $how): string
@@ -146,6 +149,7 @@ final class Construct
             'halfway' => 'It needs two planes or two points.',
             'plane-through' => 'It needs three points, a line and a point, or two lines.',
             'square-plane' => 'It needs a line and a plane.',
+            'clock' => 'It needs an axis and a point.',
             'line-through' => 'It needs two points.',
             'square-line' => 'It needs a point, and a plane or a line.',
             'axis' => 'It needs one cylinder or cone.',
@@ -195,6 +199,18 @@ final class Construct
         }
 
         return ['plane', self::mix($point->origin, self::foot($point->origin, $line)), Vector3::unit($normal)];
+    }
+
+    /**
+     * The plane through an axis and a point, turned on about the axis.
+     *
+     * @return array{string, array{float, float, float}, array{float, float, float}}
+     */
+    private static function clock(Datum $axis, Datum $point, float $angleDeg): array
+    {
+        [, , $normal] = self::throughLineAndPoint($axis, $point);
+
+        return ['plane', $axis->origin, Transform::turn($axis->direction, deg2rad($angleDeg))->direction($normal)];
     }
 
     /** @return array{string, array{float, float, float}, array{float, float, float}} */

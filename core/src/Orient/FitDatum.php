@@ -27,16 +27,34 @@ final class FitDatum
     /**
      * @param  Transform  $placement  from the blob's coordinates to the project's
      * @param  bool  $preview  a quick answer from the nearest part of the area
-     * @return array{datum: Datum, faces: list<int>, whole: bool} whole: the area ended by itself, not by the limit of the preview
+     * @return array{datum: Datum, faces: list<int>, whole: bool, outside: list<float>} whole: the area ended by itself, not by the limit of the preview;
+     *                                                                       outside: how far the middle of each face lies outside the shape, mm, in a preview
      *
      * @throws UnsuitableInput when the area is too small or no such shape
      */
     public static function spread(OpenBlob $blob, Transform $placement, int $seedFace, string $kind, float $angleDeg, string $name, bool $preview = false, ?Held $held = null): array
     {
-        $area = self::area($blob, $placement, $seedFace, $kind, $angleDeg, $preview);
+        $grown = self::grown($blob, $seedFace, $kind, $angleDeg, $preview);
+        $area = self::thinned($grown, $placement, $preview);
         $datum = self::fitted($kind, $area['points'], $area['normals'], $area['weights'], count($area['faces']), $name, 'spread', $held);
 
-        return ['datum' => $datum, 'faces' => $area['faces'], 'whole' => ! $preview || count($area['faces']) < self::PREVIEW_FACES];
+        return ['datum' => $datum, 'faces' => $area['faces'], 'whole' => ! $preview || count($area['faces']) < self::PREVIEW_FACES, 'outside' => $preview ? self::outside($datum, $grown['points'], $placement) : []];
+    }
+
+    /**
+     * @param  list<float>  $corners  nine numbers a face, in the blob's coordinates
+     * @return list<float> a face
+     */
+    private static function outside(Datum $datum, array $corners, Transform $placement): array
+    {
+        $out = [];
+        for ($o = 0, $n = count($corners); $o < $n; $o += 9) {
+            $out[] = round($datum->outside($placement->point([
+                ($corners[$o] + $corners[$o + 3] + $corners[$o + 6]) / 3.0, ($corners[$o + 1] + $corners[$o + 4] + $corners[$o + 7]) / 3.0, ($corners[$o + 2] + $corners[$o + 5] + $corners[$o + 8]) / 3.0,
+            ])), 4);
+        }
+
+        return $out;
     }
 
     /**
@@ -48,10 +66,26 @@ final class FitDatum
      */
     public static function area(OpenBlob $blob, Transform $placement, int $seedFace, string $kind, float $angleDeg, bool $preview = false): array
     {
+        return self::thinned(self::grown($blob, $seedFace, $kind, $angleDeg, $preview), $placement, $preview);
+    }
+
+    /** @return array{faces: list<int>, points: list<float>, normals: list<float>, areas: list<float>} see Spread */
+    private static function grown(OpenBlob $blob, int $seedFace, string $kind, float $angleDeg, bool $preview): array
+    {
         $area = Spread::from($blob, $seedFace, deg2rad($angleDeg), $kind === 'plane', $preview ? self::PREVIEW_FACES : self::MOST_FACES);
         if (count($area['faces']) < 8) {
             throw UnsuitableInput::because('The area around the click has only '.count($area['faces']).' faces; click a smoother place or raise the spread angle.');
         }
+
+        return $area;
+    }
+
+    /**
+     * @param  array{faces: list<int>, points: list<float>, normals: list<float>, areas: list<float>}  $area  as grown() gives it
+     * @return array{faces: list<int>, points: list<float>, normals: list<float>, weights: list<float>}
+     */
+    private static function thinned(array $area, Transform $placement, bool $preview): array
+    {
         // Evenly thinned: thousands of places fix a shape as well as all of them.
         $corners = 3 * count($area['faces']);
         $every = intdiv($corners, $preview ? self::PREVIEW_POINTS : self::MOST_POINTS) + 1;

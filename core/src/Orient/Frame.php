@@ -40,6 +40,12 @@ final readonly class Frame
         return new self(Transform::of($rotation, $shift), $locks);
     }
 
+    /** One that was kept as a datum. */
+    public static function kept(Datum $frame): self
+    {
+        return new self($frame->intoFrame(), array_fill_keys(['shiftX', 'shiftY', 'shiftZ', 'turnX', 'turnY', 'turnZ'], $frame->name));
+    }
+
     /**
      * @param  list<FrameChoice>  $choices
      * @param  array<string, string|null>  $locks  (changed)

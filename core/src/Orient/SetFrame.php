@@ -24,7 +24,7 @@ final class SetFrame implements Operation
 {
     public static function about(): About
     {
-        return new About('set-frame', Stage::Orient, 'Set frame', 'Sets origin and axes by a first, second and third datum.', 'any', SetFrameParameters::class);
+        return new About('set-frame', Stage::Orient, 'Set frame', 'Sets origin and axes by a first, second and third datum.', 'places', SetFrameParameters::class);
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate
@@ -35,7 +35,7 @@ final class SetFrame implements Operation
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
     {
         $frame = self::frame($workpiece->datums, $parameters);
-        $by = $frame->transform->then(Transform::shift(...array_map(floatval(...), array_values($parameters->offset))));
+        $by = self::withOffset($frame, $parameters);
         $open = array_keys(array_filter($frame->locks, fn (?string $by) => $by === null));
         $notes = $open === [] ? [] : ['Still free: '.implode(', ', array_map(fn (string $lock) => strtolower(substr($lock, 0, -1)).' '.substr($lock, -1), $open)).'.'];
 
@@ -44,6 +44,11 @@ final class SetFrame implements Operation
             $open === [] ? 'all six locked' : (6 - count($open)).' of 6 locked',
             [], ['locks' => $frame->locks, 'transform' => $by->matrix], $notes,
         );
+    }
+
+    public static function withOffset(Frame $frame, SetFrameParameters $parameters): Transform
+    {
+        return $frame->transform->then(Transform::shift(...array_map(floatval(...), array_values($parameters->offset))));
     }
 
     /**
@@ -65,6 +70,13 @@ final class SetFrame implements Operation
                 throw InvalidParameter::of($place, "names \"{$datum->name}\" a second time; choose another datum");
             }
             $used[$datum->id] = true;
+            if ($datum->kind === 'frame') {
+                if ($place !== 'first' || $parameters->second !== null || $parameters->third !== null) {
+                    throw InvalidParameter::of($place, "is the frame \"{$datum->name}\", which locks all six by itself; choose it as the first and only one");
+                }
+
+                return Frame::kept($datum);
+            }
             $choices[] = is_array($asked) ? FrameChoice::of($datum, $asked['to'] ?? null, $asked['flip'] ?? false) : FrameChoice::pointing($datum, $datum->hasDirection() ? $as : null);
         }
 

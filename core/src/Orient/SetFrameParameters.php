@@ -22,17 +22,17 @@ final readonly class SetFrameParameters
      * @param  array<int, float|int>  $offset  mm
      */
     public function __construct(
-        #[Param('First datum', 'Decides most: a plane becomes a base, an axis a main axis.', picks: 'names')]
+        #[Param('First datum', 'Decides most: a plane becomes a base, an axis a main axis. A kept frame sets all by itself.', picks: 'frame')]
         public string|array $first,
-        #[Param('First points along', 'Where the normal or axis of the first datum shall point, if it is only named.', choices: self::AXES)]
+        #[Param('First points along', 'Where the normal or axis of the first datum shall point, if it is only named.', choices: self::AXES, picks: 'frame')]
         public string $firstAs = '-z',
-        #[Param('Second datum', 'Takes away the turn that the first one left.', picks: 'names')]
+        #[Param('Second datum', 'Takes away the turn that the first one left.', picks: 'frame')]
         public string|array|null $second = null,
-        #[Param('Second points along', 'Where the normal or axis of the second datum shall point, if it is only named.', choices: self::AXES)]
+        #[Param('Second points along', 'Where the normal or axis of the second datum shall point, if it is only named.', choices: self::AXES, picks: 'frame')]
         public string $secondAs = '+x',
-        #[Param('Third datum', 'Takes away what is still free.', picks: 'names')]
+        #[Param('Third datum', 'Takes away what is still free.', picks: 'frame')]
         public string|array|null $third = null,
-        #[Param('Offset', 'Where the place that the datums call the origin lies in the new frame.', unit: 'mm', picks: 'offset')]
+        #[Param('Offset', 'Where the place that the datums call the origin lies in the new frame.', unit: 'mm', picks: 'frame')]
         public array $offset = [0.0, 0.0, 0.0],
     ) {
         foreach (['first' => $first, 'second' => $second, 'third' => $third] as $place => $choice) {

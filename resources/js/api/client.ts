@@ -1,4 +1,4 @@
-import type { Estimate, LengthPreview, OperationInfo, PairPreview, ProjectCard, ProjectState, Scanner, SolvedFixture, TextLook } from './types';
+import type { Estimate, FrameCheckRow, FramePreview, LengthPreview, OperationInfo, PairPreview, ProjectCard, ProjectState, Scanner, SolvedFixture, TextLook } from './types';
 
 /** A request the server refused, with its words for the person. */
 export class ApiError extends Error {
@@ -66,13 +66,14 @@ export const api = {
   redo: (id: string) => request<void>('POST', `/projects/${id}/redo`),
   estimate: (id: string, operation: string, parameters: Record<string, unknown>) => request<Estimate>('POST', `/projects/${id}/estimate`, { operation, parameters }),
   datumPreview: (id: string, data: { body: string; face: number; kind: string; angle: number; hold?: unknown }) =>
-    request<{ datum: import('./types').DatumItem; faces: number[]; whole: boolean }>('POST', `/projects/${id}/datum-preview`, data),
+    request<{ datum: import('./types').DatumItem; faces: number[]; whole: boolean; outside: number[] }>('POST', `/projects/${id}/datum-preview`, data),
   datumKind: (id: string, data: { body: string; face: number; angle: number }) => request<{ kind: string; rms: Record<string, number> }>('POST', `/projects/${id}/datum-kind`, data),
   lengthPreview: (id: string, lengths: unknown[]) => request<LengthPreview>('POST', `/projects/${id}/length-preview`, { lengths }),
   pairPreview: (id: string, pairs: unknown[], bounds: unknown) => request<PairPreview>('POST', `/projects/${id}/pair-preview`, { pairs, bounds }),
   fixtures: () => request<SolvedFixture[]>('GET', '/fixtures'),
   framePreview: (id: string, data: Record<string, unknown>) =>
-    request<{ transform: number[]; locks: Record<string, string | null> }>('POST', `/projects/${id}/frame-preview`, data),
+    request<FramePreview>('POST', `/projects/${id}/frame-preview`, data),
+  frameCheck: (id: string) => request<FrameCheckRow[]>('GET', `/projects/${id}/frame-check`),
   columns: (id: string, upload: string) => request<TextLook | undefined>('GET', `/projects/${id}/uploads/${upload}/columns`),
   startCapture: (id: string, scanner: Partial<Scanner> | null) => request<{ id: string; token: string | null; address: string }>('POST', `/projects/${id}/captures`, { scanner }),
   tellCapture: (id: string, capture: string, what: 'pause' | 'go' | 'look' | 'spray' | 'finish' | 'drop', direction?: readonly number[]) =>

@@ -46,7 +46,7 @@ export interface BodyItem {
   figures?: { measured: number; madeUp?: Record<string, number>; holeCount: number; faultCount: number; closed: boolean; volume: number | null; holes: Hole[] };
 }
 
-export type DatumKind = 'plane' | 'cylinder' | 'cone' | 'sphere' | 'line' | 'point';
+export type DatumKind = 'plane' | 'cylinder' | 'cone' | 'sphere' | 'line' | 'point' | 'frame';
 
 export interface DatumItem {
   id: string;
@@ -61,6 +61,8 @@ export interface DatumItem {
   halfAngleDeg: number;
   made: string;
   parents: string[];
+  /** X of a frame, whose direction is its Z */
+  across: [number, number, number];
 }
 
 export type StepState = 'waiting' | 'running' | 'done' | 'failed' | 'stopped' | 'set-aside';
@@ -180,6 +182,23 @@ export interface ProjectState {
   canRedo: boolean;
 }
 
+/** The frame that datums set: from the project's coordinates into it, whose each lock is, and what its fit leaves open (degrees, mm). */
+export interface FramePreview {
+  transform: number[];
+  locks: Record<string, string | null>;
+  plusMinus: Record<string, number | null>;
+}
+
+/** One thing a datum measures in the frame that is set. */
+export interface FrameCheckRow {
+  datum: string;
+  kind: DatumKind;
+  what: string;
+  value: number;
+  unit: 'deg' | 'mm';
+  plusMinus: number | null;
+}
+
 export interface ParameterInfo {
   name: string;
   type: string;
@@ -193,7 +212,7 @@ export interface ParameterInfo {
   exclusiveMin: boolean;
   max: number | null;
   choices: string[];
-  picks: 'points' | 'pairs' | 'selection' | 'box' | 'names' | 'locked' | 'items' | 'clusters' | 'group' | 'target' | 'fixture' | 'region' | 'construct' | 'hold' | 'typed' | 'shape' | 'offset' | 'lengths' | 'rims' | null;
+  picks: 'points' | 'pairs' | 'selection' | 'box' | 'names' | 'locked' | 'items' | 'clusters' | 'group' | 'target' | 'fixture' | 'region' | 'construct' | 'hold' | 'typed' | 'shape' | 'body' | 'frame' | 'lengths' | 'rims' | null;
   suggested: boolean;
 }
 
@@ -202,7 +221,7 @@ export interface OperationInfo {
   stage: string;
   label: string;
   help: string;
-  needs: 'passes' | 'meshes' | 'bodies' | 'any' | 'nothing';
+  needs: 'passes' | 'meshes' | 'bodies' | 'any' | 'places' | 'nothing';
   parameters: ParameterInfo[];
 }
 

@@ -7,10 +7,11 @@ import { SIDES, type StandardView, ViewCamera } from './ViewCamera';
 import { CoverageView } from './coverageView';
 import { CropBoxView, intoBox, sidesOf, spanInside } from './cropBoxView';
 import { type DatumShape, datumObject, numberMark } from './datumShapes';
+import { facesOver } from './facesOver';
 import { markedObjects } from './markedObjects';
 import { type Marks, NOTHING } from './marks';
 import { rimObjects, type ShownRim } from './rims';
-import { AXES, SELECTED } from './palette';
+import { AXES } from './palette';
 import { markInside, renderDepth } from './select';
 import type { ColourMode, SceneItem } from './sceneItem';
 
@@ -304,21 +305,11 @@ export class Viewport {
     this.draw();
   }
 
-  /** Lays amber over some faces of a body. */
-  highlightFaces(itemId: string | null, faces: readonly number[]): void {
+  /** Lays amber over some faces of a body, or the colours of their distances, -1 to 1 of the most that is told apart. */
+  highlightFaces(itemId: string | null, faces: readonly number[], shares: readonly number[] = []): void {
     this.highlight.clear();
     const item = [...this.items.values()].find((i) => i.id === itemId);
-    if (item?.geometry.faces) {
-      const source = item.geometry.faces;
-      const index = new Uint32Array(3 * faces.length);
-      faces.forEach((f, k) => {
-        for (let c = 0; c < 3; c++) index[3 * k + c] = source[3 * f + c] ?? 0;
-      });
-      const buffer = new THREE.BufferGeometry();
-      buffer.setAttribute('position', new THREE.BufferAttribute(item.geometry.positions, 3));
-      buffer.setIndex(new THREE.BufferAttribute(index, 1));
-      this.overlay(new THREE.Mesh(buffer, new THREE.MeshBasicMaterial({ color: SELECTED, transparent: true, opacity: 0.55, side: THREE.DoubleSide, polygonOffset: true, polygonOffsetFactor: -2, polygonOffsetUnits: -2 })), item);
-    }
+    if (item?.geometry.faces) this.overlay(facesOver(item.geometry.positions, item.geometry.faces, faces, shares), item);
     this.draw();
   }
 

@@ -1,5 +1,6 @@
 import * as THREE from 'three';
 import type { DatumKind } from '../api/types';
+import { AXES } from './palette';
 
 export interface DatumShape {
   kind: DatumKind;
@@ -8,12 +9,13 @@ export interface DatumShape {
   radius: number;
   size: number;
   halfAngleDeg: number;
+  across: readonly [number, number, number];
 }
 
 const DATUM = 0x7fa8d9;
 const AXIS = 0xd08a74;
 
-/** A datum as it is drawn: a thin pane, an axis with rings, three rings about a centre, or a small ball. */
+/** A datum as it is drawn: a thin pane, an axis with rings, three rings about a centre, a small ball, or three short axes. */
 export function datumObject(datum: DatumShape): THREE.Object3D {
   const group = new THREE.Group();
   const turn = new THREE.Quaternion().setFromUnitVectors(new THREE.Vector3(0, 0, 1), new THREE.Vector3(...datum.direction).normalize());
@@ -25,6 +27,12 @@ export function datumObject(datum: DatumShape): THREE.Object3D {
       new THREE.LineSegments(new THREE.EdgesGeometry(pane), new THREE.LineBasicMaterial({ color: DATUM })),
     );
     group.quaternion.copy(turn);
+  } else if (datum.kind === 'frame') {
+    const [x, z] = [new THREE.Vector3(...datum.across), new THREE.Vector3(...datum.direction)];
+    [x, z.clone().cross(x), z].forEach((axis, k) => {
+      const line = new THREE.BufferGeometry().setFromPoints([new THREE.Vector3(), axis.multiplyScalar(2 * datum.size)]);
+      group.add(new THREE.Line(line, new THREE.LineBasicMaterial({ color: AXES[k]!, depthTest: false })));
+    });
   } else if (datum.kind === 'point') {
     group.add(new THREE.Mesh(new THREE.SphereGeometry(1.2, 16, 12), new THREE.MeshBasicMaterial({ color: DATUM })));
   } else if (datum.kind === 'sphere') {

@@ -13,15 +13,17 @@ export const AXES = [0xd65a4f, 0x6fa657, 0x5b86d6] as const;
 export const SUPPORT = [0x6b3a2e, 0xa0583a, 0xc98b4a, 0xddb96c, 0xf0e2b6] as const;
 /** From good to bad, or near to far: lightness falls all the way, so the order shows without hue. */
 export const RAMP = [0xf3e7c3, 0xe0bd6e, 0xcb8b4b, 0x9f563c, 0x5f2f33] as const;
+/** From inside through none to outside: both ends dark, told apart by hue and by the words at them. */
+export const DIVERGING = [0x274a8f, 0x86a3d0, 0xf3ecd8, 0xc0894f, 0x6e3a1c] as const;
 export const SCANNER = 0xef7a43;
 const PASSES = [0xc98b5e, 0x8aa777, 0x7b97b8, 0xa98bb8, 0xc9b15e, 0x77a7a0, 0xb87b8a, 0x9a9a86, 0x6f8fc0, 0xb89a6a];
 
-/** The colour of a share 0 to 1 of the ramp. */
-export function rampAt(share: number): number {
-  const at = Math.max(0, Math.min(RAMP.length - 1, share * (RAMP.length - 1)));
-  const k = Math.min(RAMP.length - 2, Math.floor(at));
+/** The colour of a share 0 to 1 of a ramp. */
+export function rampAt(share: number, ramp: readonly number[] = RAMP): number {
+  const at = Math.max(0, Math.min(ramp.length - 1, share * (ramp.length - 1)));
+  const k = Math.min(ramp.length - 2, Math.floor(at));
   const mix = (shift: number) => {
-    const [a, b] = [(RAMP[k]! >> shift) & 255, (RAMP[k + 1]! >> shift) & 255];
+    const [a, b] = [(ramp[k]! >> shift) & 255, (ramp[k + 1]! >> shift) & 255];
     return Math.round(a + (b - a) * (at - k)) << shift;
   };
   return mix(16) | mix(8) | mix(0);

@@ -3,6 +3,7 @@ import { CapturePanel } from '../features/gather/CapturePanel';
 import { UnitCheck } from '../features/gather/UnitCheck';
 import { UploadPanel } from '../features/gather/UploadPanel';
 import { DeliverPanel } from '../features/deliver/DeliverPanel';
+import { FrameCheck } from '../features/orient/FrameCheck';
 import { OperationForm } from '../features/operations/OperationForm';
 import { useView, useWorkspace } from './context';
 import { hasForm } from './stages';
@@ -40,6 +41,7 @@ export function StepPanel() {
             <Tool key={operation.name} label={operation.label} help={operation.help} onOpen={() => commands.openOperation(operation.name)} />
           ),
         )}
+      {stage === 'orient' ? <FrameCheck /> : null}
     </section>
   );
 }

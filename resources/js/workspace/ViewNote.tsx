@@ -1,6 +1,7 @@
 import type { Hit } from '../tools/events';
+import { fitRange } from '../features/orient/fitRange';
 import { count } from '../ui/format';
-import { css, RAMP, SUPPORT } from '../viewport/palette';
+import { css, DIVERGING, RAMP, SUPPORT } from '../viewport/palette';
 import { useView, useWorkspace } from './context';
 import { useMaps } from './useMaps';
 
@@ -20,6 +21,8 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
   const share = useView((s) => s.shareDrawn);
   const standIn = useView((s) => s.standIn);
   const mapName = useView((s) => s.map);
+  const preview = useView((s) => s.datumPreview);
+  const range = fitRange(preview?.datum.rms ?? 0);
   const map = useMaps().find((m) => m.label === mapName);
   const selected = selection.reduce((n, s) => n + s.count, 0);
   const item = hover && [...data.snapshot.passes, ...data.snapshot.bodies].find((i) => i.id === hover.itemId);
@@ -42,7 +45,7 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
           </p>
         </div>
       ) : null}
-      {map ? (
+      {map && !preview ? (
         <div className="absolute bottom-3 right-3 grid w-44 gap-1 rounded-box bg-base-100/85 p-2" role="img" aria-label={`${map.label}: light is ${map.from.toFixed(2)} ${map.unit}, dark ${map.to.toFixed(2)} ${map.unit}`}>
           <span className="opacity-80">{map.label.toLowerCase()}</span>
           <span className="h-2 rounded-sm" style={{ background: `linear-gradient(to right, ${RAMP.map(css).join(', ')})` }} />
@@ -54,7 +57,17 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
           </span>
         </div>
       ) : null}
-      {body?.figures && colours === 'support' ? (
+      {preview ? (
+        <div className="absolute bottom-3 right-3 grid w-48 gap-1 rounded-box bg-base-100/85 p-2" role="img" aria-label={`Distance from the fit: from ${range.toFixed(3)} mm inside to ${range.toFixed(3)} mm outside`}>
+          <span className="opacity-80">distance from the fit</span>
+          <span className="h-2 rounded-sm" style={{ background: `linear-gradient(to right, ${DIVERGING.map(css).join(', ')})` }} />
+          <span className="flex justify-between">
+            <span>{range.toFixed(3)} mm in</span>
+            <span>out</span>
+          </span>
+        </div>
+      ) : null}
+      {!preview && body?.figures && colours === 'support' ? (
         <ul className="absolute bottom-3 right-3 grid gap-1 rounded-box bg-base-100/85 p-2" aria-label="Legend">
           <li className="opacity-80">seen by</li>
           {SUPPORT.map((shade, k) => (
@@ -67,7 +80,7 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
           </li>
         </ul>
       ) : null}
-      {body?.figures && colours === 'evidence' ? (
+      {!preview && body?.figures && colours === 'evidence' ? (
         <ul className="absolute bottom-3 right-3 grid gap-1 rounded-box bg-base-100/85 p-2" aria-label="Legend">
           <li className="flex items-center gap-2">
             <span className="size-3 rounded-sm" style={{ background: '#b9ac99' }} aria-hidden /> measured {(100 * body.figures.measured).toFixed(1)} %

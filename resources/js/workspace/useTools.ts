@@ -1,3 +1,4 @@
+import { fitRange } from '../features/orient/fitRange';
 import { type RefObject, useCallback, useEffect, useRef } from 'react';
 import { type CropBoxEvent, type CropBoxState, stepCropBox } from '../tools/cropBox/cropBoxTool';
 import type { Hit, ScreenPoint, ToolEvent } from '../tools/events';
@@ -145,7 +146,11 @@ export function useTools(viewport: RefObject<Viewport | null>, overlay: RefObjec
           viewport.current?.setFrame(state.framePreview?.transform ?? null);
           viewport.current?.setAxes(state.framePreview !== null);
         }
-        if (state.datumPreview !== before.datumPreview) viewport.current?.highlightFaces(state.datumPreview?.bodyId ?? null, state.datumPreview?.faces ?? []);
+        if (state.datumPreview !== before.datumPreview) {
+          const preview = state.datumPreview;
+          const most = preview ? fitRange(preview.datum.rms) : 1;
+          viewport.current?.highlightFaces(preview?.bodyId ?? null, preview?.faces ?? [], preview?.outside.map((v) => v / most));
+        }
       }),
     [store, viewport, overlay, selected],
   );

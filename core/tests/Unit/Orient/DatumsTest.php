@@ -196,6 +196,8 @@ final class DatumsTest extends TestCase
         yield 'a plane through the bore and a point' => [['how' => 'plane-through', 'of' => ['p', 'bore']], 'plane', [2.0, 5.0, 9.0], [6.0 / sqrt(37.0), 0.0, -1.0 / sqrt(37.0)]];
         yield 'a plane through two lines that meet' => [['how' => 'plane-through', 'of' => ['slant', 'bore']], 'plane', [1.0, 0.0, 4.5], [0.8, 0.0, -0.6]];
         yield 'square to the base through the bore' => [['how' => 'square-plane', 'of' => ['bore', 'base']], 'plane', [2.0, 0.0, 0.0], [1.0, 0.0, 0.0]];
+        yield 'a quarter turn on about the bore, from a point' => [['how' => 'clock', 'of' => ['bore', 'p'], 'by' => 90], 'plane', [2.0, 5.0, 9.0], [1.0 / sqrt(37.0), 0.0, 6.0 / sqrt(37.0)]];
+        yield 'about the bore, through the point itself' => [['how' => 'clock', 'of' => ['p', 'bore']], 'plane', [1.0, 2.0, 3.0], [6.0 / sqrt(37.0), 0.0, -1.0 / sqrt(37.0)]];
         yield 'a line through two points' => [['how' => 'line-through', 'of' => ['p', 'r']], 'line', [1.0, 0.0, 3.0], [0.0, 1.0, 0.0]];
         yield 'square from a point to a plane' => [['how' => 'square-line', 'of' => ['p', 'side']], 'line', [9.0, 2.0, 3.0], [1.0, 0.0, 0.0]];
         yield 'square from a point to the bore' => [['how' => 'square-line', 'of' => ['bore', 'p']], 'line', [2.0, 2.0, 9.0], [1.0 / sqrt(37.0), 0.0, 6.0 / sqrt(37.0)]];
@@ -247,6 +249,8 @@ final class DatumsTest extends TestCase
         yield 'two points for a plane' => [['how' => 'plane-through', 'of' => ['p', 'q']], 'It needs three points, a line and a point, or two lines.'];
         yield 'a plane for an axis' => [['how' => 'axis', 'of' => ['base']], '"axis" is not made of a plane'];
         yield 'a line square on its plane' => [['how' => 'square-plane', 'of' => ['bore', 'end']], 'stands square on "end" itself'];
+        yield 'a clock without a point' => [['how' => 'clock', 'of' => ['bore', 'base']], 'It needs an axis and a point.'];
+        yield 'a clock from a point on its axis' => [['how' => 'clock', 'of' => ['bore', 'foot'], 'by' => 10], 'lies on "bore"'];
         yield 'a way that is none' => [['how' => 'weld', 'of' => ['p']], 'needs "how": one of offset'];
         yield 'no parents' => [['how' => 'axis'], 'needs "of"'];
         yield 'a parent that is not there' => [['how' => 'axis', 'of' => ['shaft']], 'names "shaft", but the datums are base'];
@@ -275,6 +279,23 @@ final class DatumsTest extends TestCase
         } catch (InvalidParameter|UnsuitableInput $problem) {
             self::assertStringContainsString($why, $problem->getMessage());
         }
+    }
+
+    #[Test]
+    public function how_far_a_place_lies_outside_is_the_way_to_the_nearest_place_of_the_shape(): void
+    {
+        $gen = new Gen(4);
+        $cone = new Datum('k', 'k', 'cone', [1.0, 2.0, 3.0], [0.0, 0.6, 0.8], 4.0, halfAngleDeg: 20.0);
+        foreach ([...self::workshop(), $cone] as $datum) {
+            for ($k = 0; $k < 50; $k++) {
+                $at = $gen->points(1, 12.0);
+                $near = $datum->nearest([$at[0], $at[1], $at[2]]);
+                $away = sqrt(($at[0] - $near[0]) ** 2 + ($at[1] - $near[1]) ** 2 + ($at[2] - $near[2]) ** 2);
+                self::assertEqualsWithDelta($away, abs($datum->outside([$at[0], $at[1], $at[2]])), 1e-9, "$datum->kind");
+            }
+        }
+        self::assertLessThan(0.0, $cone->outside([1.0, 2.0, 3.0]), 'on the axis is inside');
+        self::assertGreaterThan(0.0, self::workshop()[0]->outside([0.0, 0.0, -5.0]), 'before the face of a plane is outside');
     }
 
     #[Test]

@@ -1,4 +1,5 @@
 import { Download } from 'lucide-react';
+import { useState } from 'react';
 import { useWorkspace } from '../../workspace/context';
 
 /** The files handed over, in the brief's unit and with its axis up. */
@@ -6,6 +7,9 @@ export function DeliverPanel() {
   const { data, projectId } = useWorkspace();
   const { brief } = data.project;
   const bodies = data.snapshot.bodies;
+  const frames = data.snapshot.datums.filter((d) => d.kind === 'frame');
+  const [chosen, setChosen] = useState('');
+  const frame = frames.find((f) => f.id === chosen);
   const open = data.readyCard.filter((l) => l.state === 'bad');
   if (bodies.length === 0) return <p className="p-2 opacity-85">There is no body to hand over yet: fuse the passes first.</p>;
   return (
@@ -13,13 +17,26 @@ export function DeliverPanel() {
       <p className="opacity-85">
         Files come in {brief.unit} with {brief.up.toUpperCase()} up, as the brief asks.
       </p>
+      {frames.length > 0 ? (
+        <label className="flex items-center gap-2">
+          <span className="flex-1">In the frame</span>
+          <select className="select select-sm w-40" aria-label="In the frame" value={frame?.id ?? ''} onChange={(e) => setChosen(e.target.value)}>
+            <option value="">that is set now</option>
+            {frames.map((f) => (
+              <option key={f.id} value={f.id}>
+                {f.name}
+              </option>
+            ))}
+          </select>
+        </label>
+      ) : null}
       {open.length > 0 ? <p className="text-warning">The ready card still has {open.length === 1 ? 'one open line' : `${open.length} open lines`}: {open.map((l) => l.label.toLowerCase()).join(', ')}.</p> : null}
       {bodies.map((body) => (
         <div key={body.id} className="rounded-box border border-neutral p-2">
           <p className="mb-2 font-semibold">{body.name}</p>
           <div className="grid grid-cols-2 gap-1">
             {(body.kind === 'mesh' ? ['stl', 'obj', 'ply', '3mf', 'glb'] : ['ply', 'obj', 'e57']).map((format) => (
-              <a key={format} className="btn btn-sm" href={`/api/projects/${projectId}/bodies/${body.id}/download?format=${format}`} download>
+              <a key={format} className="btn btn-sm" href={`/api/projects/${projectId}/bodies/${body.id}/download?format=${format}${frame ? `&frame=${frame.id}` : ''}`} download>
                 <Download size={13} aria-hidden /> {format.toUpperCase()}
               </a>
             ))}

@@ -5,6 +5,7 @@ import type { Fixture, OperationInfo } from '../../api/types';
 import { seconds } from '../../ui/format';
 import { useView, useWorkspace } from '../../workspace/context';
 import { DatumPicks } from '../orient/DatumPicks';
+import { FramePicks } from '../orient/FramePicks';
 import { LengthPicks } from '../orient/LengthPicks';
 import type { Lengths } from '../orient/lengths';
 import { SixLocks } from '../orient/SixLocks';
@@ -43,7 +44,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
   const lack = lacking(operation, parameters, { picks, selection, datumBy, data });
   const estimate = useEstimate(operation, parameters, lack === null && operation.stage !== 'orient' && selection.length === 0);
   // What datums are made of decides their kind; only a click spreads. Lengths are clicked rather than typed twice.
-  const hasNoUse = (name: string) => (operation.name === 'reshape-patch' && name === 'blend' && values.shape === 'cover') || (operation.name === 'scale' && (name === 'measured' || name === 'actual')) || (operation.name === 'add-datum' && ((name === 'kind' && datumBy === 'datums') || (name === 'angle' && (datumBy !== 'click' || ['line', 'point'].includes(kind)))));
+  const hasNoUse = (name: string) => (operation.name === 'reshape-patch' && name === 'blend' && values.shape === 'cover') || (operation.name === 'scale' && (name === 'measured' || name === 'actual')) || (operation.name === 'add-datum' && ((name === 'kind' && datumBy === 'datums') || (name === 'angle' && (datumBy !== 'click' || ['line', 'point', 'frame'].includes(kind)))));
   const names = namesFor(operation, data.snapshot);
   const trial = data.trial?.step.operation === operation.name ? data.trial : null;
   const isTried = trial?.step.state === 'done' && sameParameters(trial.step.parameters, parameters);
@@ -64,6 +65,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
       set('hold', undefined);
       set('typed', undefined);
       set('nth', undefined);
+      set('frameOf', undefined);
     }
   };
   const setWishes = useCallback((wishes: Record<string, Wish>) => set('wishes', wishes), [set]);
@@ -94,7 +96,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
         .map((p) => (
           <ParameterField key={p.name} parameter={p} value={filled[p.name]} placeholder={p.name === 'name' ? name : p.name === 'blend' ? '2 edges' : undefined} names={names} onChange={(v) => set(p.name, v)} />
         ))}
-      {operation.name === 'add-datum' ? <DatumPicks kind={kind} angle={Number(values.angle)} construct={values.construct as Construction | undefined} hold={values.hold as Hold | undefined} typed={values.typed as Typed | undefined} nth={Number(values.nth ?? 1)} onSet={set} /> : null}
+      {operation.name === 'add-datum' ? <DatumPicks kind={kind} angle={Number(values.angle)} construct={values.construct as Construction | undefined} hold={values.hold as Hold | undefined} typed={values.typed as Typed | undefined} nth={Number(values.nth ?? 1)} frameOf={values.frameOf as string | undefined} onSet={set} /> : null}
       {operation.name === 'pair-points' || (operation.name === 'place' && values.start === 'pairs') ? <PairPicks moving={values.moving as string | undefined} /> : null}
       {operation.name === 'fill-holes' ? <HoleList wishes={(values.wishes as Record<string, Wish> | undefined) ?? NO_WISHES} onWish={setWishes} /> : null}
       {operation.name === 'fill-part' || operation.name === 'lay-strip' ? <RimsInView /> : null}
@@ -104,6 +106,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
       {operation.parameters.some((p) => p.picks === 'selection') ? <SelectionPicks /> : null}
       {operation.parameters.some((p) => p.picks === 'box') ? <CropBoxFields /> : null}
       {operation.name === 'register' && locked.length > 0 ? <p>{locked.length === 1 ? '1 pass is' : `${locked.length} passes are`} locked in the tray and will not move.</p> : null}
+      {operation.name === 'set-frame' ? <FramePicks values={values} onSet={set} /> : null}
       {operation.name === 'set-frame' ? <SixLocks parameters={parameters} /> : null}
       {preview && operation.name === 'add-datum' ? (
         <p>

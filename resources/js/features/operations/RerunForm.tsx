@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { api } from '../../api/client';
 import type { OperationInfo, StepItem } from '../../api/types';
 import { useWorkspace } from '../../workspace/context';
+import { FramePicks } from '../orient/FramePicks';
 import { ParameterField } from './ParameterField';
 import { isPicked, namesFor } from './request';
 
@@ -30,7 +31,8 @@ export function RerunForm({ step, operation, later, onDone }: { step: StepItem; 
       {fields.map((p) => (
         <ParameterField key={p.name} parameter={p} value={value(p.name, p.default)} names={names} onChange={(v) => setChanged((old) => ({ ...old, [p.name]: v }))} />
       ))}
-      {fields.length === 0 ? <p>This step has nothing to change; it runs again as it was.</p> : null}
+      {operation.name === 'set-frame' ? <FramePicks values={{ ...step.parameters, ...changed }} onSet={(name, v) => setChanged((old) => ({ ...old, [name]: v }))} /> : null}
+      {fields.length === 0 && operation.name !== 'set-frame' ? <p>This step has nothing to change; it runs again as it was.</p> : null}
       <button type="submit" className="btn btn-primary btn-sm" disabled={busy}>
         <Play size={13} aria-hidden /> Run again from here
       </button>

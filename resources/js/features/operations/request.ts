@@ -6,7 +6,7 @@ import { listedHoles, type Wish, wishesToSend } from '../mend/holes';
 import { type Lengths, NO_LENGTHS, sentLengths } from '../orient/lengths';
 
 /** Parameters that picks, selections and pickers of their own stand for. */
-const PICKED: ReadonlySet<string> = new Set(['points', 'pairs', 'selection', 'locked', 'box', 'items', 'clusters', 'group', 'target', 'fixture', 'region', 'construct', 'hold', 'typed', 'shape', 'offset', 'lengths', 'rims']);
+const PICKED: ReadonlySet<string> = new Set(['points', 'pairs', 'selection', 'locked', 'box', 'items', 'clusters', 'group', 'target', 'fixture', 'region', 'construct', 'hold', 'typed', 'shape', 'body', 'frame', 'lengths', 'rims']);
 
 /** A parameter that has no field of its own. */
 export const isPicked = (p: { picks: string | null }): boolean => p.picks !== null && PICKED.has(p.picks);
@@ -40,6 +40,8 @@ export function parametersToSend(operation: OperationInfo, values: Record<string
     if (datumBy !== 'datums') delete out.construct;
     delete out.typed;
     delete out.shape;
+    if (out.kind === 'frame') return frameToKeep(out);
+    delete out.frameOf;
     if (datumBy === 'datums') delete out.kind;
     else if (datumBy === 'shape') out.shape = { find: out.kind === 'line' ? 'axis' : 'mirror', ...(typeof values.nth === 'number' && out.kind === 'plane' ? { nth: values.nth } : {}) };
     else if (datumBy === 'typed') out.typed = typedToSend(String(out.kind), (values.typed as Typed | undefined) ?? NO_TYPED);
@@ -71,6 +73,9 @@ export function parametersToSend(operation: OperationInfo, values: Record<string
   if (selection.length > 0 && operation.parameters.some((p) => p.picks === 'selection')) out.selection = selection.map(({ target, ranges }) => ({ target, ranges }));
   return out;
 }
+
+/** A frame is kept as it is set, or as a body had it; nothing is picked for it. */
+const frameToKeep = ({ name, kind, frameOf }: Record<string, unknown>) => ({ name, kind, ...(frameOf ? { frameOf } : {}) });
 
 /** A datum made of others, as the server takes it. */
 export interface Construction {
@@ -172,7 +177,7 @@ export function lacking(operation: OperationInfo, sent: Record<string, unknown>,
     if (pairs < 3) return `Pick ${3 - pairs} more ${pairs === 2 ? 'pair' : 'pairs'}: a place on what moves, then the same place on what stays.`;
   }
   if (operation.name === 'add-datum') {
-    const lack = datumBy === 'datums' ? lackingParents(sent.construct as Construction | undefined) : datumBy === 'typed' ? lackingNumbers(sent.typed as Partial<Typed>) : datumBy === 'shape' ? (sent.kind === 'plane' || sent.kind === 'line' ? null : 'Choose plane for the mirror of the shape, or line for its axis.') : datumBy === 'brush' ? (selection.length === 0 ? 'Brush over the surface, or draw around it.' : null) : lackingPicks(String(sent.kind), picks.length);
+    const lack = sent.kind === 'frame' ? null : datumBy === 'datums' ? lackingParents(sent.construct as Construction | undefined) : datumBy === 'typed' ? lackingNumbers(sent.typed as Partial<Typed>) : datumBy === 'shape' ? (sent.kind === 'plane' || sent.kind === 'line' ? null : 'Choose plane for the mirror of the shape, or line for its axis.') : datumBy === 'brush' ? (selection.length === 0 ? 'Brush over the surface, or draw around it.' : null) : lackingPicks(String(sent.kind), picks.length);
     if (lack) return lack;
     if (datums.some((d) => d.name === sent.name)) return 'There is a datum of that name; choose another.';
   }

@@ -9,6 +9,7 @@ const WAYS: { how: string; label: string; needs: string }[] = [
   { how: 'halfway', label: 'Half-way between', needs: 'two planes or two points' },
   { how: 'plane-through', label: 'Plane through', needs: 'three points or more, a line and a point, or two lines' },
   { how: 'square-plane', label: 'Plane through a line, square to a plane', needs: 'a line and a plane' },
+  { how: 'clock', label: 'Plane about an axis, at an angle', needs: 'an axis and a point: the plane goes through both, and on by the angle' },
   { how: 'line-through', label: 'Line through points', needs: 'two points or more' },
   { how: 'square-line', label: 'Line from a point, square to', needs: 'a point, and a plane or a line' },
   { how: 'axis', label: 'Axis of', needs: 'one cylinder or cone' },
@@ -26,7 +27,7 @@ export function ConstructPicks({ value, onChange }: { value: Construction | unde
   const toggle = ({ name }: DatumItem) => onChange({ ...now, of: now.of.includes(name) ? now.of.filter((n) => n !== name) : [...now.of, name] });
   return (
     <div className="grid gap-2">
-      <select className="select select-sm w-full" aria-label="How it is made" value={now.how} onChange={(e) => onChange({ how: e.target.value, of: now.of, ...(e.target.value === 'offset' ? { by: now.by } : {}), ...(e.target.value === 'copy' ? { shift: now.shift ?? [0, 0, 0] } : {}) })}>
+      <select className="select select-sm w-full" aria-label="How it is made" value={now.how} onChange={(e) => onChange({ how: e.target.value, of: now.of, ...(e.target.value === 'offset' || e.target.value === 'clock' ? { by: now.by } : {}), ...(e.target.value === 'copy' ? { shift: now.shift ?? [0, 0, 0] } : {}) })}>
         <option value="" disabled>
           How it is made
         </option>
@@ -49,13 +50,13 @@ export function ConstructPicks({ value, onChange }: { value: Construction | unde
       {now.how === 'copy' ? (
         <Triple label="Moved by" unit="mm" value={now.shift ?? [0, 0, 0]} onChange={(shift) => onChange({ ...now, shift })} />
       ) : null}
-      {now.how === 'offset' ? (
+      {now.how === 'offset' || now.how === 'clock' ? (
         <label className="flex items-center gap-1">
-          <span className="flex-1" title="Along the normal of the plane; below 0 to its other side">
-            Distance
+          <span className="flex-1" title={now.how === 'clock' ? 'About the axis, from the point on' : 'Along the normal of the plane; below 0 to its other side'}>
+            {now.how === 'clock' ? 'Turned on by' : 'Distance'}
           </span>
-          <input className="input input-sm w-20 text-right" type="number" step="any" aria-label="Distance" value={now.by ?? ''} onChange={(e) => onChange({ ...now, by: e.target.value === '' ? undefined : Number(e.target.value) })} />
-          <span className="w-8 opacity-80">mm</span>
+          <input className="input input-sm w-20 text-right" type="number" step="any" aria-label={now.how === 'clock' ? 'Turned on by' : 'Distance'} value={now.by ?? ''} onChange={(e) => onChange({ ...now, by: e.target.value === '' ? undefined : Number(e.target.value) })} />
+          <span className="w-8 opacity-80">{now.how === 'clock' ? '°' : 'mm'}</span>
         </label>
       ) : null}
     </div>

@@ -18,12 +18,12 @@ const HOW: Record<string, string> = {
 };
 
 /** What a new datum is made of; shows at once what a click on the part would fit. */
-export function DatumPicks({ kind, angle, construct, hold, typed, nth, onSet }: { kind: string; angle: number; construct: Construction | undefined; hold: Hold | undefined; typed: Typed | undefined; nth: number; onSet: (name: string, value: unknown) => void }) {
+export function DatumPicks({ kind, angle, construct, hold, typed, nth, frameOf, onSet }: { kind: string; angle: number; construct: Construction | undefined; hold: Hold | undefined; typed: Typed | undefined; nth: number; frameOf: string | undefined; onSet: (name: string, value: unknown) => void }) {
   const { projectId, store, data, commands } = useWorkspace();
   const picks = useView((s) => s.picks);
   const by = useView((s) => s.datumBy);
   const hasDatums = data.snapshot.datums.length > 0;
-  const only = by === 'click' && picks.length === 1 && picks[0]?.kind === 'body' && kind !== 'point' && kind !== 'line' ? picks[0] : null;
+  const only = by === 'click' && picks.length === 1 && picks[0]?.kind === 'body' && kind !== 'point' && kind !== 'line' && kind !== 'frame' ? picks[0] : null;
   const held = hold ? JSON.stringify(hold) : '';
   useEffect(() => {
     if (!only) {
@@ -50,6 +50,21 @@ export function DatumPicks({ kind, angle, construct, hold, typed, nth, onSet }: 
     commands.clearGesture();
     store.setState({ datumBy, selectTool: datumBy === 'brush' ? 'brush' : null });
   };
+  if (kind === 'frame' && by !== 'datums') {
+    return (
+      <label className="grid gap-1">
+        <span className="opacity-85">Kept under its name, and set again by choosing it in Set frame.</span>
+        <select className="select select-sm w-full" aria-label="Frame of" value={frameOf ?? ''} onChange={(e) => onSet('frameOf', e.target.value || undefined)}>
+          <option value="">the frame that is set now</option>
+          {data.snapshot.bodies.map((b) => (
+            <option key={b.id} value={b.id}>
+              the one {b.name} came in
+            </option>
+          ))}
+        </select>
+      </label>
+    );
+  }
   return (
     <>
       <Choice

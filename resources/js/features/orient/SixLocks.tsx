@@ -51,6 +51,7 @@ export function SixLocks({ parameters }: { parameters: Record<string, unknown> }
       <ul className="grid grid-cols-3 gap-1" aria-label="Six locks">
         {LOCKS.map((lock) => {
           const by = preview?.locks[lock] ?? null;
+          const open = preview?.plusMinus[lock] ?? null;
           return (
             <li key={lock} className={`rounded-field border px-1.5 py-1 leading-tight ${by ? 'border-success' : 'border-neutral'}`} title={by ? `${words(lock)} is locked by ${by}` : `${words(lock)} is free`}>
               <span className="flex items-center gap-1">
@@ -58,6 +59,7 @@ export function SixLocks({ parameters }: { parameters: Record<string, unknown> }
                 {words(lock)}
               </span>
               <span className="block truncate text-xs opacity-80">{by ?? 'free'}</span>
+              {open === null ? null : <span className="block text-xs opacity-80" title="What the fit of the datum leaves open, one standard deviation">± {lock.startsWith('turn') ? `${open.toFixed(3)}°` : `${open.toFixed(3)} mm`}</span>}
             </li>
           );
         })}

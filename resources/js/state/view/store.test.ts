@@ -7,7 +7,7 @@ function workspace() {
   return { store, does: commands(store), now: () => store.getState() };
 }
 
-const gesture = { picks: [{} as Hit], selectTool: 'brush' as const, framePreview: { transform: [], locks: {} } };
+const gesture = { picks: [{} as Hit], selectTool: 'brush' as const, framePreview: { transform: [], locks: {}, plusMinus: {} } };
 
 describe('commands of the window', () => {
   it.each([

@@ -1,5 +1,5 @@
 import { createStore } from 'zustand/vanilla';
-import type { DatumItem } from '../../api/types';
+import type { DatumItem, FramePreview } from '../../api/types';
 import type { DatumBy } from '../../features/operations/request';
 import type { Hit } from '../../tools/events';
 import type { Box } from '../../tools/cropBox/box';
@@ -13,6 +13,8 @@ export interface DatumPreview {
   datum: DatumItem;
   faces: number[];
   whole: boolean;
+  /** how far the middle of each face lies outside the fitted shape, mm */
+  outside: number[];
   bodyId: string;
 }
 
@@ -54,7 +56,7 @@ export interface ViewState {
   datumPreview: DatumPreview | null;
   /** where picked pairs would bring the moving pass or body */
   pairPreview: { itemId: string; transform: number[] } | null;
-  framePreview: { transform: number[]; locks: Record<string, string | null> } | null;
+  framePreview: FramePreview | null;
   openStep: number | null;
   /** a trial that is done is shown in place of what it would change */
   showTrial: boolean;
