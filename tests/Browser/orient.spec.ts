@@ -170,8 +170,8 @@ test('a frame is set by what each datum becomes, checked, kept and set again, an
   expect(await violations(page)).toEqual([]);
 
   // Back to how it came.
-  await frame.getByLabel('First datum').selectOption({ label: 'As it came' });
-  await expect(frame.getByLabel('Second datum')).toHaveCount(0);
+  await frame.getByLabel('First datum', { exact: true }).selectOption({ label: 'As it came' });
+  await expect(frame.getByLabel('Second datum', { exact: true })).toHaveCount(0);
   await frame.getByLabel('The origin then lies at Z').fill('0');
   await expect(frame).toContainText('The frame is fully set');
   await frame.locator('[data-apply]').click();
