@@ -16,7 +16,7 @@ use Emberstone\Core\Parallel\Fork;
 use Emberstone\Core\Rigs\Catalogue as Rigs;
 use Illuminate\Console\Command;
 
-/** The demo world: a user, a project with eight passes waiting, and the same one finished. Made by the simulator, once. */
+/** The demo world: a user, a project with eight passes waiting, one whose scale is to be found, and the first one finished. Made by the simulator, once. */
 final class DemoCommand extends Command
 {
     protected $signature = 'emberstone:demo {--waiting-only : leave out the finished project}';
@@ -32,6 +32,8 @@ final class DemoCommand extends Command
         }
         $waiting = $this->withPasses($user, 'Bearing pedestal');
         $this->info("\"{$waiting->name}\" is ready: eight passes waiting.");
+        $barred = $this->withPasses($user, 'Pedestal beside a gauge bar', 'pedestal-with-bar', 'handheld-off-scale');
+        $this->info("\"{$barred->name}\" is ready: four passes of a scanner that measures too long.");
         if (! $this->option('waiting-only')) {
             $finished = $this->copyOf($waiting, 'Bearing pedestal, finished');
             $this->finish($user, $finished);
@@ -41,11 +43,11 @@ final class DemoCommand extends Command
         return self::SUCCESS;
     }
 
-    private function withPasses(User $user, string $name): Project
+    private function withPasses(User $user, string $name, string $part = 'pedestal', string $rig = 'handheld'): Project
     {
         $project = $user->projects()->create(['name' => $name, 'brief' => (new Brief)->toArray()]);
-        $rig = Rigs::rig('handheld');
-        $part = Rigs::part('pedestal');
+        $rig = Rigs::rig($rig);
+        $part = Rigs::part($part);
         $uploads = $tasks = [];
         for ($k = 0; $k < $rig->passes(); $k++) {
             $upload = new Upload(['project_id' => $project->id, 'user_id' => $user->id, 'name' => sprintf('Pass %d%s.ply', $k + 1, $k < 4 ? '' : ' turned over'), 'size' => 0, 'received' => 0]);

@@ -11,6 +11,7 @@ final class Catalogue
 {
     public const PARTS = [
         'pedestal' => 'Bearing pedestal of the cider press, 120 x 70 x 79 mm',
+        'pedestal-with-bar' => 'The pedestal, and before it a gauge bar with two balls 100 mm apart',
         'cap' => 'Cap strapped over the pedestal, 112 x 36 x 45 mm',
         'bush' => 'Flanged bush in the pedestal\'s bore, 40 x 67 x 40 mm',
         'assembly' => 'Pedestal, cap and bush where they belong',
@@ -23,6 +24,7 @@ final class Catalogue
     public const RIGS = [
         'handheld' => 'Handheld range camera: 8 passes, noise 0.05 mm, drifting poses, the table in view',
         'handheld-bare' => 'The same without a table: the part hangs free',
+        'handheld-off-scale' => 'Handheld, the part left lying: 4 passes, all lengths 0.8 % too long',
         'turntable' => 'Camera on a stand and a turntable: 12 stops, noise 0.04 mm, its axis known roughly',
         'ring' => 'Four fixed heads around a stand: noise 0.03 mm, where they stand to each other is not known',
         'tripod' => 'Long-range scanner on a tripod: 4 stations in a room, noise 1.5 mm, floating points at edges and glass',
@@ -44,6 +46,7 @@ final class Catalogue
     {
         return match ($name) {
             'pedestal' => new BearingPedestal,
+            'pedestal-with-bar' => new Assembly('pedestal-with-bar', new BearingPedestal, new GaugeBar),
             'cap' => new BearingCap,
             'bush' => new BearingBush,
             'assembly' => new Assembly('assembly', new BearingPedestal, new BearingCap, new BearingBush),
@@ -60,6 +63,7 @@ final class Catalogue
         return match ($name) {
             'handheld' => new HandheldRig(surface: $surface, dots: $dots),
             'handheld-bare' => new HandheldRig(table: false, surface: $surface, dots: $dots),
+            'handheld-off-scale' => new HandheldRig(passes: 4, turnsOver: false, scale: 1.008, surface: $surface, dots: $dots),
             'turntable' => new TurntableRig(surface: $surface, dots: $dots),
             'ring' => new RingRig(surface: $surface, dots: $dots),
             'tripod' => new TripodRig,

@@ -8,7 +8,7 @@ use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Geometry\Transform;
 
 /**
- * A handheld range camera carried around the part, once with the base down and once turned over.
+ * A handheld range camera carried around the part, once with the base down and once turned over, if it is.
  *
  * What goes wrong with real ones goes wrong here: noise along the ray that grows at grazing angles, drop-outs, flying points
  * at edges, strays, the table under the part, and a pose that drifts from frame to frame.
@@ -18,6 +18,7 @@ final readonly class HandheldRig implements Rig
     /** A capture is swept line by line in this many frames. */
     private const FRAMES = 20;
 
+    /** @param  float  $scale  lengths come out so many times as long as they are */
     public function __construct(
         public int $passes = 8,
         public float $noiseMm = 0.05,
@@ -29,6 +30,8 @@ final readonly class HandheldRig implements Rig
         public float $frameDriftMm = 0.02,
         public Surface $surface = Surface::Matt,
         public ?MarkerDots $dots = null,
+        public bool $turnsOver = true,
+        public float $scale = 1.0,
     ) {
     }
 
@@ -47,7 +50,7 @@ final readonly class HandheldRig implements Rig
         [$min, $max] = $part->bounds();
         $extent = Extent::of($part);
         [$centre, $reach] = [$extent->centre, $extent->reach];
-        $half = intdiv($this->passes + 1, 2);
+        $half = $this->turnsOver ? intdiv($this->passes + 1, 2) : $this->passes;
         $below = $index >= $half;
         // Low looks into bores from both ends alternate with steep ones over the sides.
         $low = $index % 2 === 0;
@@ -59,7 +62,7 @@ final readonly class HandheldRig implements Rig
             $centre[1] + $away * cos($elevation) * sin($azimuth),
             $centre[2] + $away * sin($elevation),
         ];
-        $pose = $this->drift($index, $seed, $centre)->inverse();
+        $pose = $this->drift($index, $seed, $centre)->then(Transform::scale($this->scale))->inverse();
         $table = $this->table ? ($below ? $max[2] : $min[2]) : null;
         $noise = new Noise($seed * 1000 + $index);
         // The camera asks for the drift before it takes its first point.

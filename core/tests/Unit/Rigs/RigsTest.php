@@ -10,9 +10,11 @@ use Emberstone\Core\Linear\Median;
 use Emberstone\Core\Operation\InvalidParameter;
 use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Orient\Kernel\ShapeFit;
 use Emberstone\Core\Rigs\BearingBush;
 use Emberstone\Core\Rigs\BearingPedestal;
 use Emberstone\Core\Rigs\CalibrationTarget;
+use Emberstone\Core\Rigs\Catalogue;
 use Emberstone\Core\Rigs\HandheldRig;
 use Emberstone\Core\Rigs\MarkerDots;
 use Emberstone\Core\Rigs\Part;
@@ -33,6 +35,7 @@ final class RigsTest extends TestCase
     public static function rigs(): iterable
     {
         yield 'handheld' => [new HandheldRig(width: 120, height: 90, table: false), new BearingPedestal];
+        yield 'handheld, off scale' => [new HandheldRig(passes: 4, width: 120, height: 90, table: false, turnsOver: false, scale: 1.008), Catalogue::part('pedestal-with-bar')];
         yield 'turntable' => [new TurntableRig(width: 120, height: 90), new BearingBush];
         yield 'ring' => [new RingRig(width: 120, height: 90), new CalibrationTarget];
         yield 'tripod' => [new TripodRig(columns: 120, rows: 60), new PressHall];
@@ -187,6 +190,31 @@ final class RigsTest extends TestCase
             self::assertLessThan(3.1 ** 2, $near);
         }
         self::assertGreaterThan(30, $white);
+    }
+
+    #[Test]
+    public function a_scanner_that_is_off_scale_makes_the_gauge_bar_too_long(): void
+    {
+        $bar = Catalogue::part('pedestal-with-bar')->features()['gauge-bar'];
+        ['cloud' => $cloud, 'pose' => $pose] = (new HandheldRig(passes: 4, width: 240, height: 180, table: false, turnsOver: false, scale: 1.008))->capture(Catalogue::part('pedestal-with-bar'), 3, 2);
+        self::assertEqualsWithDelta(1.0 / 1.008, $pose->scaleFactor(), 1e-12);
+        $centres = [];
+        foreach ($bar['balls'] as ['centre' => $centre]) {
+            // What lies on the ball in truth, where the scanner says it does.
+            $on = [];
+            $true = $cloud->transformed($pose)->positions;
+            for ($o = 0, $n = count($true); $o < $n; $o += 3) {
+                if (abs(sqrt(($true[$o] - $centre[0]) ** 2 + ($true[$o + 1] - $centre[1]) ** 2 + ($true[$o + 2] - $centre[2]) ** 2) - 10.0) < 0.3 && (abs($true[$o]) > 50.0 || hypot($true[$o + 1] - $centre[1], $true[$o + 2] - $centre[2]) > 5.0)) {
+                    array_push($on, $cloud->positions[$o], $cloud->positions[$o + 1], $cloud->positions[$o + 2]);
+                }
+            }
+            $ball = ShapeFit::sphere($on, array_fill(0, intdiv(count($on), 3), 1.0));
+            self::assertNotNull($ball);
+            self::assertEqualsWithDelta(10.08, $ball['radius'], 0.05);
+            $centres[] = $ball['origin'];
+        }
+        [$a, $b] = $centres;
+        self::assertEqualsWithDelta(100.8, sqrt(($a[0] - $b[0]) ** 2 + ($a[1] - $b[1]) ** 2 + ($a[2] - $b[2]) ** 2), 0.08);
     }
 
     #[Test]
