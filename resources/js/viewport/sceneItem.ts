@@ -17,6 +17,20 @@ export function striped<T extends THREE.Material>(material: T): T {
   return material;
 }
 
+/**
+ * Lights a face by its own normal where the one between its corners' is far from it: at a sharp edge the corners' normals lean half-way over to the
+ * other side, by each triangle differently, and a clean edge would look sawn.
+ */
+function withEdges(fragmentShader: string): string {
+  return fragmentShader.replace(
+    '#include <normal_fragment_maps>',
+    `#include <normal_fragment_maps>
+ vec3 ownNormal = normalize(cross(dFdx(vViewPosition), dFdy(vViewPosition)));
+ float along = dot(ownNormal, normal);
+ normal = normalize(mix(along < 0.0 ? -ownNormal : ownNormal, normal, smoothstep(0.88, 0.96, abs(along))));`,
+  );
+}
+
 /** How made-up surface is drawn, by its mark: filled, strip, reshaped. Stripes across the screen tell them apart without colour. */
 const MADE_UP = [
   { colour: FILLED, where: 'mod(gl_FragCoord.x + gl_FragCoord.y, 10.0) < 4.0' },
@@ -27,7 +41,7 @@ const MADE_UP = [
 function hatched({ colour, where }: { colour: number; where: string }): THREE.MeshStandardMaterial {
   const material = new THREE.MeshStandardMaterial({ color: colour, roughness: 0.85, side: THREE.DoubleSide });
   material.onBeforeCompile = (shader) => {
-    shader.fragmentShader = shader.fragmentShader.replace(
+    shader.fragmentShader = withEdges(shader.fragmentShader).replace(
       '#include <dithering_fragment>',
       `#include <dithering_fragment>\n if (${where}) gl_FragColor.rgb *= 0.62;`,
     );
@@ -105,7 +119,11 @@ export class SceneItem {
     buffer.setIndex(new THREE.BufferAttribute(index, 1));
     buffer.computeVertexNormals();
     this.faceOrder = order;
-    return new THREE.Mesh(buffer, [new THREE.MeshStandardMaterial({ color: MEASURED, roughness: 0.8, side: THREE.DoubleSide }), ...MADE_UP.map(hatched)]);
+    const measured = new THREE.MeshStandardMaterial({ color: MEASURED, roughness: 0.8, side: THREE.DoubleSide });
+    measured.onBeforeCompile = (shader) => {
+      shader.fragmentShader = withEdges(shader.fragmentShader);
+    };
+    return new THREE.Mesh(buffer, [measured, ...MADE_UP.map(hatched)]);
   }
 
   private points(geometry: Geometry, mask: Uint8Array | null, colour: number): THREE.Points {
