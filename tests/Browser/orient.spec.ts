@@ -182,3 +182,64 @@ test('a frame is set by what each datum becomes, checked, kept and set again, an
   await expect(panel.getByRole('link', { name: 'STL' })).toHaveAttribute('href', /&frame=/);
   expect(problems).toEqual([]);
 });
+
+test('a body is moved and everything turned by handles in the view', async ({ page }) => {
+  await signIn(page);
+  await newProject(page, 'Roller by hand');
+  await page.locator('[data-upload]').setInputFiles({ name: 'roller.off', mimeType: 'text/plain', buffer: Buffer.from(roller()) });
+  await expect(page.locator('[data-step=import]')).toHaveAttribute('data-state', 'done');
+  const panel = page.getByLabel('Step panel');
+  const at = (point: [number, number, number]) =>
+    page.evaluate((p) => {
+      const spot = window.emberstoneView?.project(p) ?? { x: 0, y: 0 };
+      const box = document.querySelector('canvas')!.getBoundingClientRect();
+      return { x: box.left + spot.x, y: box.top + spot.y };
+    }, point);
+  const drag = async (from: [number, number, number], to: [number, number, number]) => {
+    const [a, b] = [await at(from), await at(to)];
+    await page.mouse.move(a.x, a.y);
+    await page.mouse.down();
+    await page.mouse.move((a.x + b.x) / 2, (a.y + b.y) / 2);
+    await page.mouse.move(b.x, b.y);
+    await page.mouse.up();
+  };
+  // The box lies around the roller with a margin of a hundredth of its diagonal on each side.
+  const size = [LENGTH + LEAN * RADIUS, 2 * RADIUS, 2 * RADIUS];
+  const margin = 0.01 * Math.hypot(size[0]!, size[1]!, size[2]!);
+  const middle: [number, number, number] = [size[0]! / 2, 0, 0];
+  const body = () => page.evaluate(async () => (await (await fetch(location.pathname.replace(/.*projects/, '/api/projects'), { headers: { Accept: 'application/json' } })).json()).snapshot.bodies[0].transform as number[]);
+
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Register' }).click();
+  await panel.getByRole('button', { name: 'Move', exact: true }).click();
+  const form = page.getByRole('form', { name: 'Move' });
+  await form.getByLabel('Moving').selectOption({ label: 'roller' });
+  await page.getByRole('button', { name: 'Front', exact: true }).click();
+  const top: [number, number, number] = [middle[0], 0, RADIUS + margin];
+  await drag(top, [middle[0], 0, RADIUS + margin + 10]);
+  await expect.poll(async () => Number(await form.getByLabel('Shift Z').inputValue())).toBeGreaterThan(9);
+  const shift = Number(await form.getByLabel('Shift Z').inputValue());
+  expect(shift).toBeLessThan(11);
+  await form.getByLabel('Turn Y').fill('30');
+  await form.locator('[data-apply]').click();
+  await expect(page.locator('[data-step=move]')).toHaveAttribute('data-state', 'done');
+  const m = await body();
+  expect(m[0]).toBeCloseTo(Math.cos(Math.PI / 6), 9);
+  // Turned about its middle: that went up by the shift and no other way.
+  expect(m[0]! * middle[0] + m[3]!).toBeCloseTo(middle[0], 2);
+  expect(m[8]! * middle[0] + m[11]!).toBeCloseTo(shift, 2);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(async () => (await body())[0]).toBe(1);
+
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Orient' }).click();
+  await panel.getByRole('button', { name: 'Turn', exact: true }).click();
+  const turn = page.getByRole('form', { name: 'Turn' });
+  await turn.getByRole('radio', { name: 'middle' }).click();
+  await page.getByRole('button', { name: 'Top', exact: true }).click();
+  // The ring about Z stands on the box's upright edge.
+  const [u, v] = [size[0]! / 2 + margin, size[1]! / 2 + margin];
+  const angle = (50 * Math.PI) / 180;
+  await drag([middle[0] + u, v, 0], [middle[0] + u * Math.cos(angle) - v * Math.sin(angle), u * Math.sin(angle) + v * Math.cos(angle), 0]);
+  await expect(turn.getByRole('radio', { name: 'z' })).toHaveAttribute('aria-checked', 'true');
+  await expect.poll(async () => Math.abs(Number(await turn.getByLabel('Angle').inputValue()) - 50)).toBeLessThan(3);
+  expect(await violations(page)).toEqual([]);
+});

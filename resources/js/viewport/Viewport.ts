@@ -1,5 +1,5 @@
 import * as THREE from 'three';
-import type { Box, Handle, Vec } from '../tools/cropBox/box';
+import type { Box, BoxUse, Handle, Vec } from '../tools/cropBox/box';
 import type { Hit, ScreenPoint } from '../tools/events';
 import type { Geometry } from './blob';
 import { BUDGET, shareOf } from './budget';
@@ -200,9 +200,9 @@ export class Viewport {
     this.draw();
   }
 
-  /** Shows an item moved, until null puts it back. */
-  preview(itemId: string, by: readonly number[] | null): void {
-    this.find(itemId)?.preview(by, this.frame);
+  /** Shows items moved, until null puts them back. */
+  preview(itemIds: readonly string[], by: readonly number[] | null): void {
+    for (const id of itemIds) this.find(id)?.preview(by, this.frame);
     this.draw();
   }
 
@@ -250,8 +250,8 @@ export class Viewport {
     return box && { into: intoBox(box).multiply(this.frame.clone().invert()), half: [box.size[0] / 2, box.size[1] / 2, box.size[2] / 2] };
   }
 
-  setCropBox(box: Box | null): void {
-    this.cropBox.set(box);
+  setCropBox(box: Box | null, use: BoxUse = 'size'): void {
+    this.cropBox.set(box, use);
     this.draw();
   }
 
@@ -259,9 +259,13 @@ export class Viewport {
     return this.cropBox.at(at, (p) => this.project(p));
   }
 
-  /** A box around everything visible, a little larger. */
-  visibleBounds(): Box | null {
-    const box = this.visibleBox();
+  /** A box around everything visible, or around some items where they stand, a little larger. */
+  boundsOf(itemIds?: readonly string[]): Box | null {
+    const box = itemIds ? new THREE.Box3() : this.visibleBox();
+    for (const id of itemIds ?? []) {
+      const item = this.find(id);
+      if (item) box.union(item.stood());
+    }
     if (box.isEmpty()) return null;
     const centre = box.getCenter(new THREE.Vector3());
     const size = box.getSize(new THREE.Vector3());

@@ -1,5 +1,5 @@
 import * as THREE from 'three';
-import { axesOf, type Box, HANDLES, type Handle, placeOf } from '../tools/cropBox/box';
+import { axesOf, type Box, type BoxUse, HANDLES, type Handle, handlesFor, placeOf } from '../tools/cropBox/box';
 import type { ScreenPoint } from '../tools/events';
 import { numberMark } from './datumShapes';
 import { AXES, css, SELECTED } from './palette';
@@ -46,16 +46,18 @@ export function spanInside(box: Box, ray: THREE.Ray): [number, number] | null {
 export class CropBoxView {
   readonly object = new THREE.Group();
   private box: Box | null = null;
+  private handles = HANDLES;
 
-  set(box: Box | null): void {
+  set(box: Box | null, use: BoxUse = 'size'): void {
     this.box = box;
+    this.handles = handlesFor(use);
     this.object.clear();
     if (!box) return;
     const edges = new THREE.LineSegments(new THREE.EdgesGeometry(new THREE.BoxGeometry(...(box.size as [number, number, number]))), new THREE.LineBasicMaterial({ color: SELECTED }));
     edges.matrixAutoUpdate = false;
     edges.matrix.copy(intoBox(box).invert());
     this.object.add(edges);
-    for (const handle of HANDLES) {
+    for (const handle of this.handles) {
       const mark = numberMark(...signOf(handle));
       mark.position.set(...(placeOf(box, handle) as [number, number, number]));
       this.object.add(mark);
@@ -66,7 +68,7 @@ export class CropBoxView {
   at(at: ScreenPoint, project: (point: readonly [number, number, number]) => ScreenPoint): Handle | null {
     const box = this.box;
     if (!box) return null;
-    const near = HANDLES.map((handle) => {
+    const near = this.handles.map((handle) => {
       const p = project(placeOf(box, handle));
       return { handle, away: Math.hypot(p.x - at.x, p.y - at.y) };
     }).sort((a, b) => a.away - b.away)[0];

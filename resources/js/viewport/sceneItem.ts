@@ -244,6 +244,17 @@ export class SceneItem {
     return new THREE.Box3(new THREE.Vector3(min[0] - x, min[1] - y, min[2] - z), new THREE.Vector3(max[0] - x, max[1] - y, max[2] - z)).applyMatrix4(this.object.matrix);
   }
 
+  /** The box around it in the project, where it stands whatever is previewed: close around its points, as the server takes its middle. */
+  stood(): THREE.Box3 {
+    const p = this.geometry.positions;
+    const box = new THREE.Box3();
+    const at = new THREE.Vector3();
+    for (let i = 0, n = p.length / 3; i < n; i++) {
+      if (!this.mask || this.mask[i]) box.expandByPoint(at.set(p[3 * i]!, p[3 * i + 1]!, p[3 * i + 2]!).applyMatrix4(this.local));
+    }
+    return box;
+  }
+
   /** The first hit along a world ray: index in the blob and distance. */
   hit(ray: THREE.Ray, slackMm: number, span: readonly [number, number] = [0, Number.POSITIVE_INFINITY]): { index: number; distance: number; point: THREE.Vector3 } | null {
     const inverse = this.object.matrix.clone().invert();

@@ -68,13 +68,13 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
     };
   }, [viewport, passes, bodies, hidden, projectId, store]);
 
-  // Picked pairs show at once where they would bring what moves.
-  const pairPreview = useView((s) => s.pairPreview);
+  // Picked pairs and handles show at once where they would bring what moves.
+  const movePreview = useView((s) => s.movePreview);
   useEffect(() => {
-    if (!pairPreview) return;
-    viewport.current?.preview(pairPreview.itemId, pairPreview.transform);
-    return () => viewport.current?.preview(pairPreview.itemId, null);
-  }, [pairPreview, viewport]);
+    if (!movePreview) return;
+    viewport.current?.preview(movePreview.itemIds, movePreview.transform);
+    return () => viewport.current?.preview(movePreview.itemIds, null);
+  }, [movePreview, viewport]);
 
   useEffect(() => viewport.current?.setDatums(datums.filter((d) => !hidden[d.id])), [viewport, datums, hidden]);
 

@@ -1,5 +1,6 @@
 import { fitRange } from '../features/orient/fitRange';
 import { type RefObject, useCallback, useEffect, useRef } from 'react';
+import type { BoxUse } from '../tools/cropBox/box';
 import { type CropBoxEvent, type CropBoxState, stepCropBox } from '../tools/cropBox/cropBoxTool';
 import type { Hit, ScreenPoint, ToolEvent } from '../tools/events';
 import { clickTool } from '../tools/click/clickTool';
@@ -15,11 +16,14 @@ import { useView, useWorkspace } from './context';
 /** Operations whose picks belong together by twos. */
 const IN_PAIRS: ReadonlySet<string> = new Set(['pair-points', 'place', 'scale']);
 
+/** Operations that move things by handles in the view. */
+const HAVE_HANDLES: ReadonlySet<string> = new Set(['move', 'turn', 'shift']);
+
 /** A pointer event with the ray and the handle under it. */
-function boxEvent(event: ToolEvent, view: Viewport): CropBoxEvent {
+function boxEvent(event: ToolEvent, view: Viewport, use: BoxUse): CropBoxEvent {
   switch (event.type) {
     case 'down':
-      return { type: 'down', ray: view.rayAt(event.at), handle: view.handleAt(event.at) };
+      return { type: 'down', ray: view.rayAt(event.at), handle: view.handleAt(event.at), use };
     case 'move':
       return { type: 'move', ray: view.rayAt(event.at) };
     case 'up':
@@ -99,7 +103,7 @@ export function useTools(viewport: RefObject<Viewport | null>, overlay: RefObjec
     (event: ToolEvent) => {
       const view = viewport.current;
       if (!view) return;
-      const { state, effects } = stepCropBox(boxState.current, boxEvent(event, view));
+      const { state, effects } = stepCropBox(boxState.current, boxEvent(event, view, store.getState().boxUse));
       boxState.current = state;
       for (const { box } of effects) store.setState({ cropBox: box });
     },
@@ -132,8 +136,8 @@ export function useTools(viewport: RefObject<Viewport | null>, overlay: RefObjec
           selected.current = NOTHING;
           viewport.current?.showMarks(NOTHING);
         }
-        if (state.cropBox !== before.cropBox) {
-          viewport.current?.setCropBox(state.cropBox);
+        if (state.cropBox !== before.cropBox || state.boxUse !== before.boxUse) {
+          viewport.current?.setCropBox(state.cropBox, state.boxUse);
           // A box that was typed, or begun anew, is what the next drag starts from.
           if (boxState.current.name === 'idle') boxState.current = { name: 'idle', box: state.cropBox };
         }
@@ -154,6 +158,16 @@ export function useTools(viewport: RefObject<Viewport | null>, overlay: RefObjec
       }),
     [store, viewport, overlay, selected],
   );
-  const send = picks === 'selection' ? sendSelect : picks === 'box' ? sendBox : picks ? sendPick : null;
-  return { send, sendKey: send ?? sendPick, draws: (at: ScreenPoint) => (picks === 'box' ? viewport.current?.handleAt(at) !== null : isDrawn(store.getState().selectTool)), picks };
+  // Where handles move things, a press on one drags it; anywhere else it is a pick, if the operation takes any.
+  const sendHandles = useCallback(
+    (event: ToolEvent) => {
+      const onHandle = event.type === 'down' ? viewport.current?.handleAt(event.at) : boxState.current.name === 'dragging';
+      if (onHandle) sendBox(event);
+      else if (picks) sendPick(event);
+    },
+    [viewport, sendBox, sendPick, picks],
+  );
+  const hasHandles = open !== null && HAVE_HANDLES.has(open);
+  const send = hasHandles ? sendHandles : picks === 'selection' ? sendSelect : picks === 'box' ? sendBox : picks ? sendPick : null;
+  return { send, sendKey: send ?? sendPick, draws: (at: ScreenPoint) => (picks === 'box' || hasHandles ? viewport.current?.handleAt(at) !== null : isDrawn(store.getState().selectTool)), picks };
 }

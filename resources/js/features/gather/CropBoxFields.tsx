@@ -26,7 +26,7 @@ export function CropBoxFields() {
   const { store, viewport } = useWorkspace();
   const box = useView((s) => s.cropBox);
   const hidden = useView((s) => s.hiddenOutside);
-  const aroundAll = () => store.setState({ cropBox: viewport.current?.visibleBounds() ?? null });
+  const aroundAll = () => store.setState({ cropBox: viewport.current?.boundsOf() ?? null });
   // biome-ignore lint/correctness/useExhaustiveDependencies: where there is no box, one lies around everything
   useEffect(() => {
     if (!box) aroundAll();

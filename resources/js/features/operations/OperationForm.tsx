@@ -8,6 +8,8 @@ import { DatumPicks } from '../orient/DatumPicks';
 import { FramePicks } from '../orient/FramePicks';
 import { LengthPicks } from '../orient/LengthPicks';
 import type { Lengths } from '../orient/lengths';
+import { MoveHandles } from '../orient/MoveHandles';
+import { handledBy } from '../orient/handled';
 import { SixLocks } from '../orient/SixLocks';
 import { CropBoxFields } from '../gather/CropBoxFields';
 import { HoleList, RimsInView } from '../mend/HoleList';
@@ -68,6 +70,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
       set('frameOf', undefined);
     }
   };
+  const handled = handledBy(operation.name, values, data.snapshot, picks[0]?.pointMm ?? null);
   const setWishes = useCallback((wishes: Record<string, Wish>) => set('wishes', wishes), [set]);
   const form = useRef<HTMLFormElement>(null);
   // The list above and below is long: what was just opened comes into sight.
@@ -106,6 +109,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
       {operation.parameters.some((p) => p.picks === 'selection') ? <SelectionPicks /> : null}
       {operation.parameters.some((p) => p.picks === 'box') ? <CropBoxFields /> : null}
       {operation.name === 'register' && locked.length > 0 ? <p>{locked.length === 1 ? '1 pass is' : `${locked.length} passes are`} locked in the tray and will not move.</p> : null}
+      {handled ? <MoveHandles {...handled} values={values} onSet={set} /> : null}
       {operation.name === 'set-frame' ? <FramePicks values={values} onSet={set} /> : null}
       {operation.name === 'set-frame' ? <SixLocks parameters={parameters} /> : null}
       {preview && operation.name === 'add-datum' ? (
@@ -125,7 +129,8 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
         <button
           type="submit"
           data-apply
-          className="btn btn-primary btn-sm"
+          // A press that ends typing may change the words on it: were the press on a word that goes, it would be no click.
+          className="btn btn-primary btn-sm *:pointer-events-none"
           disabled={why !== null}
           aria-describedby={`why-${operation.name}`}
         >

@@ -168,7 +168,7 @@ export function lacking(operation: OperationInfo, sent: Record<string, unknown>,
   if (operation.name === 'place' && (!sent.moving || !sent.onto)) return 'Choose what moves, and what it is placed on.';
   if (operation.name === 'place' && sent.moving === sent.onto) return 'It cannot be placed on itself; choose another.';
   if (operation.name === 'move' && !sent.moving) return 'Choose what moves.';
-  if (operation.name === 'move' && ['shiftX', 'shiftY', 'shiftZ', 'turnX', 'turnY', 'turnZ'].every((k) => !sent[k])) return 'Type by how much it should move.';
+  if (operation.name === 'move' && ['shiftX', 'shiftY', 'shiftZ', 'turnX', 'turnY', 'turnZ'].every((k) => !sent[k])) return 'Drag a handle, or type by how much it should move.';
   if (operation.name === 'apply-fixture' && !sent.fixture) return 'Choose a fixture, or open the file of one.';
   if (['match', 'match-markers'].includes(operation.name) && passes.length < 2) return 'Bring in a second pass.';
   if (operation.name === 'pair-points' || (operation.name === 'place' && sent.start === 'pairs')) {
@@ -182,8 +182,8 @@ export function lacking(operation: OperationInfo, sent: Record<string, unknown>,
     if (datums.some((d) => d.name === sent.name)) return 'There is a datum of that name; choose another.';
   }
   if (operation.name === 'frame-from-points' && picks.length !== 3) return picks.length > 3 ? 'Three places are enough; press Backspace to take the last one back.' : ['Click where the origin shall be.', 'Click a place towards which X shall point.', 'Click a place on the side of Y.'][picks.length] ?? null;
-  if (operation.name === 'turn' && !sent.angle) return 'Type by how much to turn.';
-  if (operation.name === 'shift' && ![sent.x, sent.y, sent.z].some(Boolean)) return 'Type by how much to shift.';
+  if (operation.name === 'turn' && !sent.angle) return 'Drag a handle, or type by how much to turn.';
+  if (operation.name === 'shift' && ![sent.x, sent.y, sent.z].some(Boolean)) return 'Drag a handle, or type by how much to shift.';
   if (operation.name === 'set-frame') {
     if (datums.length === 0) return 'Add a datum first: the frame is set by datums.';
     if (!sent.first) return 'Choose the first datum.';

@@ -18,7 +18,7 @@ export function PairPicks({ moving }: { moving: string | undefined }) {
   useEffect(() => {
     setSolved(null);
     setProblem(null);
-    store.setState({ pairPreview: null });
+    store.setState({ movePreview: null });
     if (pairs.length < 3 || key === '' || !moving) return;
     let live = true;
     api
@@ -26,14 +26,14 @@ export function PairPicks({ moving }: { moving: string | undefined }) {
       .then((found) => {
         if (!live) return;
         setSolved(found);
-        store.setState({ pairPreview: { itemId: moving, transform: found.transform } });
+        store.setState({ movePreview: { itemIds: [moving], transform: found.transform } });
       })
       .catch((refused: Error) => live && setProblem(refused.message));
     return () => {
       live = false;
     };
   }, [key, moving, projectId, store]);
-  useEffect(() => () => store.setState({ pairPreview: null }), [store]);
+  useEffect(() => () => store.setState({ movePreview: null }), [store]);
   const worst = solved ? Math.max(...solved.residuals) : 0;
   return (
     <div className="grid gap-1">

@@ -2,7 +2,7 @@ import { createStore } from 'zustand/vanilla';
 import type { DatumItem, FramePreview } from '../../api/types';
 import type { DatumBy } from '../../features/operations/request';
 import type { Hit } from '../../tools/events';
-import type { Box } from '../../tools/cropBox/box';
+import type { Box, BoxUse } from '../../tools/cropBox/box';
 import type { OutlineShape } from '../../tools/outline/outlineTool';
 import type { ColourMode } from '../../viewport/sceneItem';
 import type { Selection, SelectMode } from '../../viewport/marks';
@@ -49,13 +49,15 @@ export interface ViewState {
   spread: { angle: number; withinMm: number | null };
   /** the box while cropping; null before the tool has made one */
   cropBox: Box | null;
+  /** whether its handles size it, or move what it stands for */
+  boxUse: BoxUse;
   /** what lies outside of this box is hidden, and how many points and faces that is, by item */
   hiddenOutside: { box: Box; counts: Record<string, number> } | null;
   /** what a new datum is made of: a click on the part, brushed surface, or other datums */
   datumBy: DatumBy;
   datumPreview: DatumPreview | null;
-  /** where picked pairs would bring the moving pass or body */
-  pairPreview: { itemId: string; transform: number[] } | null;
+  /** where picked pairs or handles would bring what moves */
+  movePreview: { itemIds: string[]; transform: number[] } | null;
   framePreview: FramePreview | null;
   openStep: number | null;
   /** a trial that is done is shown in place of what it would change */
@@ -67,7 +69,7 @@ export interface ViewState {
 }
 
 export const initialView: ViewState = {
-  stage: 'gather', openOperation: null, hidden: {}, removedShown: {}, map: null, standIn: 1, folded: {}, shareDrawn: 1, picks: [], selection: [], behind: 0, through: false, selectTool: null, selectMode: 'replace', brush: { size: 24, unit: 'px' }, spread: { angle: 12, withinMm: null }, cropBox: null, hiddenOutside: null, datumBy: 'click', datumPreview: null, pairPreview: null, framePreview: null, openStep: null, showTrial: true, colours: 'evidence', parallel: false, overlay: null,
+  stage: 'gather', openOperation: null, hidden: {}, removedShown: {}, map: null, standIn: 1, folded: {}, shareDrawn: 1, picks: [], selection: [], behind: 0, through: false, selectTool: null, selectMode: 'replace', brush: { size: 24, unit: 'px' }, spread: { angle: 12, withinMm: null }, cropBox: null, boxUse: 'size', hiddenOutside: null, datumBy: 'click', datumPreview: null, movePreview: null, framePreview: null, openStep: null, showTrial: true, colours: 'evidence', parallel: false, overlay: null,
 };
 
 /** The colourings of bodies, in the order of the key C. */
@@ -81,7 +83,7 @@ export type ViewStore = ReturnType<typeof createViewStore>;
 
 export const createViewStore = () => createStore<ViewState>(() => initialView);
 
-const gestureState = { picks: [], selection: [], behind: 0, selectTool: null, cropBox: null, datumPreview: null, pairPreview: null, framePreview: null } as const;
+const gestureState = { picks: [], selection: [], behind: 0, selectTool: null, cropBox: null, boxUse: 'size', datumPreview: null, movePreview: null, framePreview: null } as const;
 
 export const commands = (store: ViewStore) => ({
   goTo: (stage: StageName) => store.setState({ stage, openOperation: null, openStep: null, ...gestureState }),

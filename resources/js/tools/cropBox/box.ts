@@ -23,6 +23,12 @@ export const HANDLES: readonly Handle[] = [
   { kind: 'middle' },
 ];
 
+/** What the box is for: its sides are dragged to size it, or it stands for what is moved, shifted along axes or turned about one of them. */
+export type BoxUse = 'size' | 'move' | 'shift' | 'turn';
+
+/** The handles a box has. */
+export const handlesFor = (use: BoxUse): readonly Handle[] => HANDLES.filter((h) => (use === 'turn' ? h.kind === 'turn' : use === 'shift' ? h.kind !== 'turn' : true));
+
 /** No side may be dragged shorter than this. */
 export const LEAST_MM = 0.01;
 
@@ -79,8 +85,18 @@ const turned = (v: Vec, axis: Vec, angle: number): Vec => {
   return add(add([v[0] * c, v[1] * c, v[2] * c], cross(axis, v), s), axis, dot(axis, v) * (1 - c));
 };
 
+/** An angle from above -180 to 180 degrees. */
+const halfTurn = (degrees: number) => degrees - 360 * Math.ceil((degrees - 180) / 360);
+
+/** Row by row, what moves a box from where it stood, unturned, to where and how it stands. */
+export function motionOf(start: Box, now: Box): number[] {
+  const [x, y, z] = axesOf(now);
+  const row = (k: 0 | 1 | 2) => [x[k], y[k], z[k], now.centre[k] - (x[k] * start.centre[0] + y[k] * start.centre[1] + z[k] * start.centre[2])];
+  return [...row(0), ...row(1), ...row(2), 0, 0, 0, 1];
+}
+
 /** The box after its handle was dragged from one ray to another; unchanged where that says nothing. */
-export function dragged(box: Box, handle: Handle, from: Ray, to: Ray): Box {
+export function dragged(box: Box, handle: Handle, from: Ray, to: Ray, use: BoxUse = 'size'): Box {
   if (handle.kind === 'middle') {
     const [a, b] = [onPlane(box.centre, from.direction, from), onPlane(box.centre, from.direction, to)];
     return a && b ? { ...box, centre: add(add(box.centre, b), a, -1) } : box;
@@ -91,13 +107,17 @@ export function dragged(box: Box, handle: Handle, from: Ray, to: Ray): Box {
     const at = placeOf(box, handle);
     const [a, b] = [alongLine(at, axis, from), alongLine(at, axis, to)];
     if (a === null || b === null) return box;
+    if (use !== 'size') return { ...box, centre: add(box.centre, axis, b - a) };
     const old = box.size[handle.axis];
     const side = Math.max(LEAST_MM, old + handle.side * (b - a));
     return { ...box, centre: add(box.centre, axis, (handle.side * (side - old)) / 2), size: box.size.map((s, k) => (k === handle.axis ? side : s)) as unknown as Vec };
   }
-  const [a, b] = [onPlane(box.centre, axis, from), onPlane(box.centre, axis, to)];
+  // Turned about one axis only, that axis is the project's.
+  const about = use === 'turn' ? (AXES.map((k) => (k === handle.axis ? 1 : 0)) as unknown as Vec) : axis;
+  const [a, b] = [onPlane(box.centre, about, from), onPlane(box.centre, about, to)];
   if (!a || !b) return box;
   const [u, v] = [add(a, box.centre, -1), add(b, box.centre, -1)];
-  const angle = Math.atan2(dot(axis, cross(u, v)), dot(u, v));
+  const angle = Math.atan2(dot(about, cross(u, v)), dot(u, v));
+  if (use === 'turn') return { ...box, turn: box.turn.map((t, k) => (k === handle.axis ? halfTurn(t + deg(angle)) : 0)) as unknown as Vec };
   return { ...box, turn: turnOf(axes.map((x) => turned(x, axis, angle)) as unknown as [Vec, Vec, Vec]) };
 }
