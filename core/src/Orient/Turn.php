@@ -5,9 +5,11 @@ declare(strict_types=1);
 namespace Emberstone\Core\Orient;
 
 use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Linear\Vector3;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\InvalidParameter;
+use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Operation;
 use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
@@ -34,17 +36,47 @@ final class Turn implements Operation
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
     {
         $workpiece->refuseEmpty();
-        if ($parameters->angle === 0.0) {
+        if ($parameters->level === null && $parameters->angle === 0.0) {
             throw InvalidParameter::of('angle', 'is 0; type by how much to turn');
         }
-        $k = (int) strpos('xyz', $parameters->axis);
-        $turn = self::byDegrees($k, $parameters->angle);
+        [$turn, $words] = $parameters->level === null
+            ? [self::byDegrees((int) strpos('xyz', $parameters->axis), $parameters->angle), sprintf('%+g° about %s', $parameters->angle, strtoupper($parameters->axis))]
+            : self::levelling($workpiece, array_map(fn (array $at) => array_map(floatval(...), array_values($at)), array_values($parameters->level)));
         if ($parameters->about === 'middle') {
             [$x, $y, $z] = Extent::of($workpiece)->centre();
             $turn = Transform::shift(-$x, -$y, -$z)->then($turn)->then(Transform::shift($x, $y, $z));
         }
 
-        return new Result($workpiece->moved($turn), sprintf('%+g° about %s', $parameters->angle, strtoupper($parameters->axis)), [], ['transform' => $turn->matrix]);
+        return new Result($workpiece->moved($turn), $words, [], ['transform' => $turn->matrix]);
+    }
+
+    /**
+     * The least turn that makes a face point up, or a line lie along the axis it is nearest to.
+     *
+     * @param  non-empty-list<array<int, float>>  $places
+     * @return array{Transform, string}
+     */
+    private static function levelling(Workpiece $workpiece, array $places): array
+    {
+        if (count($places) === 1) {
+            $face = (new AddDatum)($workpiece->withDatums([]), new AddDatumParameters('face', 'plane', $places[0]), new NoProgress)->workpiece->datums[0];
+            [$from, $to, $words] = [$face->direction, [0.0, 0.0, 1.0], 'face up'];
+        } else {
+            $line = FitDatum::fromPoints([[$places[0][0], $places[0][1], $places[0][2]], [$places[1][0], $places[1][1], $places[1][2]]], 'line', 'line');
+            $from = $line->direction;
+            $k = 0;
+            foreach ([1, 2] as $axis) {
+                $k = abs($from[$axis]) > abs($from[$k]) ? $axis : $k;
+            }
+            $to = [0.0, 0.0, 0.0];
+            $to[$k] = $from[$k] < 0.0 ? -1.0 : 1.0;
+            $words = 'line along '.'XYZ'[$k];
+        }
+        $axis = Vector3::cross($from, $to);
+        $angle = atan2(Vector3::length($axis), Vector3::dot($from, $to));
+
+        // Upside down, any way round is as short.
+        return [Transform::turn(Vector3::length($axis) < 1e-12 ? Vector3::square($from)[0] : $axis, $angle), sprintf('%s, %.2f°', $words, rad2deg($angle))];
     }
 
     private static function byDegrees(int $k, float $degrees): Transform

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Support;
 
+use Emberstone\Core\Exchange\Weld;
 use Emberstone\Core\Mesh\TriangleMesh;
 
 /** Small meshes with known truth. */
@@ -57,6 +58,37 @@ final class MeshBuilder
         }
 
         return $mesh->withFaces($keep);
+    }
+
+    /**
+     * A closed brick from the origin to its far corner, each side cut into so many squares each way.
+     *
+     * @param  array{float, float, float}  $size
+     */
+    public static function brick(array $size, int $cells): TriangleMesh
+    {
+        $p = $f = [];
+        foreach ([0, 1, 2] as $axis) {
+            foreach ([0.0, $size[$axis]] as $height) {
+                [$u, $v] = $height > 0.0 ? [($axis + 1) % 3, ($axis + 2) % 3] : [($axis + 2) % 3, ($axis + 1) % 3];
+                $first = intdiv(count($p), 3);
+                for ($i = 0; $i <= $cells; $i++) {
+                    for ($j = 0; $j <= $cells; $j++) {
+                        $at = [0.0, 0.0, 0.0];
+                        $at[$axis] = $height;
+                        $at[$u] = $size[$u] * $i / $cells;
+                        $at[$v] = $size[$v] * $j / $cells;
+                        array_push($p, ...$at);
+                        if ($i < $cells && $j < $cells) {
+                            $a = $first + $i * ($cells + 1) + $j;
+                            array_push($f, $a, $a + $cells + 1, $a + $cells + 2, $a, $a + $cells + 2, $a + 1);
+                        }
+                    }
+                }
+            }
+        }
+
+        return Weld::mesh(TriangleMesh::fromFlat($p, $f), 0.0);
     }
 
     /** A ring around z: closed, genus 1, two faces a quad. */

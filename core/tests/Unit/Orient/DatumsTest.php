@@ -323,6 +323,34 @@ final class DatumsTest extends TestCase
     }
 
     #[Test]
+    public function a_picked_face_points_up_and_a_picked_line_lies_along_the_nearest_axis(): void
+    {
+        $gen = new Gen(8);
+        for ($k = 0; $k < 10; $k++) {
+            $axis = $gen->points(1);
+            $placed = Transform::turn([$axis[0], $axis[1], $axis[2] + 1.2], $gen->float(-3.0, 3.0))->then(Transform::shift(5.0, 6.0, 7.0));
+            $workpiece = new Workpiece([], [new Body('b', 'b', MeshBuilder::brick([20.0, 14.0, 6.0], 12), $placed)]);
+            // The middle of the top face, whichever way it looks now.
+            $up = self::carriedOut('turn', $workpiece, ['level' => [$placed->point([10.0, 7.0, 6.0])], 'about' => 'middle'])->workpiece;
+            self::assertEqualsWithDelta([0.0, 0.0, 1.0], $up->bodies[0]->transform->direction([0.0, 0.0, 1.0]), 1e-6);
+            // Its long edge, then, along the axis it was nearest to.
+            $now = $up->bodies[0]->transform;
+            $laid = self::carriedOut('turn', $up, ['level' => [$now->point([0.0, 0.0, 6.0]), $now->point([20.0, 0.0, 6.0])]])->workpiece->bodies[0]->transform->direction([1.0, 0.0, 0.0]);
+            self::assertEqualsWithDelta(1.0, max(array_map(abs(...), $laid)), 1e-9);
+            self::assertEqualsWithDelta(0.0, $laid[2], 1e-9, 'the face stays up');
+            self::assertGreaterThan(M_SQRT1_2 - 1e-9, abs($now->direction([1.0, 0.0, 0.0])[array_search(max(array_map(abs(...), $laid)), array_map(abs(...), $laid), true)]), 'the nearest one');
+        }
+        foreach ([['level' => [[0, 0, 0]], 'angle' => 5], ['level' => []], ['level' => [[1, 2]]], ['level' => [[0, 0, 0], [1, 0, 0], [2, 0, 0]]]] as $bad) {
+            try {
+                self::carriedOut('turn', $workpiece, $bad);
+                self::fail((string) json_encode($bad));
+            } catch (InvalidParameter $refusal) {
+                self::assertStringContainsString('level', $refusal->getMessage());
+            }
+        }
+    }
+
+    #[Test]
     public function a_brick_anywhere_is_centred_with_its_longest_way_along_x(): void
     {
         $corners = [];

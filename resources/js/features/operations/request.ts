@@ -61,6 +61,10 @@ export function parametersToSend(operation: OperationInfo, values: Record<string
     else delete out.lengths;
   }
   if (operation.name === 'frame-from-points') out.points = picks.map((p) => p.pointMm);
+  if (operation.name === 'turn' && picks.length > 0) {
+    out.level = picks.map((p) => p.pointMm);
+    delete out.angle;
+  }
   if (operation.name === 'move' && picks[0]) out.about = picks[0].pointMm;
   if (operation.name === 'pair-points' || (operation.name === 'place' && values.start === 'pairs')) {
     out.pairs = picks.flatMap((p, k) => (k % 2 === 1 ? [{ from: picks[k - 1]?.pointMm, to: p.pointMm }] : []));
@@ -182,7 +186,8 @@ export function lacking(operation: OperationInfo, sent: Record<string, unknown>,
     if (datums.some((d) => d.name === sent.name)) return 'There is a datum of that name; choose another.';
   }
   if (operation.name === 'frame-from-points' && picks.length !== 3) return picks.length > 3 ? 'Three places are enough; press Backspace to take the last one back.' : ['Click where the origin shall be.', 'Click a place towards which X shall point.', 'Click a place on the side of Y.'][picks.length] ?? null;
-  if (operation.name === 'turn' && !sent.angle) return 'Drag a handle, or type by how much to turn.';
+  if (operation.name === 'turn' && picks.length > 2) return 'Two places are enough; press Backspace to take the last one back.';
+  if (operation.name === 'turn' && !sent.angle && !sent.level) return 'Drag a handle, or type by how much to turn.';
   if (operation.name === 'shift' && ![sent.x, sent.y, sent.z].some(Boolean)) return 'Drag a handle, or type by how much to shift.';
   if (operation.name === 'set-frame') {
     if (datums.length === 0) return 'Add a datum first: the frame is set by datums.';

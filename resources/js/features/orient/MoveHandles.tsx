@@ -34,5 +34,5 @@ export function MoveHandles({ use, values, moves, around, about, onSet }: { use:
     store.setState({ movePreview: { itemIds: [...moves], transform: motionOf(start.current, wanted) }, ...(now && isSame(now, wanted) ? {} : { cropBox: wanted }) });
   }, [said, key, store]);
   if (around.length === 0) return null;
-  return <p className="opacity-85">{use === 'turn' ? 'Drag ↻ in the view, or type.' : use === 'shift' ? 'Drag ↔ or ✥ in the view, or type.' : 'Drag ↔, ✥ or ↻ in the view, or type. A click sets the place that turns leave where it is.'}</p>;
+  return <p className="opacity-85">{use === 'turn' ? 'Drag ↻ in the view, or type. Or click the face that shall point up; a second click makes it a line to lay along the nearest axis.' : use === 'shift' ? 'Drag ↔ or ✥ in the view, or type.' : 'Drag ↔, ✥ or ↻ in the view, or type. A click sets the place that turns leave where it is.'}</p>;
 }
