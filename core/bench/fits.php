@@ -65,6 +65,6 @@ foreach ([0, 90, 180] as $from) {
 // The bore with a fifth of something else: the end faces around its mouths.
 $faces = fn (array $region) => array_sum(array_map(fn (array $r) => $r[1] - $r[0] + 1, $region[0]['ranges']));
 $inside = fn (float $x, float $y, float $z) => abs(hypot($x, $z - 52.0) - 15.0) < 0.5 && abs($y) < 29.0;
-$much = $region(fn (float $x, float $y, float $z) => $inside($x, $y, $z) || abs(abs($y) - 30.0) < 0.4 && hypot($x, $z - 52.0) < 18.6 && hypot($x, $z - 52.0) > 15.3);
+$much = $region(fn (float $x, float $y, float $z) => $inside($x, $y, $z) || abs(abs($y) - 30.0) < 0.4 && hypot($x, $z - 52.0) < 21.5 && hypot($x, $z - 52.0) > 15.3);
 $spoilt = $add(['name' => 'spoilt', 'kind' => 'cylinder', 'region' => $much]);
 printf("bore with %.0f %% of other surface: %.3f mm, %.4f deg\n", 100 * (1 - $faces($region($inside)) / $faces($much)), 2 * $spoilt->radius, $angle($spoilt, $bore));

@@ -105,6 +105,17 @@ test('a datum is suggested its kind, held by another, copied, typed, and found f
   expect(copy.origin[0]).toBeCloseTo(end.origin[0]! - 10, 9);
   expect(copy.direction).toEqual(end.direction);
   expect(ball).toMatchObject({ kind: 'sphere', origin: [0, 0, 7.5], radius: 2, made: 'typed' });
+
+  // Two datums marked together go together, with a word about the copy that was made of one.
+  const row = (name: string) => page.getByRole('button', { name, exact: true });
+  await row(end.name).click();
+  await row(ball.name).click({ modifiers: ['Control'] });
+  await expect(row(end.name)).toHaveAttribute('aria-pressed', 'true');
+  await row(ball.name).hover();
+  await page.getByRole('button', { name: `More for ${ball.name}` }).click();
+  await expect(page.getByRole('button', { name: /Discard 2/ })).toContainText(`${copy.name} was made of it`);
+  await page.getByRole('button', { name: /Discard 2/ }).click();
+  await expect.poll(async () => (await datums(page)).length).toBe(3);
   expect(problems).toEqual([]);
 });
 

@@ -101,7 +101,7 @@ final class PreviewController
 
     public function frame(Request $request, Project $project): JsonResponse
     {
-        $parameters = Catalogue::parameters('set-frame', $request->only(['first', 'firstAs', 'second', 'secondAs', 'third', 'offset']));
+        $parameters = Catalogue::parameters('set-frame', $request->only(['first', 'firstAs', 'second', 'secondAs', 'third', 'offset', 'only']));
         assert($parameters instanceof SetFrameParameters);
         $datums = array_map(Datum::fromArray(...), $project->snapshot()['datums']);
         $frame = SetFrame::frame($datums, $parameters);

@@ -52,6 +52,20 @@ final readonly class Workpiece
         );
     }
 
+    /**
+     * Some passes and bodies moved together; datums go along with their body.
+     *
+     * @param  list<string>  $ids
+     */
+    public function movedOnly(array $ids, Transform $by): self
+    {
+        return new self(
+            array_map(fn (Pass $pass) => in_array($pass->id, $ids, true) ? $pass->moved($pass->transform->then($by), $pass->residual, $pass->overlap) : $pass, $this->passes),
+            array_map(fn (Body $body) => in_array($body->id, $ids, true) ? $body->moved($by) : $body, $this->bodies),
+            array_map(fn (Datum $datum) => $datum->bodyId !== null && in_array($datum->bodyId, $ids, true) ? $datum->moved($by) : $datum, $this->datums),
+        );
+    }
+
     /** @throws UnsuitableInput when there is neither a pass nor a body */
     public function refuseEmpty(): void
     {

@@ -66,8 +66,12 @@ final class AddDatum implements Operation
         $headline = match ($datum->kind) {
             'cylinder', 'sphere' => 'ø '.Format::mm(2.0 * $datum->radius).' ± '.Format::mm($datum->rms),
             'cone' => sprintf('%.2f° to each side ± ', $datum->halfAngleDeg).Format::mm($datum->rms),
-            'plane' => $datum->points > 1 ? '± '.Format::mm($datum->rms) : $datum->made,
-            'line' => $datum->points > 1 ? '± '.Format::mm($datum->rms) : $datum->made,
+            // As many picks as fix it have no error to tell.
+            'plane', 'line' => match (true) {
+                $datum->points > ($datum->kind === 'plane' ? 3 : 2) => '± '.Format::mm($datum->rms),
+                $datum->points > 1 => "through $datum->points places",
+                default => $datum->made,
+            },
             'frame' => $datum->made === 'body' ? 'as its file had it' : 'as it is set now',
             default => vsprintf('%.2f, %.2f, %.2f', $datum->origin),
         };

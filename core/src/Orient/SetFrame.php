@@ -6,10 +6,12 @@ namespace Emberstone\Core\Orient;
 
 use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Operation\About;
+use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\InvalidParameter;
 use Emberstone\Core\Operation\Operation;
+use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
@@ -39,8 +41,10 @@ final class SetFrame implements Operation
         $open = array_keys(array_filter($frame->locks, fn (?string $by) => $by === null));
         $notes = $open === [] ? [] : ['Still free: '.implode(', ', array_map(fn (string $lock) => strtolower(substr($lock, 0, -1)).' '.substr($lock, -1), $open)).'.'];
 
+        $ids = $parameters->only === null ? null : self::ids($workpiece, array_values($parameters->only));
+
         return new Result(
-            $workpiece->moved($by),
+            $ids === null ? $workpiece->moved($by) : $workpiece->movedOnly($ids, $by),
             $open === [] ? 'all six locked' : (6 - count($open)).' of 6 locked',
             [], ['locks' => $frame->locks, 'transform' => $by->matrix], $notes,
         );
@@ -81,6 +85,22 @@ final class SetFrame implements Operation
         }
 
         return Frame::of($choices);
+    }
+
+    /**
+     * @param  list<string>  $names
+     * @return list<string> ids
+     */
+    private static function ids(Workpiece $workpiece, array $names): array
+    {
+        $all = [...$workpiece->passes, ...$workpiece->bodies];
+        $ids = [];
+        foreach ($names as $name) {
+            $found = array_values(array_filter($all, fn (Pass|Body $one) => $one->id === $name || $one->name === $name));
+            $ids[] = $found[0]->id ?? throw InvalidParameter::of('only', "names \"$name\", but there ".($all === [] ? 'is nothing yet' : 'are '.implode(', ', array_map(fn (Pass|Body $one) => $one->name, $all))));
+        }
+
+        return $ids;
     }
 
     /** @param  list<Datum>  $datums */

@@ -13,9 +13,14 @@ use Emberstone\Core\Exchange\OpenBlob;
  */
 final class Spread
 {
+    /** How far off the plane of a flat area a face may lie, in mean edges, whatever the angle; and as many times its tangent besides. */
+    private const OFF = 0.5;
+
+    private const OFF_BY_ANGLE = 4.0;
+
     /**
      * A neighbour joins when its normal turns by less than the angle: from the face it is reached from (round areas), or from
-     * the mean of the area so far (flat ones).
+     * the mean of the area so far (flat ones). A flat area ends, too, where a face lies off its plane: a wide bend turns slowly.
      *
      * @return array{faces: list<int>, points: list<float>, normals: list<float>, areas: list<float>} the corners of each face, nine numbers (its centre lies
      *                                                                                               inside a round surface, its corners on it); its unit normal; its area
@@ -47,6 +52,8 @@ final class Spread
         $fromY = [$startY];
         $fromZ = [$startZ];
         $list = $points = $normals = $areas = [];
+        $centreX = $centreY = $centreZ = $total = 0.0;
+        $off = self::OFF + self::OFF_BY_ANGLE * tan($angleRad);
         for ($head = 0; $head < count($queue) && count($list) < $most; $head++) {
             $t = $queue[$head];
             [[$nx, $ny, $nz], $corners, $area] = self::face($blob, $t);
@@ -56,6 +63,23 @@ final class Spread
 
                 continue;
             }
+            $x = ($corners[0] + $corners[3] + $corners[6]) / 3.0;
+            $y = ($corners[1] + $corners[4] + $corners[7]) / 3.0;
+            $z = ($corners[2] + $corners[5] + $corners[8]) / 3.0;
+            if ($flat && $total > 0.0) {
+                $k = 1.0 / $total;
+                $height = (($x - $k * $centreX) * $sumX + ($y - $k * $centreY) * $sumY + ($z - $k * $centreZ) * $sumZ) / $l;
+                // The edge of an even triangle of the mean area.
+                if ($height * $height > $off * $off * 2.31 * $total / count($list)) {
+                    unset($seen[$t]);
+
+                    continue;
+                }
+            }
+            $centreX += $area * $x;
+            $centreY += $area * $y;
+            $centreZ += $area * $z;
+            $total += $area;
             $list[] = $t;
             array_push($points, ...$corners);
             $normals[] = $nx;

@@ -50,6 +50,6 @@ final class Move implements Operation
             }
         }
 
-        return new Result(Items::moved($workpiece, [$one->id], $by), "$one->name: ".implode(', ', $words), [], ['transform' => $by->matrix]);
+        return new Result($workpiece->movedOnly([$one->id], $by), "$one->name: ".implode(', ', $words), [], ['transform' => $by->matrix]);
     }
 }

@@ -88,7 +88,7 @@ final class Place implements Operation
         $progress->advance('placed', 1.0);
 
         return new Result(
-            Items::moved($workpiece, $group, $by),
+            $workpiece->movedOnly($group, $by),
             "$moving->name on $onto->name".(isset($figures['residual']) ? ', residual '.Format::mm($figures['residual']) : ''),
             [], $figures + ['transform' => $by->matrix], $notes, $outcome,
         );

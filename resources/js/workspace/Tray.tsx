@@ -11,7 +11,8 @@ import { RowMenu, TrayRow } from './TrayRow';
 function datumFigure(datum: DatumItem): string {
   if (datum.kind === 'cylinder' || datum.kind === 'sphere') return `ø ${(2 * datum.radius).toFixed(2)} mm`;
   if (datum.kind === 'cone') return `${datum.halfAngleDeg.toFixed(2)}° each side`;
-  return datum.points > 1 ? `± ${datum.rms.toFixed(3)} mm` : '';
+  // As many picks as fix it have no error to tell.
+  return datum.points > (datum.kind === 'line' ? 2 : 3) ? `± ${datum.rms.toFixed(3)} mm` : '';
 }
 
 /** So many rows are taken in at a glance. */

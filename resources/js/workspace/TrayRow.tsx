@@ -2,6 +2,7 @@ import { Copy, Ellipsis, Eye, EyeOff, Focus, Lock, LockOpen, Scissors, Trash2 } 
 import { type ReactNode, useRef, useState } from 'react';
 import { api } from '../api/client';
 import { count } from '../ui/format';
+import { chosenAfter, madeOf } from './chosen';
 import { useView, useWorkspace } from './context';
 
 export interface RowProps {
@@ -25,6 +26,8 @@ interface Choice {
   icon: ReactNode;
   does: () => void;
   hint?: string;
+  /** what else there is to know before */
+  note?: string;
 }
 
 /** A button that opens a short list of things to do with a row. */
@@ -49,7 +52,11 @@ export function RowMenu({ label, choices }: { label: string; choices: Choice[] }
                   c.does();
                 }}
               >
-                {c.icon} {c.label}
+                {c.icon}
+                <span>
+                  {c.label}
+                  {c.note ? <span className="block whitespace-normal text-xs text-warning">{c.note}</span> : null}
+                </span>
               </button>
             </li>
           ))}
@@ -89,15 +96,25 @@ export function TrayRow({ id, ids, locked, copies, name, swatch, figure, hint, r
     setEditing(false);
     if (value.trim() !== '' && value !== name) run(() => api.updateProject(projectId, { labels: { [id]: value.trim() } }));
   };
+  const chosen = useView((s) => s.chosen);
+  // A menu of a marked row speaks of all that are marked.
+  const meant = chosen.includes(id) ? [...chosen] : [id];
+  const many = meant.length > 1;
+  const orphans = madeOf(meant, datums);
+  const discard = () => {
+    store.setState({ chosen: [] });
+    run(() => api.addStep(projectId, 'discard', { items: meant }));
+  };
   const choices: Choice[] = [
-    { label: 'Show only this', icon: <Focus size={13} aria-hidden />, does: () => commands.showOnly([id], all) },
+    { label: many ? `Show only these ${meant.length}` : 'Show only this', icon: <Focus size={13} aria-hidden />, does: () => commands.showOnly(meant, all) },
+    ...(many ? [{ label: hidden ? `Show ${meant.length}` : `Hide ${meant.length}`, icon: hidden ? <Eye size={13} aria-hidden /> : <EyeOff size={13} aria-hidden />, does: () => commands.setHidden(Object.fromEntries(meant.map((m) => [m, !hidden]))) }] : []),
     ...(locked === null ? [] : [{ label: locked ? 'Unlock' : 'Lock', icon: locked ? <LockOpen size={13} aria-hidden /> : <Lock size={13} aria-hidden />, does: lock, hint: 'Registering does not move what is locked' }]),
     ...(copies ? [{ label: 'Work on a copy', icon: <Copy size={13} aria-hidden />, does: copy, hint: 'A body of its own; this one stays as it is, out of sight' }] : []),
-    { label: 'Discard', icon: <Trash2 size={13} aria-hidden />, does: () => run(() => api.addStep(projectId, 'discard', { items: [id] })), hint: 'Takes it out of the project; Undo brings it back' },
+    { label: many ? `Discard ${meant.length}` : 'Discard', icon: <Trash2 size={13} aria-hidden />, does: discard, hint: 'Takes it out of the project; Undo brings it back', ...(orphans ? { note: `${orphans} was made of it and stays as it is` } : {}) },
   ];
   return (
     <li
-      className={`group flex items-center gap-1.5 rounded-field px-2 h-7 hover:bg-base-300 ${hidden ? 'text-base-content/70' : ''}`}
+      className={`group flex items-center gap-1.5 rounded-field px-2 h-7 hover:bg-base-300 ${hidden ? 'text-base-content/70' : ''} ${chosen.includes(id) ? 'outline-1 -outline-offset-1 outline-base-content/60' : ''}`}
       title={hint}
       draggable={!editing}
       onDragStart={(e) => e.dataTransfer.setData('text/plain', id)}
@@ -122,6 +139,8 @@ export function TrayRow({ id, ids, locked, copies, name, swatch, figure, hint, r
         <button
           type="button"
           className="min-w-0 flex-1 truncate text-left"
+          aria-pressed={chosen.includes(id)}
+          onClick={(e) => store.setState({ chosen: chosenAfter(chosen, ids, id, { ctrl: e.ctrlKey || e.metaKey, shift: e.shiftKey }) })}
           onDoubleClick={() => setEditing(true)}
           onKeyDown={(e) => {
             if (e.key === 'F2') setEditing(true);

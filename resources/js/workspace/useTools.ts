@@ -147,7 +147,7 @@ export function useTools(viewport: RefObject<Viewport | null>, overlay: RefObjec
           overlay.current?.setAttribute('points', '');
         }
         if (state.framePreview !== before.framePreview) {
-          viewport.current?.setFrame(state.framePreview?.transform ?? null);
+          viewport.current?.setFrame(state.framePreview?.whole ? state.framePreview.transform : null);
           viewport.current?.setAxes(state.framePreview !== null);
         }
         if (state.datumPreview !== before.datumPreview) {

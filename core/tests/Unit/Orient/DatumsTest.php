@@ -156,6 +156,30 @@ final class DatumsTest extends TestCase
     }
 
     #[Test]
+    public function a_plane_on_a_wide_bend_ends_where_the_surface_leaves_it(): void
+    {
+        // A sheet of 1 mm cells, flat for 30 mm and bent with a radius of 250 mm beyond: it turns by 12 degrees only after 52 mm more.
+        $p = $f = [];
+        for ($i = 0; $i <= 90; $i++) {
+            for ($j = 0; $j <= 30; $j++) {
+                $a = max(0.0, $i - 30.0) / 250.0;
+                array_push($p, min(30.0, (float) $i) + 250.0 * sin($a), (float) $j, 250.0 * (1.0 - cos($a)));
+                if ($i < 90 && $j < 30) {
+                    $o = $i * 31 + $j;
+                    array_push($f, $o, $o + 31, $o + 32, $o, $o + 32, $o + 1);
+                }
+            }
+        }
+        $plane = fn (float $angle): Datum => self::carriedOut('add-datum', new Workpiece([], [Body::of('b', TriangleMesh::fromFlat($p, $f))]), ['name' => 'p', 'seed' => [12.0, 15.0, 0.0], 'angle' => $angle])->workpiece->datums[0];
+        // 60 faces a millimetre of length. By the angle alone 12 degrees would take it all: at its end it turns by 13.7, and the mean with it.
+        self::assertLessThan(60 * 80, $plane(12.0)->points);
+        $narrow = $plane(2.0);
+        self::assertGreaterThan(60 * 30, $narrow->points);
+        self::assertLessThan(60 * 50, $narrow->points);
+        self::assertLessThan(1.0, self::angle($narrow->direction, [0.0, 0.0, 1.0]));
+    }
+
+    #[Test]
     public function a_click_on_a_ball_gives_a_sphere_and_a_flat_place_none(): void
     {
         $ball = MeshBuilder::icosphere(4, 12.0);

@@ -99,6 +99,25 @@ final class FrameTest extends TestCase
     }
 
     #[Test]
+    public function chosen_bodies_go_into_the_frame_with_their_datums_and_all_else_stays(): void
+    {
+        $at = Transform::shift(5.0, 0.0, 0.0);
+        $bodies = [new Body('a', 'Cap', MeshBuilder::icosphere(0), $at), new Body('b', 'Bush', MeshBuilder::icosphere(0), $at)];
+        $datums = [new Datum('1', 'foot', 'point', [1.0, 2.0, 3.0], bodyId: 'a'), new Datum('2', 'rim', 'point', [1.0, 2.0, 3.0], bodyId: 'b'), new Datum('3', 'loose', 'point', [1.0, 2.0, 3.0])];
+        $moved = self::set(new Workpiece([], $bodies, $datums), ['first' => ['datum' => 'foot', 'to' => 'origin'], 'only' => ['Cap']])->workpiece;
+        self::assertSame([[4.0, -2.0, -3.0], [5.0, 0.0, 0.0]], array_map(fn (Body $body) => $body->transform->point([0.0, 0.0, 0.0]), $moved->bodies));
+        self::assertEqualsWithDelta([[0.0, 0.0, 0.0], [1.0, 2.0, 3.0], [1.0, 2.0, 3.0]], array_map(fn (Datum $datum) => $datum->origin, $moved->datums), 1e-12);
+        foreach ([['Shaft'], []] as $bad) {
+            try {
+                self::set(new Workpiece([], $bodies, $datums), ['first' => 'foot', 'only' => $bad]);
+                self::fail('it was set');
+            } catch (InvalidParameter $refusal) {
+                self::assertStringContainsString($bad === [] ? 'must name' : 'names "Shaft", but there are Cap, Bush', $refusal->getMessage());
+            }
+        }
+    }
+
+    #[Test]
     public function three_points_are_origin_axis_and_plane(): void
     {
         $away = Transform::turn([1.0, 1.0, -0.5], 1.2)->then(Transform::shift(-4.0, 8.0, 15.0));

@@ -18,7 +18,7 @@ export function SixLocks({ parameters }: { parameters: Record<string, unknown> }
     const wanted = JSON.parse(key) as Record<string, unknown>;
     if (!wanted.first) {
       setProblem(null);
-      store.setState({ framePreview: null });
+      store.setState({ framePreview: null, movePreview: null });
       return;
     }
     let live = true;
@@ -27,11 +27,13 @@ export function SixLocks({ parameters }: { parameters: Record<string, unknown> }
       .then((framePreview) => {
         if (!live) return;
         setProblem(null);
-        store.setState({ framePreview });
+        const only = wanted.only as string[] | undefined;
+        // What moves alone is shown moved; else the whole project is shown in the new frame.
+        store.setState({ framePreview: { ...framePreview, whole: !only }, movePreview: only ? { itemIds: only, transform: framePreview.transform } : null });
       })
       .catch((problem: Error) => {
         if (live) {
-          store.setState({ framePreview: null });
+          store.setState({ framePreview: null, movePreview: null });
           setProblem(problem.message);
         }
       });
@@ -39,7 +41,7 @@ export function SixLocks({ parameters }: { parameters: Record<string, unknown> }
       live = false;
     };
   }, [key, projectId, store]);
-  useEffect(() => () => store.setState({ framePreview: null }), [store]);
+  useEffect(() => () => store.setState({ framePreview: null, movePreview: null }), [store]);
   const [sides, setSides] = useState<Record<StandardView, string> | null>(null);
   // Drawn once the view has taken the frame over, which the same change of the store makes it do.
   useEffect(() => {

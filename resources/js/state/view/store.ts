@@ -28,6 +28,8 @@ export interface ViewState {
   stage: StageName;
   openOperation: string | null;
   hidden: Record<string, boolean>;
+  /** rows of the tray that are marked, to be dealt with together */
+  chosen: readonly string[];
   /** passes whose cut-away points are shown, dimmed */
   removedShown: Record<string, boolean>;
   /** passes are coloured by the map of this name that the last report made */
@@ -58,7 +60,8 @@ export interface ViewState {
   datumPreview: DatumPreview | null;
   /** where picked pairs or handles would bring what moves */
   movePreview: { itemIds: string[]; transform: number[] } | null;
-  framePreview: FramePreview | null;
+  /** whole: everything would stand in it, not only some bodies */
+  framePreview: (FramePreview & { whole: boolean }) | null;
   openStep: number | null;
   /** a trial that is done is shown in place of what it would change */
   showTrial: boolean;
@@ -69,7 +72,7 @@ export interface ViewState {
 }
 
 export const initialView: ViewState = {
-  stage: 'gather', openOperation: null, hidden: {}, removedShown: {}, map: null, standIn: 1, folded: {}, shareDrawn: 1, picks: [], selection: [], behind: 0, through: false, selectTool: null, selectMode: 'replace', brush: { size: 24, unit: 'px' }, spread: { angle: 12, withinMm: null }, cropBox: null, boxUse: 'size', hiddenOutside: null, datumBy: 'click', datumPreview: null, movePreview: null, framePreview: null, openStep: null, showTrial: true, colours: 'evidence', parallel: false, overlay: null,
+  stage: 'gather', openOperation: null, hidden: {}, chosen: [], removedShown: {}, map: null, standIn: 1, folded: {}, shareDrawn: 1, picks: [], selection: [], behind: 0, through: false, selectTool: null, selectMode: 'replace', brush: { size: 24, unit: 'px' }, spread: { angle: 12, withinMm: null }, cropBox: null, boxUse: 'size', hiddenOutside: null, datumBy: 'click', datumPreview: null, movePreview: null, framePreview: null, openStep: null, showTrial: true, colours: 'evidence', parallel: false, overlay: null,
 };
 
 /** The colourings of bodies, in the order of the key C. */
