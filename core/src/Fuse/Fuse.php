@@ -46,6 +46,13 @@ final class Fuse implements Operation
     /** More than this is refused beforehand. */
     private const MOST_MEMORY_MB = 6000.0;
 
+    /** Points a cell below which surfaces break up, and above which finer cells would show more; and what suits. */
+    private const SPARSE = 3.0;
+
+    private const PLENTY = 30.0;
+
+    private const SUITS = 8.0;
+
     /** Reach of a point in the volume, in voxels: over sqrt(3), so that all corners of a crossed cell are seen where points are sparse too. */
     private const REACH = 2.5;
 
@@ -68,7 +75,20 @@ final class Fuse implements Operation
             $refusal = sprintf('A voxel of %.3g mm would need %s of memory; the smallest that fits here is %.2g mm.', $voxel, sprintf('%.0f GB', $memory / 1000), ceil($least * 100) / 100);
         }
 
-        return new Estimate(0.5 + 2.2e-5 * $points + 1.2e-5 * $faces, $memory, (int) $faces, $refusal);
+        return new Estimate(0.5 + 2.2e-5 * $points + 1.2e-5 * $faces, $memory, (int) $faces, $refusal, self::advice($points, $area, $voxel));
+    }
+
+    /** @param  float  $area  of the surface that the points lie on, mm2 */
+    private static function advice(int $points, float $area, float $voxel): string
+    {
+        $each = $points * $voxel * $voxel / max(1e-9, $area);
+        $keeps = sprintf('Keeps walls and gaps from %.2g mm on. ', 2.0 * $voxel);
+
+        return $keeps.match (true) {
+            $each < self::SPARSE => sprintf('The data give %.1f points a cell: expect holes and noise; %.2g mm would suit them.', $each, $voxel * sqrt(self::SUITS / max(1e-9, $each))),
+            $each > self::PLENTY => sprintf('The data give %.0f points a cell; they would bear %.2g mm.', $each, $voxel * sqrt(self::SUITS / $each)),
+            default => sprintf('The data give %.0f points a cell, which suits them.', $each),
+        };
     }
 
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result

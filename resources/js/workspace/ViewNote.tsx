@@ -21,6 +21,8 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
   const share = useView((s) => s.shareDrawn);
   const standIn = useView((s) => s.standIn);
   const mapName = useView((s) => s.map);
+  const sideBySide = useView((s) => s.sideBySide);
+  const row = data.snapshot.bodies.filter((b) => !hidden[b.id]);
   const preview = useView((s) => s.datumPreview);
   const range = fitRange(preview?.datum.rms ?? 0);
   const map = useMaps().find((m) => m.label === mapName);
@@ -44,6 +46,20 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
             The part appears here. Bring in passes with the panel on the right, or drop their files on it: PLY, STL, OBJ, E57, PTX, 3MF, GLB, text and more, one by one, in a folder or in a zip.
           </p>
         </div>
+      ) : null}
+      {sideBySide && row.length > 1 ? (
+        <table className="absolute left-1/2 top-3 -translate-x-1/2 whitespace-nowrap rounded-box bg-base-100/90 text-sm" aria-label="Side by side, from left to right">
+          <tbody>
+            {row.map((b) => (
+              <tr key={b.id}>
+                <th scope="row" className="px-3 py-0.5 text-left font-semibold">{b.name}</th>
+                <td className="px-2 text-right">{count(b.faces ?? b.points)} {b.kind === 'mesh' ? 'faces' : 'points'}</td>
+                {b.figures ? <td className="px-2 text-right">{(100 * b.figures.measured).toFixed(1)} % measured</td> : null}
+                {b.figures?.distance ? <td className="px-3 text-right">{b.figures.distance.p95.toFixed(3)} mm p95 to the points</td> : null}
+              </tr>
+            ))}
+          </tbody>
+        </table>
       ) : null}
       {map && !preview ? (
         <div className="absolute bottom-3 right-3 grid w-44 gap-1 rounded-box bg-base-100/85 p-2" role="img" aria-label={`${map.label}: light is ${map.from.toFixed(2)} ${map.unit}, dark ${map.to.toFixed(2)} ${map.unit}`}>

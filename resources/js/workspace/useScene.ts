@@ -5,6 +5,7 @@ import { readGeometry, readMask } from '../viewport/blob';
 import { passColour } from '../viewport/palette';
 import { NOTHING } from '../viewport/marks';
 import { SceneItem } from '../viewport/sceneItem';
+import { inARow } from '../viewport/sideBySide';
 import type { Viewport } from '../viewport/Viewport';
 import { useView, useWorkspace } from './context';
 import { useMaps } from './useMaps';
@@ -75,6 +76,26 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
     viewport.current?.preview(movePreview.itemIds, movePreview.transform);
     return () => viewport.current?.preview(movePreview.itemIds, null);
   }, [movePreview, viewport]);
+
+  // Bodies to compare stand in a row; picks would speak of places where they do not stand, so no operation is open meanwhile.
+  const sideBySide = useView((s) => s.sideBySide);
+  const row = bodies.filter((b) => !hidden[b.id]).map((b) => b.id);
+  const rowKey = sideBySide && row.length > 1 ? row.join() : '';
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the key says which bodies, and those that were just loaded must be told too
+  useEffect(() => {
+    const view = viewport.current;
+    if (rowKey === '' || !view) return;
+    const boxes = row.flatMap((id) => view.boundsOf([id]) ?? []);
+    if (boxes.length < row.length) return;
+    inARow(boxes).forEach((by, k) => {
+      view.preview([row[k] ?? ''], [1, 0, 0, by, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1]);
+    });
+    view.fit();
+    return () => {
+      view.preview(row, null);
+      view.fit();
+    };
+  }, [rowKey, viewport, loading]);
 
   useEffect(() => viewport.current?.setDatums(datums.filter((d) => !hidden[d.id])), [viewport, datums, hidden]);
 

@@ -84,6 +84,21 @@ final class FuseTest extends TestCase
     }
 
     #[Test]
+    #[TestWith([0.15, '/from 0\.3 mm on\. The data give 0\.\d points a cell: expect holes and noise; [\d.]+ mm would suit them/'])]
+    #[TestWith([0.8, '/from 1\.6 mm on\. The data give \d+ points a cell, which suits them/'])]
+    #[TestWith([4.0, '/from 8 mm on\. The data give \d+ points a cell; they would bear [\d.]+ mm/'])]
+    public function what_a_voxel_keeps_and_what_the_data_would_bear_is_said_beforehand(float $voxel, string $words): void
+    {
+        $workpiece = new Workpiece([$this->ball(20000, 0.0, 1, true)]);
+        $advice = (string) (new Fuse)->estimate($workpiece, new FuseParameters($voxel))->advice;
+        self::assertMatchesRegularExpression($words, $advice);
+        if (preg_match('/([\d.]+) mm would suit|bear ([\d.]+) mm/', $advice, $found) === 1) {
+            // What it recommends, it finds suitable.
+            self::assertStringContainsString('which suits them', (string) (new Fuse)->estimate($workpiece, new FuseParameters((float) end($found)))->advice);
+        }
+    }
+
+    #[Test]
     public function a_voxel_too_small_for_memory_is_refused_with_the_smallest_that_fits(): void
     {
         $this->expectException(UnsuitableInput::class);

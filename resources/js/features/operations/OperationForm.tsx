@@ -144,7 +144,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
             (busy
               ? 'Waits for its turn behind the running step.'
               : estimate?.faces
-                ? `About ${Math.round(estimate.faces / 1000)} k faces, ${Math.round(estimate.memoryMb)} MB of memory.`
+                ? `About ${Math.round(estimate.faces / 1000)} k faces, ${Math.round(estimate.memoryMb)} MB of memory. ${estimate.advice ?? ''}`
                 : '')}
         </p>
       </div>

@@ -65,6 +65,8 @@ export interface ViewState {
   openStep: number | null;
   /** a trial that is done is shown in place of what it would change */
   showTrial: boolean;
+  /** visible bodies stand in a row, to be compared */
+  sideBySide: boolean;
   colours: ColourMode;
   parallel: boolean;
   /** what lies over the window: the command box or the sheet of shortcuts */
@@ -72,7 +74,7 @@ export interface ViewState {
 }
 
 export const initialView: ViewState = {
-  stage: 'gather', openOperation: null, hidden: {}, chosen: [], removedShown: {}, map: null, standIn: 1, folded: {}, shareDrawn: 1, picks: [], selection: [], behind: 0, through: false, selectTool: null, selectMode: 'replace', brush: { size: 24, unit: 'px' }, spread: { angle: 12, withinMm: null }, cropBox: null, boxUse: 'size', hiddenOutside: null, datumBy: 'click', datumPreview: null, movePreview: null, framePreview: null, openStep: null, showTrial: true, colours: 'evidence', parallel: false, overlay: null,
+  stage: 'gather', openOperation: null, hidden: {}, chosen: [], removedShown: {}, map: null, standIn: 1, folded: {}, shareDrawn: 1, picks: [], selection: [], behind: 0, through: false, selectTool: null, selectMode: 'replace', brush: { size: 24, unit: 'px' }, spread: { angle: 12, withinMm: null }, cropBox: null, boxUse: 'size', hiddenOutside: null, datumBy: 'click', datumPreview: null, movePreview: null, framePreview: null, openStep: null, showTrial: true, sideBySide: false, colours: 'evidence', parallel: false, overlay: null,
 };
 
 /** The colourings of bodies, in the order of the key C. */
@@ -86,7 +88,7 @@ export type ViewStore = ReturnType<typeof createViewStore>;
 
 export const createViewStore = () => createStore<ViewState>(() => initialView);
 
-const gestureState = { picks: [], selection: [], behind: 0, selectTool: null, cropBox: null, boxUse: 'size', datumPreview: null, movePreview: null, framePreview: null } as const;
+const gestureState = { picks: [], selection: [], behind: 0, selectTool: null, cropBox: null, boxUse: 'size', datumPreview: null, movePreview: null, framePreview: null, sideBySide: false } as const;
 
 export const commands = (store: ViewStore) => ({
   goTo: (stage: StageName) => store.setState({ stage, openOperation: null, openStep: null, ...gestureState }),
