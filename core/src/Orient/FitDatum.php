@@ -24,6 +24,9 @@ final class FitDatum
 
     private const PREVIEW_POINTS = 500;
 
+    /** Rings of faces along the border of an area that do not count. */
+    private const RINGS = 4;
+
     /**
      * @param  Transform  $placement  from the blob's coordinates to the project's
      * @param  bool  $preview  a quick answer from the nearest part of the area
@@ -35,10 +38,10 @@ final class FitDatum
     public static function spread(OpenBlob $blob, Transform $placement, int $seedFace, string $kind, float $angleDeg, string $name, bool $preview = false, ?Held $held = null): array
     {
         $grown = self::grown($blob, $seedFace, $kind, $angleDeg, $preview);
-        $area = self::thinned($grown, $placement, $preview);
-        $datum = self::fitted($kind, $area['points'], $area['normals'], $area['weights'], count($area['faces']), $name, 'spread', $held);
+        $area = self::thinned(self::inner($grown, $blob), $placement, $preview);
+        $datum = self::fitted($kind, $area['points'], $area['normals'], $area['weights'], count($grown['faces']), $name, 'spread', $held);
 
-        return ['datum' => $datum, 'faces' => $area['faces'], 'whole' => ! $preview || count($area['faces']) < self::PREVIEW_FACES, 'outside' => $preview ? self::outside($datum, $grown['points'], $placement) : []];
+        return ['datum' => $datum, 'faces' => $grown['faces'], 'whole' => ! $preview || count($grown['faces']) < self::PREVIEW_FACES, 'outside' => $preview ? self::outside($datum, $grown['points'], $placement) : []];
     }
 
     /**
@@ -60,13 +63,16 @@ final class FitDatum
     /**
      * The area around a face as places to fit to.
      *
+     * @param  bool  $inner  leaves out what is along its border
      * @return array{faces: list<int>, points: list<float>, normals: list<float>, weights: list<float>} points and normals in the project's coordinates
      *
      * @throws UnsuitableInput when the area is too small
      */
-    public static function area(OpenBlob $blob, Transform $placement, int $seedFace, string $kind, float $angleDeg, bool $preview = false): array
+    public static function area(OpenBlob $blob, Transform $placement, int $seedFace, string $kind, float $angleDeg, bool $preview = false, bool $inner = true): array
     {
-        return self::thinned(self::grown($blob, $seedFace, $kind, $angleDeg, $preview), $placement, $preview);
+        $grown = self::grown($blob, $seedFace, $kind, $angleDeg, $preview);
+
+        return ['faces' => $grown['faces']] + self::thinned($inner ? self::inner($grown, $blob) : $grown, $placement, $preview);
     }
 
     /** @return array{faces: list<int>, points: list<float>, normals: list<float>, areas: list<float>} see Spread */
@@ -78,6 +84,52 @@ final class FitDatum
         }
 
         return $area;
+    }
+
+    /**
+     * The area without its outermost faces: near an edge the surface of a scan is pulled over it, always the same way. The whole of it where little would be left.
+     *
+     * @param  array{faces: list<int>, points: list<float>, normals: list<float>, areas: list<float>}  $area
+     * @return array{faces: list<int>, points: list<float>, normals: list<float>, areas: list<float>}
+     */
+    private static function inner(array $area, OpenBlob $blob): array
+    {
+        $in = array_fill_keys($area['faces'], true);
+        $rim = [];
+        foreach ($area['faces'] as $face) {
+            [$a, $b, $c] = $blob->ints('adjacency', $face);
+            if (! isset($in[$a], $in[$b], $in[$c])) {
+                $rim[] = $face;
+            }
+        }
+        for ($ring = 1; $ring <= self::RINGS; $ring++) {
+            foreach ($rim as $face) {
+                unset($in[$face]);
+            }
+            $next = [];
+            foreach ($ring === self::RINGS ? [] : $rim as $face) {
+                foreach ($blob->ints('adjacency', $face) as $near) {
+                    if (isset($in[$near])) {
+                        $next[$near] = $near;
+                    }
+                }
+            }
+            $rim = $next;
+        }
+        if (2 * count($in) < count($area['faces'])) {
+            return $area;
+        }
+        $inner = ['faces' => [], 'points' => [], 'normals' => [], 'areas' => []];
+        foreach ($area['faces'] as $k => $face) {
+            if (isset($in[$face])) {
+                $inner['faces'][] = $face;
+                array_push($inner['points'], ...array_slice($area['points'], 9 * $k, 9));
+                array_push($inner['normals'], ...array_slice($area['normals'], 3 * $k, 3));
+                $inner['areas'][] = $area['areas'][$k];
+            }
+        }
+
+        return $inner;
     }
 
     /**

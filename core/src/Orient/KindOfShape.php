@@ -28,8 +28,8 @@ final class KindOfShape
     public static function around(OpenBlob $blob, Transform $placement, int $face, float $angleDeg): array
     {
         $rms = [];
-        $flat = FitDatum::area($blob, $placement, $face, 'plane', $angleDeg, preview: true);
-        $round = FitDatum::area($blob, $placement, $face, 'sphere', $angleDeg, preview: true);
+        $flat = FitDatum::area($blob, $placement, $face, 'plane', $angleDeg, preview: true, inner: false);
+        $round = FitDatum::area($blob, $placement, $face, 'sphere', $angleDeg, preview: true, inner: false);
         $noise = self::error('plane', $flat);
         foreach (['plane', 'cylinder', 'sphere', 'cone'] as $kind) {
             $error = self::error($kind, $round);
