@@ -16,6 +16,8 @@ final class Refine
 {
     private const LONG = 400;
 
+    private const ROUNDS = 14;
+
     /** How much larger triangles may be a step farther from a rim e times as long as LONG. */
     private const GROWTH = 0.4;
 
@@ -29,135 +31,191 @@ final class Refine
     public static function run(array &$p, array $faces, array $scale, array $taken): array
     {
         $growth = 1.0 + self::GROWTH * log(max(1.0, count($scale) / self::LONG));
-        for ($round = 0; $round < 14; $round++) {
+        $at = [];
+        for ($h = 0, $n = count($faces); $h < $n; $h++) {
+            $at[$faces[$h] << 32 | $faces[$h % 3 === 2 ? $h - 2 : $h + 1]] = $h;
+        }
+        // What was not touched since it was swapped last is as good as it was: only the edges of triangles that were split are looked at again.
+        $queue = array_keys($at);
+        for ($round = 0; $round < self::ROUNDS; $round++) {
             $before = count($faces);
-            $faces = self::split($p, $faces, $scale, $growth);
-            $faces = self::relax($p, $faces, $taken);
+            $queue = [...$queue, ...self::split($p, $faces, $at, $scale, $growth)];
+            self::relax($p, $faces, $at, $queue, $taken);
+            $queue = [];
             if (count($faces) === $before) {
                 break;
             }
         }
 
-        return $faces;
+        return array_values($faces);
     }
 
     /**
      * @param  array<int, float>  $p  (changed)
-     * @param  list<int>  $f
+     * @param  array<int, int>  $f  (changed) a split triangle keeps its place and its first edge
+     * @param  array<int, int>  $at  (changed) half-edge by from << 32 | to
      * @param  array<int, float>  $scale  (changed)
-     * @return list<int>
+     * @return list<int> edges of the split triangles
      */
-    private static function split(array &$p, array $f, array &$scale, float $growth): array
+    private static function split(array &$p, array &$f, array &$at, array &$scale, float $growth): array
     {
-        $out = [];
-        for ($t = 0, $n = count($f); $t < $n; $t += 3) {
-            $a = $f[$t];
-            $b = $f[$t + 1];
-            $c = $f[$t + 2];
-            $x = ($p[3 * $a] + $p[3 * $b] + $p[3 * $c]) / 3.0;
-            $y = ($p[3 * $a + 1] + $p[3 * $b + 1] + $p[3 * $c + 1]) / 3.0;
-            $z = ($p[3 * $a + 2] + $p[3 * $b + 2] + $p[3 * $c + 2]) / 3.0;
-            $s = ($scale[$a] + $scale[$b] + $scale[$c]) / 3.0;
-            $split = true;
-            for ($k = 0; $k < 3; $k++) {
-                $v = $f[$t + $k];
-                $d = 1.4142135623730951 * sqrt(($x - $p[3 * $v]) ** 2 + ($y - $p[3 * $v + 1]) ** 2 + ($z - $p[3 * $v + 2]) ** 2);
-                if ($d <= $s || $d <= $scale[$v]) {
-                    $split = false;
-                    break;
-                }
-            }
-            if (! $split) {
-                array_push($out, $a, $b, $c);
-
+        [$P, $F, $A, $S] = [$p, $f, $at, $scale];
+        $p = $f = $at = $scale = [];
+        $touched = [];
+        for ($t = 0, $n = count($F); $t < $n; $t += 3) {
+            $a = $F[$t];
+            $b = $F[$t + 1];
+            $c = $F[$t + 2];
+            $i = 3 * $a;
+            $j = 3 * $b;
+            $k = 3 * $c;
+            $x = ($P[$i] + $P[$j] + $P[$k]) / 3.0;
+            $y = ($P[$i + 1] + $P[$j + 1] + $P[$k + 1]) / 3.0;
+            $z = ($P[$i + 2] + $P[$j + 2] + $P[$k + 2]) / 3.0;
+            $s = ($S[$a] + $S[$b] + $S[$c]) / 3.0;
+            if (self::isNear($P, $i, $x, $y, $z, $s, $S[$a]) || self::isNear($P, $j, $x, $y, $z, $s, $S[$b]) || self::isNear($P, $k, $x, $y, $z, $s, $S[$c])) {
                 continue;
             }
-            $m = intdiv(count($p), 3);
-            array_push($p, $x, $y, $z);
-            $scale[$m] = $growth * $s;
-            array_push($out, $a, $b, $m, $b, $c, $m, $c, $a, $m);
+            $m = intdiv(count($P), 3);
+            $P[] = $x;
+            $P[] = $y;
+            $P[] = $z;
+            $S[$m] = $growth * $s;
+            $o = count($F);
+            $F[$t + 2] = $m;
+            $F[] = $b;
+            $F[] = $c;
+            $F[] = $m;
+            $F[] = $c;
+            $F[] = $a;
+            $F[] = $m;
+            $A[$b << 32 | $m] = $t + 1;
+            $A[$m << 32 | $a] = $t + 2;
+            $A[$b << 32 | $c] = $o;
+            $A[$c << 32 | $m] = $o + 1;
+            $A[$m << 32 | $b] = $o + 2;
+            $A[$c << 32 | $a] = $o + 3;
+            $A[$a << 32 | $m] = $o + 4;
+            $A[$m << 32 | $c] = $o + 5;
+            $touched[] = $a < $b ? $a << 32 | $b : $b << 32 | $a;
+            $touched[] = $b < $c ? $b << 32 | $c : $c << 32 | $b;
+            $touched[] = $c < $a ? $c << 32 | $a : $a << 32 | $c;
+            $touched[] = $a << 32 | $m;
+            $touched[] = $b << 32 | $m;
+            $touched[] = $c << 32 | $m;
         }
+        [$p, $f, $at, $scale] = [$P, $F, $A, $S];
 
-        return $out;
+        return $touched;
+    }
+
+    /**
+     * Is the middle of a triangle too near to a corner of it for another vertex to stand there?
+     *
+     * @param  array<int, float>  $P
+     */
+    private static function isNear(array $P, int $o, float $x, float $y, float $z, float $mean, float $own): bool
+    {
+        $x -= $P[$o];
+        $y -= $P[$o + 1];
+        $z -= $P[$o + 2];
+        $d = 2.0 * ($x * $x + $y * $y + $z * $z);
+
+        return $d <= $mean * $mean || $d <= $own * $own;
     }
 
     /**
      * Swaps interior edges whose opposite angles add up to more than 180 degrees.
      *
      * @param  array<int, float>  $p
-     * @param  list<int>  $f
+     * @param  array<int, int>  $f  (changed)
+     * @param  array<int, int>  $at  (changed)
+     * @param  list<int>  $queue  edges to look at, from the lower vertex; those around a swap are looked at again
      * @param  array<int, bool>  $taken
-     * @return list<int>
      */
-    private static function relax(array $p, array $f, array $taken): array
+    private static function relax(array $p, array &$f, array &$at, array $queue, array $taken): void
     {
-        $at = [];
-        for ($h = 0, $n = count($f); $h < $n; $h++) {
-            $at[$f[$h] << 32 | $f[$h % 3 === 2 ? $h - 2 : $h + 1]] = $h;
-        }
-        $queue = array_keys($at);
+        [$F, $A] = [$f, $at];
+        $f = $at = [];
         $swaps = 0;
-        $most = 20 * count($f);
+        $most = 20 * count($F);
         while ($queue !== [] && $swaps < $most) {
             $again = [];
             foreach ($queue as $key) {
                 $a = $key >> 32;
                 $b = $key & 0xFFFFFFFF;
-                $h = $at[$key] ?? -1;
-                $g = $at[$b << 32 | $a] ?? -1;
+                $h = $A[$key] ?? -1;
+                $g = $A[$b << 32 | $a] ?? -1;
                 if ($h < 0 || $g < 0 || $a > $b) {
                     continue;
                 }
-                $c = $f[$h % 3 === 0 ? $h + 2 : $h - 1];
-                $d = $f[$g % 3 === 0 ? $g + 2 : $g - 1];
-                if ($c === $d || isset($at[$c << 32 | $d]) || isset($at[$d << 32 | $c]) || isset($taken[$c < $d ? $c << 32 | $d : $d << 32 | $c])) {
+                $c = $F[$h % 3 === 0 ? $h + 2 : $h - 1];
+                $d = $F[$g % 3 === 0 ? $g + 2 : $g - 1];
+                if ($c === $d || ! self::isBeyond($p, $a, $b, $c, $d) || isset($A[$c << 32 | $d]) || isset($A[$d << 32 | $c]) || isset($taken[$c < $d ? $c << 32 | $d : $d << 32 | $c])) {
                     continue;
                 }
-                if (self::angle($p, $c, $a, $b) + self::angle($p, $d, $a, $b) <= M_PI + 1e-9) {
-                    continue;
-                }
-                // abc and bad become cad... : (a, d, c) and (d, b, c).
-                $t = 3 * intdiv($h, 3);
-                $u = 3 * intdiv($g, 3);
-                unset($at[$key], $at[$b << 32 | $a]);
-                $f[$t] = $a;
-                $f[$t + 1] = $d;
-                $f[$t + 2] = $c;
-                $f[$u] = $d;
-                $f[$u + 1] = $b;
-                $f[$u + 2] = $c;
-                foreach ([$t, $u] as $o) {
-                    for ($k = 0; $k < 3; $k++) {
-                        $at[$f[$o + $k] << 32 | $f[$o + ($k + 1) % 3]] = $o + $k;
-                    }
-                }
-                foreach ([[$a, $d], [$d, $b], [$b, $c], [$c, $a]] as [$v, $w]) {
-                    $again[] = $v < $w ? $v << 32 | $w : $w << 32 | $v;
-                }
+                // abc and bad become adc and dbc.
+                $t = $h - $h % 3;
+                $u = $g - $g % 3;
+                unset($A[$key], $A[$b << 32 | $a]);
+                $F[$t] = $a;
+                $F[$t + 1] = $d;
+                $F[$t + 2] = $c;
+                $F[$u] = $d;
+                $F[$u + 1] = $b;
+                $F[$u + 2] = $c;
+                $A[$a << 32 | $d] = $t;
+                $A[$d << 32 | $c] = $t + 1;
+                $A[$c << 32 | $a] = $t + 2;
+                $A[$d << 32 | $b] = $u;
+                $A[$b << 32 | $c] = $u + 1;
+                $A[$c << 32 | $d] = $u + 2;
+                $again[] = $a < $d ? $a << 32 | $d : $d << 32 | $a;
+                $again[] = $d < $b ? $d << 32 | $b : $b << 32 | $d;
+                $again[] = $b < $c ? $b << 32 | $c : $c << 32 | $b;
+                $again[] = $c < $a ? $c << 32 | $a : $a << 32 | $c;
                 $swaps++;
             }
             $queue = $again;
         }
-
-        return $f;
+        [$f, $at] = [$F, $A];
     }
 
-    /** @param  array<int, float>  $p */
-    private static function angle(array $p, int $at, int $a, int $b): float
+    /**
+     * Do the angles at c and d across the edge ab add up to more than 180 degrees? Their sine is less than nothing then; no arc is taken.
+     *
+     * @param  array<int, float>  $p
+     */
+    private static function isBeyond(array $p, int $a, int $b, int $c, int $d): bool
     {
-        $o = 3 * $at;
-        $i = 3 * $a;
-        $j = 3 * $b;
-        $ux = $p[$i] - $p[$o];
-        $uy = $p[$i + 1] - $p[$o + 1];
-        $uz = $p[$i + 2] - $p[$o + 2];
-        $vx = $p[$j] - $p[$o];
-        $vy = $p[$j + 1] - $p[$o + 1];
-        $vz = $p[$j + 2] - $p[$o + 2];
+        $a *= 3;
+        $b *= 3;
+        $c *= 3;
+        $d *= 3;
+        $ux = $p[$a] - $p[$c];
+        $uy = $p[$a + 1] - $p[$c + 1];
+        $uz = $p[$a + 2] - $p[$c + 2];
+        $vx = $p[$b] - $p[$c];
+        $vy = $p[$b + 1] - $p[$c + 1];
+        $vz = $p[$b + 2] - $p[$c + 2];
         $x = $uy * $vz - $uz * $vy;
         $y = $uz * $vx - $ux * $vz;
         $z = $ux * $vy - $uy * $vx;
+        $sine = sqrt($x * $x + $y * $y + $z * $z);
+        $cosine = $ux * $vx + $uy * $vy + $uz * $vz;
+        $ux = $p[$a] - $p[$d];
+        $uy = $p[$a + 1] - $p[$d + 1];
+        $uz = $p[$a + 2] - $p[$d + 2];
+        $vx = $p[$b] - $p[$d];
+        $vy = $p[$b + 1] - $p[$d + 1];
+        $vz = $p[$b + 2] - $p[$d + 2];
+        $x = $uy * $vz - $uz * $vy;
+        $y = $uz * $vx - $ux * $vz;
+        $z = $ux * $vy - $uy * $vx;
+        $other = sqrt($x * $x + $y * $y + $z * $z);
+        $across = $ux * $vx + $uy * $vy + $uz * $vz;
 
-        return atan2(sqrt($x * $x + $y * $y + $z * $z), $ux * $vx + $uy * $vy + $uz * $vz);
+        // Each stands for a length times the sine or cosine; nearly equal ones do not swap, or they would swap back.
+        return $sine * $across + $cosine * $other < -1e-9 * sqrt(($sine * $sine + $cosine * $cosine) * ($other * $other + $across * $across));
     }
 }
