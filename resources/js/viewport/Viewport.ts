@@ -259,12 +259,14 @@ export class Viewport {
     return this.cropBox.at(at, (p) => this.project(p));
   }
 
-  /** A box around everything visible, or around some items where they stand, a little larger. */
+  /** A box around everything visible, or around some items where they stand, a little larger; null while one is not loaded. */
   boundsOf(itemIds?: readonly string[]): Box | null {
     const box = itemIds ? new THREE.Box3() : this.visibleBox();
     for (const id of itemIds ?? []) {
       const item = this.find(id);
-      if (item) box.union(item.stood());
+      // Not all of it is here yet.
+      if (!item) return null;
+      box.union(item.stood());
     }
     if (box.isEmpty()) return null;
     const centre = box.getCenter(new THREE.Vector3());

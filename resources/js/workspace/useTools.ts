@@ -105,7 +105,7 @@ export function useTools(viewport: RefObject<Viewport | null>, overlay: RefObjec
       if (!view) return;
       const { state, effects } = stepCropBox(boxState.current, boxEvent(event, view, store.getState().boxUse));
       boxState.current = state;
-      for (const { box } of effects) store.setState({ cropBox: box });
+      for (const { box } of effects) store.setState((s) => (s.boxUse === 'size' ? { cropBox: box } : { boxDragged: box }));
     },
     [store, viewport],
   );

@@ -61,6 +61,8 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
     run(() => (trial && isTried ? api.keepTrial(projectId, trial.step.id) : api.addStep(projectId, operation.name, parameters)));
     // The crop box stays: what was copied from it may now be deleted around it.
     if (operation.name !== 'crop') commands.clearGesture();
+    // What has moved stands where it was shown: from there the next movement begins.
+    if (handled) for (const name of ['shiftX', 'shiftY', 'shiftZ', 'turnX', 'turnY', 'turnZ', 'x', 'y', 'z', 'angle']) set(name, undefined);
     if (operation.name === 'add-datum') {
       set('name', undefined);
       set('construct', undefined);

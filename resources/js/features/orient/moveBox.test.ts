@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { type Box, dragged, handlesFor, motionOf, placeOf, type Ray, type Vec } from '../../tools/cropBox/box';
 import { handledBy } from './handled';
-import { boxAt, isSame, valuesOf } from './moveBox';
+import { boxAt, valuesOf } from './moveBox';
 
 const start: Box = { centre: [10, -5, 20], size: [120, 70, 80], turn: [0, 0, 0] };
 const downOn = (x: number, y: number): Ray => ({ origin: [x, y, 500], direction: [0, 0, -1] });
@@ -12,7 +12,7 @@ describe('a box that stands for what moves', () => {
     for (const values of [{ shiftX: 3, shiftY: -2.5, shiftZ: 0, turnX: 10, turnY: -20, turnZ: 30 }, { shiftX: 0, shiftY: 0, shiftZ: 7, turnX: 0, turnY: 0, turnZ: 0 }]) {
       const box = boxAt(start, 'move', values);
       expect(valuesOf(start, 'move', box)).toEqual(values);
-      expect(isSame(box, boxAt(start, 'move', valuesOf(start, 'move', box)))).toBe(true);
+      expect(boxAt(start, 'move', valuesOf(start, 'move', box))).toEqual(box);
     }
     expect(valuesOf(start, 'shift', boxAt(start, 'shift', { x: 1.5, y: 0, z: -4 }))).toEqual({ x: 1.5, y: 0, z: -4 });
     expect(valuesOf(start, 'turn', boxAt(start, 'turn', { axis: 'y', angle: 135 }))).toEqual({ axis: 'y', angle: 135 });
@@ -46,11 +46,14 @@ describe('a box that stands for what moves', () => {
     expect(handlesFor('move')).toHaveLength(10);
   });
   it('stands around bodies where there are any, about the origin where turns leave it', () => {
-    const snapshot = { passes: [{ id: 'p' }], bodies: [{ id: 'b' }], datums: [], suggestions: {}, oriented: false } as never;
-    expect(handledBy('turn', { about: 'origin' }, snapshot, null)).toEqual({ use: 'turn', moves: ['p', 'b'], around: ['b'], about: [0, 0, 0] });
+    const at = (x: number) => [1, 0, 0, x, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1];
+    const snapshot = { passes: [{ id: 'p', transform: at(0) }], bodies: [{ id: 'b', transform: at(1) }], datums: [], suggestions: {}, oriented: false } as never;
+    expect(handledBy('turn', { about: 'origin' }, snapshot, null)).toMatchObject({ use: 'turn', moves: ['p', 'b'], around: ['b'], about: [0, 0, 0] });
     expect(handledBy('turn', { about: 'middle' }, snapshot, null)?.about).toBeNull();
-    expect(handledBy('move', { moving: 'p' }, snapshot, [1, 2, 3])).toEqual({ use: 'move', moves: ['p'], around: ['p'], about: [1, 2, 3] });
+    expect(handledBy('move', { moving: 'p' }, snapshot, [1, 2, 3])).toMatchObject({ use: 'move', moves: ['p'], around: ['p'], about: [1, 2, 3] });
     expect(handledBy('move', {}, snapshot, null)?.around).toEqual([]);
+    const later = { passes: [], bodies: [{ id: 'b', transform: at(9) }], datums: [], suggestions: {}, oriented: false } as never;
+    expect(handledBy('shift', {}, later, null)?.where).not.toBe(handledBy('shift', {}, snapshot, null)?.where);
     expect(handledBy('fuse', {}, snapshot, null)).toBeNull();
   });
 });

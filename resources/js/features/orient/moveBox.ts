@@ -21,6 +21,3 @@ export function valuesOf(start: Box, use: BoxUse, box: Box): Record<string, unkn
   }
   return Object.fromEntries(AXES.flatMap((a, k) => [[`shift${a.toUpperCase()}`, shift[k]], [`turn${a.toUpperCase()}`, round(box.turn[k] ?? 0)]]));
 }
-
-/** Whether two boxes stand in the same place, but for the rounding of what is typed. */
-export const isSame = (a: Box, b: Box): boolean => [0, 1, 2].every((k) => Math.abs((a.centre[k] ?? 0) - (b.centre[k] ?? 0)) < 0.002 && Math.abs((a.turn[k] ?? 0) - (b.turn[k] ?? 0)) < 0.002);

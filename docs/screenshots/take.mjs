@@ -1,0 +1,239 @@
+// Takes the pictures of this folder anew from the demo data: node docs/screenshots/take.mjs [ADDRESS] [NAME...], with the application running (bin/start).
+// What a picture needs beyond the demo projects is made in projects of its own, which are deleted again.
+import { chromium } from 'playwright-core';
+
+const here = new URL('.', import.meta.url).pathname;
+const args = process.argv.slice(2);
+const address = args[0]?.startsWith('http') ? args.shift() : 'http://127.0.0.1:8420';
+const wanted = new Set(args);
+const made = [];
+
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--use-gl=swiftshader', '--enable-unsafe-swiftshader', '--ignore-gpu-blocklist'] });
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+page.setDefaultTimeout(60_000);
+await page.goto(`${address}/sign-in`);
+await page.getByLabel('E-mail').fill('ines@orchard-press.example');
+await page.getByLabel('Password').fill('cider-press-1902');
+await page.getByRole('button', { name: 'Sign in' }).click();
+await page.getByRole('heading', { name: 'Projects' }).waitFor();
+
+const panel = page.getByLabel('Step panel');
+const form = (name) => page.getByRole('form', { name });
+const stage = (name) => page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name }).click();
+const tool = (name) => panel.getByRole('button', { name, exact: true }).click();
+const side = (name) => page.getByRole('button', { name, exact: true }).click();
+/** Until nothing is drawn or loaded any more. */
+const rest = async () => {
+  await page.waitForLoadState('networkidle');
+  await page.waitForTimeout(1500);
+};
+const shot = async (name) => {
+  await rest();
+  await page.screenshot({ path: `${here}${name}.png` });
+  console.log(name);
+};
+const open = async (name) => {
+  await page.goto(`${address}/`);
+  await page.getByRole('link', { name }).first().click();
+  await page.locator('canvas').first().waitFor();
+  await rest();
+};
+/** Asks the server as the page would. */
+const ask = (method, path, body) =>
+  page.evaluate(
+    async ([method, path, body]) => {
+      const token = decodeURIComponent(document.cookie.match(/XSRF-TOKEN=([^;]+)/)?.[1] ?? '');
+      const answer = await fetch(`/api${path}`, { method, headers: { Accept: 'application/json', 'Content-Type': 'application/json', 'X-XSRF-TOKEN': token }, ...(body ? { body: JSON.stringify(body) } : {}) });
+      return answer.status === 204 ? null : answer.json();
+    },
+    [method, path, body],
+  );
+const fresh = async (name) => {
+  const { id } = await ask('POST', '/projects', { name });
+  made.push(id);
+  return id;
+};
+const step = async (project, operation, parameters = {}) => {
+  const { id } = await ask('POST', `/projects/${project}/steps`, { operation, parameters });
+  for (;;) {
+    const { steps } = await ask('GET', `/projects/${project}`);
+    const state = steps.find((s) => s.id === id)?.state;
+    if (state === 'done') return;
+    if (state !== 'waiting' && state !== 'running') throw new Error(`${operation} is ${state}`);
+    await page.waitForTimeout(300);
+  }
+};
+const steps = async (project, list) => {
+  for (const [operation, parameters] of list) await step(project, operation, parameters);
+};
+const goTo = async (project) => {
+  await page.goto(`${address}/projects/${project}`);
+  await page.locator('canvas').first().waitFor();
+  await rest();
+};
+const clickPart = async (point) => {
+  const at = await page.evaluate((p) => window.emberstoneView.project(p), point);
+  const box = await page.locator('canvas').first().boundingBox();
+  await page.mouse.click(box.x + at.x, box.y + at.y);
+};
+const pedestal = { part: 'pedestal', rig: 'handheld', seed: 1902 };
+
+const pictures = {
+  projects: async () => {
+    await page.goto(`${address}/`);
+    await shot('projects');
+  },
+  workspace: async () => {
+    await open('Bearing pedestal, finished');
+    await stage('Deliver');
+    await stage('Orient');
+    await shot('workspace');
+  },
+  support: async () => {
+    await open('Bearing pedestal, finished');
+    await page.getByLabel('Colours of bodies').selectOption('support');
+    await shot('support');
+  },
+  deliver: async () => {
+    await open('Bearing pedestal, finished');
+    await stage('Deliver');
+    await shot('deliver');
+  },
+  rerun: async () => {
+    await open('Bearing pedestal, finished');
+    await page.locator('[data-step=decimate]').click();
+    await page.getByRole('button', { name: /Change and run again/ }).click();
+    await shot('rerun');
+  },
+  orient: async () => {
+    await open('Bearing pedestal, finished');
+    await stage('Orient');
+    await tool('Set frame');
+    await page.getByLabel('First datum', { exact: true }).selectOption({ label: 'Base plane' });
+    await page.getByLabel('Second datum', { exact: true }).selectOption({ label: 'Bore axis' });
+    await page.getByLabel('What the second datum becomes').selectOption('Y');
+    await shot('orient');
+  },
+  datums: async () => {
+    await open('Bearing pedestal, finished');
+    await stage('Orient');
+    await tool('Add datum');
+    await form('Add datum').getByLabel('Kind').selectOption('cylinder');
+    await clickPart([0, 20, 79]);
+    await shot('datums');
+  },
+  gather: async () => {
+    await open(/^Bearing pedestal(?!, finished)/);
+    await shot('gather');
+  },
+  trial: async () => {
+    await open(/^Bearing pedestal(?!, finished)/);
+    await tool('Drop the base');
+    await page.getByRole('slider', { name: 'Margin' }).fill('2');
+    await page.locator('[data-trial=done]').waitFor();
+    await shot('trial');
+  },
+  noise: async () => {
+    const id = await fresh('Pictures: noise');
+    await steps(id, [['simulate', pedestal], ['drop-base']]);
+    await goTo(id);
+    await tool('Noise report');
+    await form('Noise report').locator('[data-apply]').click();
+    await page.locator('[data-trial=done]').waitFor();
+    await shot('noise');
+  },
+  outline: async () => {
+    const id = await fresh('Pictures: outline');
+    await steps(id, [['simulate', pedestal], ['drop-base']]);
+    await goTo(id);
+    await tool('Cut away');
+    await page.getByRole('radio', { name: 'Rectangle' }).click();
+    await page.getByRole('radio', { name: 'Through' }).click();
+    const box = await page.locator('[data-view]').boundingBox();
+    await page.mouse.move(box.x + 330, box.y + 250);
+    await page.mouse.down();
+    await page.mouse.move(box.x + 390, box.y + 300);
+    await page.mouse.move(box.x + 450, box.y + 380);
+    await page.mouse.up();
+    await shot('outline');
+  },
+  crop: async () => {
+    const id = await fresh('Pictures: crop');
+    await steps(id, [['simulate', pedestal]]);
+    await goTo(id);
+    await tool('Crop');
+    await page.getByLabel('From X').fill('-20');
+    await page.getByLabel('From X').press('Enter');
+    await page.getByLabel('Turn about Z').fill('20');
+    await page.getByLabel('Turn about Z').press('Enter');
+    await shot('crop');
+  },
+  register: async () => {
+    const id = await fresh('Pictures: register');
+    await steps(id, [['simulate', pedestal], ['drop-base'], ['register']]);
+    await goTo(id);
+    await page.locator('[data-step=register]').click();
+    await page.getByRole('radio', { name: 'Residual' }).click();
+    await shot('register');
+  },
+  fuse: async () => {
+    const id = await fresh('Pictures: fuse');
+    await steps(id, [['simulate', { part: 'pedestal-with-bar', rig: 'handheld-off-scale', seed: 3 }], ['drop-base'], ['register'], ['remove-outliers'], ['fuse', { voxel: 0.8, name: 'Fine' }], ['fuse', { voxel: 2, name: 'Coarse' }]]);
+    await goTo(id);
+    await stage('Fuse');
+    await side('Side by side');
+    await shot('fuse');
+    await side('Side by side');
+    await page.getByLabel('Hide Coarse').click();
+    await stage('Mend');
+    await tool('Fill holes');
+    await shot('holes');
+    await tool('Inspect');
+    await form('Inspect').locator('[data-apply]').click();
+    await page.locator('[data-trial=done]').waitFor();
+    await shot('inspect');
+  },
+  scale: async () => {
+    const id = await fresh('Pictures: scale');
+    await steps(id, [['simulate', { part: 'pedestal-with-bar', rig: 'handheld-off-scale', seed: 3 }], ['drop-base'], ['register'], ['remove-outliers'], ['fuse', { voxel: 0.8, name: 'Pedestal' }], ...[-50.4, 50.4].map((x, k) => ['add-datum', { name: `Ball ${k + 1}`, kind: 'sphere', seed: [x, -62.5, 20.16] }])]);
+    await goTo(id);
+    await stage('Orient');
+    await tool('Scale');
+    await page.getByRole('button', { name: 'Between datums' }).click();
+    await page.getByLabel('Length 1 to').selectOption({ index: 1 });
+    await page.getByLabel('Actual length between datums 1').fill('100');
+    await shot('scale');
+  },
+  limestone: async () => {
+    const id = await fresh('Pine-cone finial');
+    await steps(id, [['simulate', { part: 'finial', rig: 'handheld', seed: 4 }], ['drop-base'], ['register'], ['remove-outliers'], ['fuse', { voxel: 0.8, name: 'Finial' }], ['keep-pieces', { largest: 1 }], ['fill-holes'], ['decimate', { faces: 60000 }], ['add-datum', { name: 'Foot', kind: 'plane', points: [[9, 0, 0], [-5, 8, 0], [-5, -8, 0]] }], ['add-datum', { name: 'Tip', kind: 'point', points: [[0, 0, 124]] }], ['add-datum', { name: 'Scale', kind: 'point', points: [[6.8, -29.5, 65.4]] }], ['add-datum', { name: 'Middle', construct: { how: 'centre', of: ['Foot'] } }], ['add-datum', { name: 'Stem', construct: { how: 'line-through', of: ['Middle', 'Tip'] } }]]);
+    await page.evaluate(() => localStorage.setItem('theme', 'limestone'));
+    await goTo(id);
+    await stage('Orient');
+    await tool('Set frame');
+    for (const [place, label, to] of [['First', 'Stem', 'Z'], ['Second', 'Middle', 'origin'], ['Third', 'Scale', 'X']]) {
+      await page.getByLabel(`${place} datum`, { exact: true }).selectOption({ label });
+      await page.getByLabel(`What the ${place.toLowerCase()} datum becomes`).selectOption(to);
+    }
+    await side('Front');
+    await shot('limestone');
+    await page.evaluate(() => localStorage.setItem('theme', 'kiln'));
+  },
+  capture: async () => {
+    const id = await fresh('Pictures: capture');
+    await goTo(id);
+    await tool('Live capture');
+    await page.getByRole('button', { name: /^Start/ }).click();
+    await page.waitForFunction(() => Number(document.querySelector('[data-frames]')?.getAttribute('data-frames') ?? 0) >= 14);
+    await page.screenshot({ path: `${here}capture.png` });
+    console.log('capture');
+    await page.getByRole('button', { name: 'Drop', exact: true }).click();
+  },
+};
+
+try {
+  for (const [name, take] of Object.entries(pictures)) if (wanted.size === 0 || wanted.has(name)) await take();
+} finally {
+  for (const id of made) await ask('DELETE', `/projects/${id}`);
+  await browser.close();
+}
