@@ -54,7 +54,8 @@ const fresh = async (name) => {
   return id;
 };
 const step = async (project, operation, parameters = {}) => {
-  const { id } = await ask('POST', `/projects/${project}/steps`, { operation, parameters });
+  const { id, message } = await ask('POST', `/projects/${project}/steps`, { operation, parameters });
+  if (!id) throw new Error(`${operation}: ${message}`);
   for (;;) {
     const { steps } = await ask('GET', `/projects/${project}`);
     const state = steps.find((s) => s.id === id)?.state;

@@ -225,6 +225,7 @@ test('a body is moved and everything turned by handles in the view', async ({ pa
   const form = page.getByRole('form', { name: 'Move' });
   await form.getByLabel('Moving').selectOption({ label: 'roller' });
   await page.getByRole('button', { name: 'Front', exact: true }).click();
+  await expect(form).toContainText('Drag ↔');
   const top: [number, number, number] = [middle[0], 0, RADIUS + margin];
   await drag(top, [middle[0], 0, RADIUS + margin + 10]);
   await expect.poll(async () => Number(await form.getByLabel('Shift Z').inputValue())).toBeGreaterThan(9);
@@ -240,11 +241,15 @@ test('a body is moved and everything turned by handles in the view', async ({ pa
   expect(m[8]! * middle[0] + m[11]!).toBeCloseTo(shift, 2);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect.poll(async () => (await body())[0]).toBe(1);
+  // The page knows it too.
+  await expect(page.getByRole('button', { name: /^Redo/ })).toBeEnabled();
+  await page.waitForLoadState('networkidle');
 
   await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Orient' }).click();
   await panel.getByRole('button', { name: 'Turn', exact: true }).click();
   const turn = page.getByRole('form', { name: 'Turn' });
   await turn.getByRole('radio', { name: 'middle' }).click();
+  await expect(turn).toContainText('Drag ↻');
   await page.getByRole('button', { name: 'Top', exact: true }).click();
   // The ring about Z stands on the box's upright edge.
   const [u, v] = [size[0]! / 2 + margin, size[1]! / 2 + margin];
