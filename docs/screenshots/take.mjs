@@ -72,11 +72,6 @@ const goTo = async (project) => {
   await page.locator('canvas').first().waitFor();
   await rest();
 };
-const clickPart = async (point) => {
-  const at = await page.evaluate((p) => window.emberstoneView.project(p), point);
-  const box = await page.locator('canvas').first().boundingBox();
-  await page.mouse.click(box.x + at.x, box.y + at.y);
-};
 const pedestal = { part: 'pedestal', rig: 'handheld', seed: 1902 };
 
 const pictures = {
@@ -106,21 +101,13 @@ const pictures = {
     await page.getByRole('button', { name: /Change and run again/ }).click();
     await shot('rerun');
   },
-  orient: async () => {
+  datums: async () => {
     await open('Bearing pedestal, finished');
     await stage('Orient');
     await tool('Set frame');
     await page.getByLabel('First datum', { exact: true }).selectOption({ label: 'Base plane' });
     await page.getByLabel('Second datum', { exact: true }).selectOption({ label: 'Bore axis' });
     await page.getByLabel('What the second datum becomes').selectOption('Y');
-    await shot('orient');
-  },
-  datums: async () => {
-    await open('Bearing pedestal, finished');
-    await stage('Orient');
-    await tool('Add datum');
-    await form('Add datum').getByLabel('Kind').selectOption('cylinder');
-    await clickPart([0, 20, 79]);
     await shot('datums');
   },
   gather: async () => {
@@ -206,9 +193,14 @@ const pictures = {
     await shot('scale');
   },
   limestone: async () => {
+    await page.evaluate(() => localStorage.setItem('theme', 'limestone'));
+    await open('Bearing pedestal, finished');
+    await shot('limestone');
+    await page.evaluate(() => localStorage.setItem('theme', 'kiln'));
+  },
+  orient: async () => {
     const id = await fresh('Pine-cone finial');
     await steps(id, [['simulate', { part: 'finial', rig: 'handheld', seed: 4 }], ['drop-base'], ['register'], ['remove-outliers'], ['fuse', { voxel: 0.8, name: 'Finial' }], ['keep-pieces', { largest: 1 }], ['fill-holes'], ['decimate', { faces: 60000 }], ['add-datum', { name: 'Foot', kind: 'plane', points: [[9, 0, 0], [-5, 8, 0], [-5, -8, 0]] }], ['add-datum', { name: 'Tip', kind: 'point', points: [[0, 0, 124]] }], ['add-datum', { name: 'Scale', kind: 'point', points: [[6.8, -29.5, 65.4]] }], ['add-datum', { name: 'Middle', construct: { how: 'centre', of: ['Foot'] } }], ['add-datum', { name: 'Stem', construct: { how: 'line-through', of: ['Middle', 'Tip'] } }]]);
-    await page.evaluate(() => localStorage.setItem('theme', 'limestone'));
     await goTo(id);
     await stage('Orient');
     await tool('Set frame');
@@ -217,8 +209,7 @@ const pictures = {
       await page.getByLabel(`What the ${place.toLowerCase()} datum becomes`).selectOption(to);
     }
     await side('Front');
-    await shot('limestone');
-    await page.evaluate(() => localStorage.setItem('theme', 'kiln'));
+    await shot('orient');
   },
   capture: async () => {
     const id = await fresh('Pictures: capture');
