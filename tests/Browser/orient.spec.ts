@@ -194,7 +194,7 @@ test('a frame is set by what each datum becomes, checked, kept and set again, an
   expect(problems).toEqual([]);
 });
 
-test('a body is moved by handles in the view', async ({ page }) => {
+test('a body is moved and everything turned by handles in the view', async ({ page }) => {
   await signIn(page);
   await newProject(page, 'Roller by hand');
   await page.locator('[data-upload]').setInputFiles({ name: 'roller.off', mimeType: 'text/plain', buffer: Buffer.from(roller()) });
@@ -241,9 +241,20 @@ test('a body is moved by handles in the view', async ({ page }) => {
   expect(m[8]! * middle[0] + m[11]!).toBeCloseTo(shift, 2);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect.poll(async () => (await body())[0]).toBe(1);
-  // While turning everything, handles stand in the view too; what their rings do is tested in moveBox.test.ts.
+  // The page knows it too.
+  await expect(page.getByRole('button', { name: /^Redo/ })).toBeEnabled();
+
   await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Orient' }).click();
   await panel.getByRole('button', { name: 'Turn', exact: true }).click();
-  await expect(page.getByRole('form', { name: 'Turn' })).toContainText('Drag ↻');
+  const turn = page.getByRole('form', { name: 'Turn' });
+  await turn.getByRole('radio', { name: 'middle' }).click();
+  await expect(turn).toContainText('Drag ↻');
+  await page.getByRole('button', { name: 'Top', exact: true }).click();
+  // The ring about Z stands on the box's upright edge.
+  const [u, v] = [size[0]! / 2 + margin, size[1]! / 2 + margin];
+  const angle = (50 * Math.PI) / 180;
+  await drag([middle[0] + u, v, 0], [middle[0] + u * Math.cos(angle) - v * Math.sin(angle), u * Math.sin(angle) + v * Math.cos(angle), 0]);
+  await expect(turn.getByRole('radio', { name: 'z' })).toHaveAttribute('aria-checked', 'true');
+  await expect.poll(async () => Math.abs(Number(await turn.getByLabel('Angle').inputValue()) - 50)).toBeLessThan(3);
   expect(await violations(page)).toEqual([]);
 });

@@ -338,6 +338,8 @@ export class Viewport {
     if (box.isEmpty()) return;
     this.fitted = true;
     this.camera.fit(box);
+    // At once, and not with the next drawn frame: a press may come before it, and must find places where they will be drawn.
+    this.camera.update(box.getSize(new THREE.Vector3()).length());
     this.draw();
   }
 
