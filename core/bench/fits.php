@@ -13,6 +13,7 @@ use Emberstone\Core\Operation\Catalogue;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Orient\Uncertainty;
 
 $mesh = Formats::read($argv[1])->geometry;
 assert($mesh instanceof TriangleMesh);
@@ -55,6 +56,8 @@ $side = $add(['name' => 'side', 'seed' => [60, 0, 7]]);
 $bore = $add(['name' => 'bore', 'kind' => 'cylinder', 'seed' => [0, 3, 37], 'angle' => 20]);
 $boss = $add(['name' => 'boss', 'kind' => 'cylinder', 'seed' => [0, 3, 79], 'angle' => 20]);
 printf("planes: base to top %.4f, to side %.4f, ends to each other %.4f, end to base %.4f deg; base to top %.3f mm (14)\n", $angle($base, $top), $square($base, $side), $angle($front, $back), $square($base, $front), $top->origin[2] - $base->origin[2]);
+$said = fn (Datum $datum): string => sprintf('%s %.4f', $datum->name, Uncertainty::of($datum)->angleDeg);
+printf("what the fits say themselves, one standard deviation, deg: %s\n", implode(', ', array_map($said, [$base, $top, $side, $front, $back, $bore, $boss])));
 $height = fn (Datum $axis) => abs($base->outside($axis->origin));
 printf("cylinders: bore %.3f mm (30), %.4f deg to base, %.4f to ends, %.3f mm over base (52); boss %.3f mm (54), %.4f deg to base, axes %.3f mm apart\n", 2 * $bore->radius, $square($bore, $base), $angle($bore, $front), $height($bore), 2 * $boss->radius, $square($boss, $base), $bore->outside($boss->origin) + $bore->radius);
 // A third of the circumference, from the faces themselves.

@@ -39,6 +39,23 @@ final readonly class Datum
     ) {
     }
 
+    /**
+     * The datum of that name or id.
+     *
+     * @param  list<self>  $datums
+     *
+     * @throws InvalidParameter with those that are there
+     */
+    public static function among(array $datums, string $parameter, string $name): self
+    {
+        foreach ($datums as $datum) {
+            if ($datum->name === $name || $datum->id === $name) {
+                return $datum;
+            }
+        }
+        throw InvalidParameter::of($parameter, "names \"$name\", but ".($datums === [] ? 'there are no datums yet; add one first' : 'the datums are '.implode(', ', array_map(fn (self $datum) => $datum->name, $datums))));
+    }
+
     public function moved(Transform $by): self
     {
         $k = $by->scaleFactor();

@@ -66,6 +66,24 @@ final readonly class Workpiece
         );
     }
 
+    /**
+     * The pass or body of that name or id.
+     *
+     * @throws UnsuitableInput when there is nothing at all
+     * @throws InvalidParameter when there is none of that name
+     */
+    public function named(string $parameter, string $name): Pass|Body
+    {
+        $this->refuseEmpty();
+        $all = [...$this->passes, ...$this->bodies];
+        foreach ($all as $one) {
+            if ($one->id === $name || $one->name === $name) {
+                return $one;
+            }
+        }
+        throw InvalidParameter::of($parameter, "names \"$name\", but there are ".implode(', ', array_map(fn (Pass|Body $one) => $one->name, $all)));
+    }
+
     /** @throws UnsuitableInput when there is neither a pass nor a body */
     public function refuseEmpty(): void
     {

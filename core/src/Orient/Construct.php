@@ -70,11 +70,7 @@ final class Construct
      */
     public static function of(array $data, array $datums, string $name): Datum
     {
-        $parents = [];
-        foreach ($data['of'] as $wanted) {
-            $found = array_values(array_filter($datums, fn (Datum $datum) => $datum->name === $wanted || $datum->id === $wanted));
-            $parents[] = $found[0] ?? throw InvalidParameter::of('construct', "names \"$wanted\", but ".($datums === [] ? 'there are no datums yet' : 'the datums are '.implode(', ', array_map(fn (Datum $datum) => $datum->name, $datums))));
-        }
+        $parents = array_map(fn (string $wanted) => Datum::among($datums, 'construct', $wanted), array_values($data['of']));
         if ($data['how'] === 'copy') {
             return self::copy($parents, array_map(floatval(...), $data['shift'] ?? [0.0, 0.0, 0.0]), $name);
         }

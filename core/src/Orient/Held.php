@@ -66,7 +66,7 @@ final readonly class Held
         $reference = $through = null;
         $cosine = 1.0;
         if (isset($data['to'], $data['how'])) {
-            $to = self::named($data['to'], $datums);
+            $to = Datum::among($datums, 'hold', $data['to']);
             if (! $to->hasDirection()) {
                 throw UnsuitableInput::because("\"$to->name\" is a $to->kind and has no direction; hold the new datum by a plane or an axis.");
             }
@@ -83,7 +83,7 @@ final readonly class Held
             $cosine = ($kind === 'plane') === ($to->kind === 'plane') ? cos($between) : sin($between);
         }
         if (isset($data['through'])) {
-            $point = self::named($data['through'], $datums);
+            $point = Datum::among($datums, 'hold', $data['through']);
             if ($point->hasDirection()) {
                 throw UnsuitableInput::because("\"$point->name\" is a $point->kind; a point or the centre of a sphere is what a datum goes through.");
             }
@@ -97,16 +97,5 @@ final readonly class Held
         }
 
         return new self(new Holds($reference, $cosine, $through, isset($data['diameter']) ? 0.5 * (float) $data['diameter'] : null), array_values(array_filter([$data['to'] ?? null, $data['through'] ?? null])));
-    }
-
-    /** @param  list<Datum>  $datums */
-    private static function named(string $name, array $datums): Datum
-    {
-        foreach ($datums as $datum) {
-            if ($datum->name === $name || $datum->id === $name) {
-                return $datum;
-            }
-        }
-        throw InvalidParameter::of('hold', "names \"$name\", but ".($datums === [] ? 'there are no datums yet' : 'the datums are '.implode(', ', array_map(fn (Datum $datum) => $datum->name, $datums))));
     }
 }

@@ -91,11 +91,7 @@ final readonly class KnownLength
         if (is_array($at)) {
             return new Datum('', 'the place', 'point', $at);
         }
-        foreach ($datums as $datum) {
-            if ($datum->name === $at || $datum->id === $at) {
-                return $datum;
-            }
-        }
-        throw InvalidParameter::of('lengths', "name \"$at\", but ".($datums === [] ? 'there are no datums yet' : 'the datums are '.implode(', ', array_map(fn (Datum $datum) => $datum->name, $datums))));
+
+        return Datum::among($datums, 'lengths', $at);
     }
 }

@@ -6,12 +6,10 @@ namespace Emberstone\Core\Orient;
 
 use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Operation\About;
-use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\InvalidParameter;
 use Emberstone\Core\Operation\Operation;
-use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
@@ -41,7 +39,7 @@ final class SetFrame implements Operation
         $open = array_keys(array_filter($frame->locks, fn (?string $by) => $by === null));
         $notes = $open === [] ? [] : ['Still free: '.implode(', ', array_map(fn (string $lock) => strtolower(substr($lock, 0, -1)).' '.substr($lock, -1), $open)).'.'];
 
-        $ids = $parameters->only === null ? null : self::ids($workpiece, array_values($parameters->only));
+        $ids = $parameters->only === null ? null : array_map(fn (string $name) => $workpiece->named('only', $name)->id, array_values($parameters->only));
 
         return new Result(
             $ids === null ? $workpiece->moved($by) : $workpiece->movedOnly($ids, $by),
@@ -69,7 +67,7 @@ final class SetFrame implements Operation
             if ($asked === null) {
                 continue;
             }
-            $datum = self::named($datums, $place, is_array($asked) ? $asked['datum'] : $asked);
+            $datum = Datum::among($datums, $place, is_array($asked) ? $asked['datum'] : $asked);
             if (isset($used[$datum->id])) {
                 throw InvalidParameter::of($place, "names \"{$datum->name}\" a second time; choose another datum");
             }
@@ -85,32 +83,5 @@ final class SetFrame implements Operation
         }
 
         return Frame::of($choices);
-    }
-
-    /**
-     * @param  list<string>  $names
-     * @return list<string> ids
-     */
-    private static function ids(Workpiece $workpiece, array $names): array
-    {
-        $all = [...$workpiece->passes, ...$workpiece->bodies];
-        $ids = [];
-        foreach ($names as $name) {
-            $found = array_values(array_filter($all, fn (Pass|Body $one) => $one->id === $name || $one->name === $name));
-            $ids[] = $found[0]->id ?? throw InvalidParameter::of('only', "names \"$name\", but there ".($all === [] ? 'is nothing yet' : 'are '.implode(', ', array_map(fn (Pass|Body $one) => $one->name, $all))));
-        }
-
-        return $ids;
-    }
-
-    /** @param  list<Datum>  $datums */
-    private static function named(array $datums, string $place, string $name): Datum
-    {
-        foreach ($datums as $datum) {
-            if ($datum->name === $name || $datum->id === $name) {
-                return $datum;
-            }
-        }
-        throw InvalidParameter::of($place, "names \"$name\", but ".($datums === [] ? 'there are no datums yet; add one first' : 'the datums are '.implode(', ', array_map(fn (Datum $datum) => $datum->name, $datums))));
     }
 }

@@ -10,13 +10,17 @@ use Emberstone\Core\Operation\Datum;
  * How well the fit of a datum fixes it: one standard deviation of its direction, place and diameter, from the scatter about the fit.
  *
  * Source    least squares with independent errors of equal size: covariance s2 (J'J)^-1 with the points spread evenly over the area. What faces of a
- *           fused surface miss by is not independent: the noise of a pass goes into some voxels around, so a patch of FACES_A_PLACE counts once.
+ *           fused surface miss by is not independent: the noise of a pass goes into some voxels around, so a patch of FACES_A_PLACE counts once; and
+ *           a pass drifts slowly, which no number of faces averages out, so that an area is worth no more than MOST_PLACES. Taken from the fused
+ *           pedestal in true poses, where planes miss by 0.004 to 0.013 degrees (core/bench/fits.php says both side by side).
  * Leaves    what all points miss by together (scale, registration), and how much of its circumference a round datum has: a third fixes it less well.
  */
 final readonly class Uncertainty
 {
     /** Faces of a fused mesh that move together: two a vertex, over some two edges around. */
     private const FACES_A_PLACE = 25;
+
+    private const MOST_PLACES = 20;
 
     /**
      * @param  float|null  $angleDeg  of the normal or axis, about any direction across it
@@ -34,7 +38,7 @@ final readonly class Uncertainty
             return new self(null, null, null);
         }
         $free = ['plane' => 3, 'line' => 4, 'sphere' => 4, 'cylinder' => 5, 'cone' => 6][$datum->kind] ?? 1;
-        $places = $isFitted ? $datum->points / self::FACES_A_PLACE : $datum->points;
+        $places = $isFitted ? min(self::MOST_PLACES, $datum->points / self::FACES_A_PLACE) : $datum->points;
         $s = $datum->rms / sqrt(max(1.0, $places - $free));
         // Mean square of the distance from the middle: a third of the square of half the extent.
         $reach = $datum->size / sqrt(3.0);

@@ -34,7 +34,7 @@ final class Move implements Operation
 
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
     {
-        $one = Items::named($workpiece, 'moving', $parameters->moving);
+        $one = $workpiece->named('moving', $parameters->moving);
         [$x, $y, $z] = $parameters->about === null ? BoundingBox::of($one->placed()->positions)->centre() : array_map(floatval(...), array_values($parameters->about));
         $turn = Transform::turn([1.0, 0.0, 0.0], deg2rad($parameters->turnX))->then(Transform::turn([0.0, 1.0, 0.0], deg2rad($parameters->turnY)))->then(Transform::turn([0.0, 0.0, 1.0], deg2rad($parameters->turnZ)));
         $shift = Transform::shift($parameters->shiftX, $parameters->shiftY, $parameters->shiftZ);

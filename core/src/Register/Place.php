@@ -48,9 +48,9 @@ final class Place implements Operation
 
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
     {
-        $moving = Items::named($workpiece, 'moving', $parameters->moving);
-        $onto = Items::named($workpiece, 'onto', $parameters->onto);
-        $group = [$moving->id, ...array_map(fn (string $name) => Items::named($workpiece, 'with', $name)->id, $parameters->with)];
+        $moving = $workpiece->named('moving', $parameters->moving);
+        $onto = $workpiece->named('onto', $parameters->onto);
+        $group = [$moving->id, ...array_map(fn (string $name) => $workpiece->named('with', $name)->id, $parameters->with)];
         $this->refuseLocked($workpiece, $group, $parameters->locked);
         if (in_array($onto->id, $group, true)) {
             throw InvalidParameter::of('with', "holds {$onto->name}, which stays where it is");
@@ -101,7 +101,7 @@ final class Place implements Operation
     private function refuseLocked(Workpiece $workpiece, array $group, array $locked): void
     {
         foreach ($locked as $name) {
-            $one = Items::named($workpiece, 'locked', $name);
+            $one = $workpiece->named('locked', $name);
             if (in_array($one->id, $group, true)) {
                 throw UnsuitableInput::because("{$one->name} is locked and does not move; unlock it first.");
             }

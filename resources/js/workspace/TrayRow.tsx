@@ -96,7 +96,8 @@ export function TrayRow({ id, ids, locked, copies, name, swatch, figure, hint, r
     setEditing(false);
     if (value.trim() !== '' && value !== name) run(() => api.updateProject(projectId, { labels: { [id]: value.trim() } }));
   };
-  const chosen = useView((s) => s.chosen);
+  // What was marked may have gone since.
+  const chosen = useView((s) => s.chosen).filter((c) => all.includes(c));
   // A menu of a marked row speaks of all that are marked.
   const meant = chosen.includes(id) ? [...chosen] : [id];
   const many = meant.length > 1;

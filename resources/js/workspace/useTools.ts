@@ -1,4 +1,5 @@
 import { fitRange } from '../features/orient/fitRange';
+import { boxUseOf } from '../features/orient/handled';
 import { type RefObject, useCallback, useEffect, useRef } from 'react';
 import type { BoxUse } from '../tools/cropBox/box';
 import { type CropBoxEvent, type CropBoxState, stepCropBox } from '../tools/cropBox/cropBoxTool';
@@ -15,9 +16,6 @@ import { useView, useWorkspace } from './context';
 
 /** Operations whose picks belong together by twos. */
 const IN_PAIRS: ReadonlySet<string> = new Set(['pair-points', 'place', 'scale']);
-
-/** Operations that move things by handles in the view. */
-const HAVE_HANDLES: ReadonlySet<string> = new Set(['move', 'turn', 'shift']);
 
 /** A pointer event with the ray and the handle under it. */
 function boxEvent(event: ToolEvent, view: Viewport, use: BoxUse): CropBoxEvent {
@@ -103,9 +101,9 @@ export function useTools(viewport: RefObject<Viewport | null>, overlay: RefObjec
     (event: ToolEvent) => {
       const view = viewport.current;
       if (!view) return;
-      const { state, effects } = stepCropBox(boxState.current, boxEvent(event, view, store.getState().boxUse));
+      const { state, effects } = stepCropBox(boxState.current, boxEvent(event, view, boxUseOf(store.getState().openOperation)));
       boxState.current = state;
-      for (const { box } of effects) store.setState((s) => (s.boxUse === 'size' ? { cropBox: box } : { boxDragged: box }));
+      for (const { box } of effects) store.setState((s) => (boxUseOf(s.openOperation) === 'size' ? { cropBox: box } : { boxDragged: box }));
     },
     [store, viewport],
   );
@@ -136,8 +134,8 @@ export function useTools(viewport: RefObject<Viewport | null>, overlay: RefObjec
           selected.current = NOTHING;
           viewport.current?.showMarks(NOTHING);
         }
-        if (state.cropBox !== before.cropBox || state.boxUse !== before.boxUse) {
-          viewport.current?.setCropBox(state.cropBox, state.boxUse);
+        if (state.cropBox !== before.cropBox) {
+          viewport.current?.setCropBox(state.cropBox, boxUseOf(state.openOperation));
           // A box that was typed, or begun anew, is what the next drag starts from.
           if (boxState.current.name === 'idle') boxState.current = { name: 'idle', box: state.cropBox };
         }
@@ -167,7 +165,7 @@ export function useTools(viewport: RefObject<Viewport | null>, overlay: RefObjec
     },
     [viewport, sendBox, sendPick, picks],
   );
-  const hasHandles = open !== null && HAVE_HANDLES.has(open);
+  const hasHandles = boxUseOf(open) !== 'size';
   const send = hasHandles ? sendHandles : picks === 'selection' ? sendSelect : picks === 'box' ? sendBox : picks ? sendPick : null;
   return { send, sendKey: send ?? sendPick, draws: (at: ScreenPoint) => (picks === 'box' || hasHandles ? viewport.current?.handleAt(at) !== null : isDrawn(store.getState().selectTool)), picks };
 }

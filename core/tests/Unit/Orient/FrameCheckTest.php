@@ -65,8 +65,8 @@ final class FrameCheckTest extends TestCase
         self::assertNull($open['shiftX']);
         self::assertNull($open['shiftY']);
         self::assertNull($open['turnZ']);
-        // 5,000 faces count as 200 places.
-        self::assertEqualsWithDelta(0.05 / sqrt(197.0), $open['shiftZ'], 1e-12);
-        self::assertEqualsWithDelta(rad2deg(0.05 / sqrt(197.0) / (40.0 / sqrt(3.0))), $open['turnX'], 1e-12);
+        // 5,000 faces count as 20 places, of which a plane takes three.
+        self::assertEqualsWithDelta(0.05 / sqrt(17.0), $open['shiftZ'], 1e-12);
+        self::assertEqualsWithDelta(rad2deg(0.05 / sqrt(17.0) / (40.0 / sqrt(3.0))), $open['turnX'], 1e-12);
     }
 }

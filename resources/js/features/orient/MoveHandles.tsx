@@ -25,7 +25,7 @@ export function MoveHandles({ use, values, moves, around, where, about, onSet }:
     const later = window.setTimeout(look, tries === 0 ? 0 : 150);
     return () => window.clearTimeout(later);
   }, [where, about?.join(), tries, viewport]);
-  useEffect(() => () => store.setState({ cropBox: null, boxUse: 'size', boxDragged: null, movePreview: null }), [store]);
+  useEffect(() => () => store.setState({ cropBox: null, boxDragged: null, movePreview: null }), [store]);
   // A handle was dragged: it says so in the form's values, and only they move the box.
   // biome-ignore lint/correctness/useExhaustiveDependencies: once for each drag
   useEffect(() => {
@@ -35,7 +35,7 @@ export function MoveHandles({ use, values, moves, around, where, about, onSet }:
   // biome-ignore lint/correctness/useExhaustiveDependencies: the words say which boxes
   useEffect(() => {
     const [from, to] = (JSON.parse(said) ?? []) as Box[];
-    store.setState(from && to ? { boxUse: use, cropBox: to, movePreview: { itemIds: [...moves], transform: motionOf(from, to) } } : { cropBox: null, movePreview: null });
+    store.setState(from && to ? { cropBox: to, movePreview: { itemIds: [...moves], transform: motionOf(from, to) } } : { cropBox: null, movePreview: null });
   }, [said, use, store]);
   if (around.length === 0) return null;
   if (!start) return <p className="opacity-85">The handles appear with what moves.</p>;

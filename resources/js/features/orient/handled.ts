@@ -1,9 +1,13 @@
 import type { ProjectState } from '../../api/types';
+import type { BoxUse } from '../../tools/cropBox/box';
+
+/** What the box in the view is for while an operation is open. */
+export const boxUseOf = (operation: string | null): BoxUse => (operation === 'move' || operation === 'shift' || operation === 'turn' ? operation : 'size');
 
 type Place = readonly [number, number, number];
 
 interface Handled {
-  use: 'move' | 'shift' | 'turn';
+  use: Exclude<BoxUse, 'size'>;
   moves: string[];
   /** what the handles stand around */
   around: string[];
@@ -16,11 +20,12 @@ interface Handled {
 /** What an operation moves by handles in the view. */
 export function handledBy(operation: string, values: Record<string, unknown>, { passes, bodies }: ProjectState['snapshot'], picked: Place | null): Handled | null {
   const all = [...passes, ...bodies];
+  const use = boxUseOf(operation);
+  if (use === 'size') return null;
   // The middle of everything is that of the bodies where there are any, as the server takes it.
-  const around = operation === 'move' ? all.filter((i) => i.id === values.moving) : bodies.length > 0 ? bodies : passes;
+  const around = use === 'move' ? all.filter((i) => i.id === values.moving) : bodies.length > 0 ? bodies : passes;
   const where = around.map((i) => `${i.id} ${i.transform.join(' ')}`).join();
   const ids = around.map((i) => i.id);
-  if (operation === 'move') return { use: 'move', moves: ids, around: ids, where, about: picked };
-  if (operation !== 'turn' && operation !== 'shift') return null;
-  return { use: operation, moves: all.map((i) => i.id), around: ids, where, about: operation === 'turn' && values.about === 'origin' ? [0, 0, 0] : null };
+  if (use === 'move') return { use, moves: ids, around: ids, where, about: picked };
+  return { use, moves: all.map((i) => i.id), around: ids, where, about: use === 'turn' && values.about === 'origin' ? [0, 0, 0] : null };
 }

@@ -2,7 +2,7 @@ import { createStore } from 'zustand/vanilla';
 import type { DatumItem, FramePreview } from '../../api/types';
 import type { DatumBy } from '../../features/operations/request';
 import type { Hit } from '../../tools/events';
-import type { Box, BoxUse } from '../../tools/cropBox/box';
+import type { Box } from '../../tools/cropBox/box';
 import type { OutlineShape } from '../../tools/outline/outlineTool';
 import type { ColourMode } from '../../viewport/sceneItem';
 import type { Selection, SelectMode } from '../../viewport/marks';
@@ -51,8 +51,6 @@ export interface ViewState {
   spread: { angle: number; withinMm: number | null };
   /** the box while cropping; null before the tool has made one */
   cropBox: Box | null;
-  /** whether its handles size it, or move what it stands for */
-  boxUse: BoxUse;
   /** where a handle was dragged to, when the box stands for what is moved */
   boxDragged: Box | null;
   /** what lies outside of this box is hidden, and how many points and faces that is, by item */
@@ -76,7 +74,7 @@ export interface ViewState {
 }
 
 export const initialView: ViewState = {
-  stage: 'gather', openOperation: null, hidden: {}, chosen: [], removedShown: {}, map: null, standIn: 1, folded: {}, shareDrawn: 1, picks: [], selection: [], behind: 0, through: false, selectTool: null, selectMode: 'replace', brush: { size: 24, unit: 'px' }, spread: { angle: 12, withinMm: null }, cropBox: null, boxUse: 'size', boxDragged: null, hiddenOutside: null, datumBy: 'click', datumPreview: null, movePreview: null, framePreview: null, openStep: null, showTrial: true, sideBySide: false, colours: 'evidence', parallel: false, overlay: null,
+  stage: 'gather', openOperation: null, hidden: {}, chosen: [], removedShown: {}, map: null, standIn: 1, folded: {}, shareDrawn: 1, picks: [], selection: [], behind: 0, through: false, selectTool: null, selectMode: 'replace', brush: { size: 24, unit: 'px' }, spread: { angle: 12, withinMm: null }, cropBox: null, boxDragged: null, hiddenOutside: null, datumBy: 'click', datumPreview: null, movePreview: null, framePreview: null, openStep: null, showTrial: true, sideBySide: false, colours: 'evidence', parallel: false, overlay: null,
 };
 
 /** The colourings of bodies, in the order of the key C. */
@@ -90,7 +88,7 @@ export type ViewStore = ReturnType<typeof createViewStore>;
 
 export const createViewStore = () => createStore<ViewState>(() => initialView);
 
-const gestureState = { picks: [], selection: [], behind: 0, selectTool: null, cropBox: null, boxUse: 'size', boxDragged: null, datumPreview: null, movePreview: null, framePreview: null, sideBySide: false } as const;
+const gestureState = { picks: [], selection: [], behind: 0, selectTool: null, cropBox: null, boxDragged: null, datumPreview: null, movePreview: null, framePreview: null, sideBySide: false } as const;
 
 export const commands = (store: ViewStore) => ({
   goTo: (stage: StageName) => store.setState({ stage, openOperation: null, openStep: null, ...gestureState }),
