@@ -4,18 +4,22 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Orient;
 
+use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Linear\Symmetric3;
 use Emberstone\Core\Mesh\Kernel\Moments;
 use Emberstone\Core\Mesh\Kernel\Topology;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
+use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Operation;
+use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Orient\Kernel\SmallestBox;
 
 /**
  * Moves the origin to the middle of everything and, if asked, the axes along its main axes: a start where there is nothing straight.
@@ -29,7 +33,7 @@ final class Centre implements Operation
 
     public static function about(): About
     {
-        return new About('centre', Stage::Orient, 'Centre', 'Moves the origin to the middle, and the axes along the main axes: a start for parts on which nothing is straight.', 'any', CentreParameters::class);
+        return new About('centre', Stage::Orient, 'Centre', 'Moves the origin to the middle, and the axes along the main axes or the smallest box: a start for parts on which nothing is straight.', 'any', CentreParameters::class);
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate
@@ -44,7 +48,17 @@ final class Centre implements Operation
         $centre = $parameters->at === 'box' ? Extent::of($workpiece)->centre() : Moments::centre($moments);
         $by = Transform::shift(-$centre[0], -$centre[1], -$centre[2]);
         $notes = [];
-        if ($parameters->axes) {
+        $sides = [];
+        if ($parameters->smallestBox) {
+            $points = self::points($workpiece);
+            $box = SmallestBox::around($points);
+            $turn = Transform::of(self::rows($box['axes']), [0.0, 0.0, 0.0]);
+            // Its own middle, not that of the box along the axes of before.
+            $centre = $parameters->at === 'box' ? $turn->inverse()->point(BoundingBox::of($turn->points($points))->centre()) : $centre;
+            $by = Transform::shift(-$centre[0], -$centre[1], -$centre[2])->then($turn);
+            $sides = array_reverse($box['sides']);
+            $notes[] = vsprintf('The smallest box is %.2f x %.2f x %.2f mm.', $sides);
+        } elseif ($parameters->axes) {
             [$values, $vectors] = Symmetric3::eigen(...Moments::covariance($moments));
             $by = $by->then(Transform::of(self::rows($vectors), [0.0, 0.0, 0.0]));
             foreach ([[2, 1, 'X and Y'], [1, 0, 'Y and Z']] as [$a, $b, $axes]) {
@@ -55,7 +69,7 @@ final class Centre implements Operation
         }
         $progress->advance('moments', 1.0);
 
-        return new Result($workpiece->moved($by), $parameters->at === 'box' ? 'origin in the middle of the box' : "origin in the centre of its $of", [], ['transform' => $by->matrix, 'centre' => $centre], $notes);
+        return new Result($workpiece->moved($by), $parameters->at === 'box' ? 'origin in the middle of the box' : "origin in the centre of its $of", [], ['transform' => $by->matrix, 'centre' => $centre] + ($sides === [] ? [] : ['box' => $sides]), $notes);
     }
 
     /**
@@ -86,6 +100,12 @@ final class Centre implements Operation
         }
 
         return [$sum, $closed ? 'volume' : 'surface'];
+    }
+
+    /** @return list<float> flat xyz, of all bodies together, or of all passes where there are none */
+    private static function points(Workpiece $workpiece): array
+    {
+        return array_merge(...array_map(fn (Pass|Body $one) => $one->placed()->positions, $workpiece->bodies !== [] ? $workpiece->bodies : $workpiece->passes));
     }
 
     /**

@@ -13,6 +13,8 @@ final readonly class CentreParameters
         public string $at = 'mass',
         #[Param('Along main axes', 'The longest way becomes X, the shortest Z.')]
         public bool $axes = true,
+        #[Param('Along the smallest box', 'In place of the main axes, the sides of the smallest box around everything, the longest along X.')]
+        public bool $smallestBox = false,
     ) {
     }
 }
