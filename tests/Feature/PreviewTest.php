@@ -101,7 +101,7 @@ final class PreviewTest extends TestCase
         $answer = $this->ask($project, 'length-preview', ['lengths' => $lengths])->assertOk()->json();
         self::assertEqualsWithDelta(1.02, $answer['factor'], 1e-12);
         self::assertCount(2, $answer['lengths']);
-        $this->ask($project, 'length-preview', ['lengths' => [['from' => 'Base', 'to' => [0, 0, 0], 'actual' => 3]]])->assertUnprocessable()->assertJsonFragment(['message' => 'Lengths name "Base", but there are no datums yet.']);
+        $this->ask($project, 'length-preview', ['lengths' => [['from' => 'Base', 'to' => [0, 0, 0], 'actual' => 3]]])->assertUnprocessable()->assertJsonFragment(['message' => 'Lengths cannot find "Base": there are no datums yet; add one first.']);
     }
 
     #[Test]

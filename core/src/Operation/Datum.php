@@ -53,7 +53,7 @@ final readonly class Datum
                 return $datum;
             }
         }
-        throw InvalidParameter::of($parameter, "names \"$name\", but ".($datums === [] ? 'there are no datums yet; add one first' : 'the datums are '.implode(', ', array_map(fn (self $datum) => $datum->name, $datums))));
+        throw InvalidParameter::of($parameter, "cannot find \"$name\": ".($datums === [] ? 'there are no datums yet; add one first' : 'the datums are '.implode(', ', array_map(fn (self $datum) => $datum->name, $datums))));
     }
 
     public function moved(Transform $by): self

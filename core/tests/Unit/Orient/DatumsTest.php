@@ -277,7 +277,7 @@ final class DatumsTest extends TestCase
         yield 'a clock from a point on its axis' => [['how' => 'clock', 'of' => ['bore', 'foot'], 'by' => 10], 'lies on "bore"'];
         yield 'a way that is none' => [['how' => 'weld', 'of' => ['p']], 'needs "how": one of offset'];
         yield 'no parents' => [['how' => 'axis'], 'needs "of"'];
-        yield 'a parent that is not there' => [['how' => 'axis', 'of' => ['shaft']], 'names "shaft", but the datums are base'];
+        yield 'a parent that is not there' => [['how' => 'axis', 'of' => ['shaft']], 'cannot find "shaft": the datums are base'];
         yield 'a distance in words' => [['how' => 'offset', 'of' => ['base'], 'by' => 'far'], '"by" that is no number'];
     }
 
