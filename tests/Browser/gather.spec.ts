@@ -1,5 +1,5 @@
 import { expect, type Page, test } from '@playwright/test';
-import { newProject, signIn, violations } from './steps';
+import { dragOver, newProject, signIn, violations } from './steps';
 
 /** A plate of 41 x 41 points, 1 mm apart, so high; and its mirror below, seen through it from above. */
 const plate = (z: number) => Array.from({ length: 41 * 41 }, (_, i) => `${i % 41} ${Math.floor(i / 41)} ${z}`).join('\n');
@@ -8,21 +8,6 @@ async function bringIn(page: Page, ...files: { name: string; text: string }[]): 
   await page.locator('[data-upload]').setInputFiles(files.map(({ name, text }) => ({ name, mimeType: 'text/plain', buffer: Buffer.from(text) })));
   await page.getByRole('button', { name: 'Bring in like this' }).click();
   await expect(page.locator('[data-step=import]').last()).toHaveAttribute('data-state', 'done');
-}
-
-/** Drags from one project point to another, as they lie in the view. */
-async function dragOver(page: Page, from: [number, number, number], to: [number, number, number]): Promise<void> {
-  const view = await page.locator('[data-view]').boundingBox();
-  const at = async (p: [number, number, number]) => {
-    const s = await page.evaluate((q) => window.emberstoneView?.project(q), p);
-    return { x: (view?.x ?? 0) + (s?.x ?? 0), y: (view?.y ?? 0) + (s?.y ?? 0) };
-  };
-  const [a, b] = [await at(from), await at(to)];
-  await page.mouse.move(a.x, a.y);
-  await page.mouse.down();
-  await page.mouse.move((a.x + b.x) / 2, (a.y + b.y) / 2);
-  await page.mouse.move(b.x, b.y);
-  await page.mouse.up();
 }
 
 /** The view from above, whole and at rest: a known point has stopped moving. */

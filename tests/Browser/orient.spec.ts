@@ -1,5 +1,5 @@
 import { expect, type Page, test } from '@playwright/test';
-import { clickPart, newProject, signIn, violations } from './steps';
+import { clickPart, dragOver, newProject, seen, signIn, violations } from './steps';
 
 const [RADIUS, LENGTH, LEAN] = [15, 40, 0.01];
 
@@ -155,6 +155,18 @@ test('a frame is set by what each datum becomes, checked, kept and set again, an
   await form.locator('[data-apply]').click();
   await expect.poll(count).toBe(3);
 
+  // A stroke over the round side is fitted, and coloured, as it is brushed.
+  await form.getByRole('radio', { name: 'Brush' }).click();
+  await form.getByLabel('Kind').selectOption('cylinder');
+  await page.getByRole('button', { name: 'Front', exact: true }).click();
+  await form.getByLabel('Width of the brush').fill('200');
+  await seen(page, [20, -RADIUS, 0]);
+  await dragOver(page, [8, -RADIUS, 0], [32, -RADIUS, 0]);
+  await expect(form).toContainText(/ø 30\.\d\d mm, fit error 0\.0\d+ mm over \d+ faces/);
+  await expect(page.getByRole('img', { name: /Distance from the fit/ })).toBeVisible();
+  await form.getByRole('radio', { name: 'Clicks' }).click();
+  await expect(page.getByRole('img', { name: /Distance from the fit/ })).toHaveCount(0);
+
   // The roller stands on its end, its axis down Z.
   await panel.getByRole('button', { name: 'Set frame', exact: true }).click();
   const frame = page.getByRole('form', { name: 'Set frame' });
@@ -200,20 +212,6 @@ test('a body is moved and everything turned by handles in the view', async ({ pa
   await page.locator('[data-upload]').setInputFiles({ name: 'roller.off', mimeType: 'text/plain', buffer: Buffer.from(roller()) });
   await expect(page.locator('[data-step=import]')).toHaveAttribute('data-state', 'done');
   const panel = page.getByLabel('Step panel');
-  const at = (point: [number, number, number]) =>
-    page.evaluate((p) => {
-      const spot = window.emberstoneView?.project(p) ?? { x: 0, y: 0 };
-      const box = document.querySelector('canvas')!.getBoundingClientRect();
-      return { x: box.left + spot.x, y: box.top + spot.y };
-    }, point);
-  const drag = async (from: [number, number, number], to: [number, number, number]) => {
-    const [a, b] = [await at(from), await at(to)];
-    await page.mouse.move(a.x, a.y);
-    await page.mouse.down();
-    await page.mouse.move((a.x + b.x) / 2, (a.y + b.y) / 2);
-    await page.mouse.move(b.x, b.y);
-    await page.mouse.up();
-  };
   // The box lies around the roller with a margin of a hundredth of its diagonal on each side.
   const size = [LENGTH + LEAN * RADIUS, 2 * RADIUS, 2 * RADIUS];
   const margin = 0.01 * Math.hypot(size[0]!, size[1]!, size[2]!);
@@ -227,7 +225,7 @@ test('a body is moved and everything turned by handles in the view', async ({ pa
   await page.getByRole('button', { name: 'Front', exact: true }).click();
   await expect(form).toContainText('Drag ↔');
   const top: [number, number, number] = [middle[0], 0, RADIUS + margin];
-  await drag(top, [middle[0], 0, RADIUS + margin + 10]);
+  await dragOver(page, top, [middle[0], 0, RADIUS + margin + 10]);
   await expect.poll(async () => Number(await form.getByLabel('Shift Z').inputValue())).toBeGreaterThan(9);
   const shift = Number(await form.getByLabel('Shift Z').inputValue());
   expect(shift).toBeLessThan(11);
@@ -253,7 +251,7 @@ test('a body is moved and everything turned by handles in the view', async ({ pa
   // The ring about Z stands on the box's upright edge.
   const [u, v] = [size[0]! / 2 + margin, size[1]! / 2 + margin];
   const angle = (50 * Math.PI) / 180;
-  await drag([middle[0] + u, v, 0], [middle[0] + u * Math.cos(angle) - v * Math.sin(angle), u * Math.sin(angle) + v * Math.cos(angle), 0]);
+  await dragOver(page, [middle[0] + u, v, 0], [middle[0] + u * Math.cos(angle) - v * Math.sin(angle), u * Math.sin(angle) + v * Math.cos(angle), 0]);
   await expect(turn.getByRole('radio', { name: 'z' })).toHaveAttribute('aria-checked', 'true');
   await expect.poll(async () => Math.abs(Number(await turn.getByLabel('Angle').inputValue()) - 50)).toBeLessThan(3);
   expect(await violations(page)).toEqual([]);

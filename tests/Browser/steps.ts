@@ -21,16 +21,35 @@ export async function violations(page: Page): Promise<string[]> {
   return (await new AxeBuilder({ page }).analyze()).violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target).join(' ')}`);
 }
 
-/** Clicks a place of the part, in project millimetres, once it is drawn there. */
-export async function clickPart(page: Page, point: [number, number, number]): Promise<void> {
-  // The view draws on the next frames; what lies under the place must be the part before it is clicked.
+/** Waits until a place of the part, in project millimetres, is the one that is drawn there: the view draws on the next frames. */
+export async function seen(page: Page, point: [number, number, number]): Promise<void> {
   await page.waitForFunction((p) => {
     const view = window.emberstoneView;
     const hit = view?.pick(view.project(p as [number, number, number]));
     return hit !== undefined && Math.hypot(hit.pointMm[0] - (p[0] ?? 0), hit.pointMm[1] - (p[1] ?? 0), hit.pointMm[2] - (p[2] ?? 0)) < 1.5;
   }, point);
+}
+
+/** Clicks a place of the part once it is drawn there. */
+export async function clickPart(page: Page, point: [number, number, number]): Promise<void> {
+  await seen(page, point);
   const at = await page.evaluate((p) => window.emberstoneView?.project(p as [number, number, number]), point);
   const box = await page.locator('[data-view]').boundingBox();
   if (!at || !box) throw new Error('no view');
   await page.mouse.click(box.x + at.x, box.y + at.y);
+}
+
+/** Drags from one project point to another, as they lie in the view. */
+export async function dragOver(page: Page, from: [number, number, number], to: [number, number, number]): Promise<void> {
+  const view = await page.locator('[data-view]').boundingBox();
+  const at = async (p: [number, number, number]) => {
+    const s = await page.evaluate((q) => window.emberstoneView?.project(q), p);
+    return { x: (view?.x ?? 0) + (s?.x ?? 0), y: (view?.y ?? 0) + (s?.y ?? 0) };
+  };
+  const [a, b] = [await at(from), await at(to)];
+  await page.mouse.move(a.x, a.y);
+  await page.mouse.down();
+  await page.mouse.move((a.x + b.x) / 2, (a.y + b.y) / 2);
+  await page.mouse.move(b.x, b.y);
+  await page.mouse.up();
 }

@@ -46,6 +46,20 @@ final class PreviewTest extends TestCase
     }
 
     #[Test]
+    public function a_datum_is_fitted_to_brushed_faces_and_nonsense_is_refused(): void
+    {
+        $project = $this->withOpenBall();
+        $body = $project->snapshot()['bodies'][0]['id'];
+        $answer = $this->ask($project, 'datum-preview', ['body' => $body, 'ranges' => [[10, 40], [90, 120]], 'kind' => 'sphere'])->assertOk()->json();
+        self::assertSame([...range(10, 40), ...range(90, 120)], $answer['faces']);
+        self::assertCount(62, $answer['outside']);
+        self::assertEqualsWithDelta(10.0, $answer['datum']['radius'], 0.1);
+        foreach ([[[0, 9_999_999]], [[5, 2]], ['all'], [], 'all', [[0, 3]]] as $bad) {
+            $this->ask($project, 'datum-preview', ['body' => $body, 'ranges' => $bad, 'kind' => 'sphere'])->assertUnprocessable();
+        }
+    }
+
+    #[Test]
     public function the_kind_that_suits_the_surface_is_told_and_a_fit_keeps_to_another_datum(): void
     {
         $project = $this->withOpenBall();

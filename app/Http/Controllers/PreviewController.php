@@ -8,6 +8,7 @@ use App\Models\Project;
 use App\Services\BlobStore;
 use App\Services\Workbench;
 use Emberstone\Core\Exchange\OpenBlob;
+use Emberstone\Core\Gather\SelectionParameters;
 use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Operation\Catalogue;
 use Emberstone\Core\Operation\Datum;
@@ -40,16 +41,22 @@ final class PreviewController
         return response()->json(get_object_vars($operation->estimate($workpiece, Catalogue::parameters($data['operation'], $data['parameters'] ?? []))));
     }
 
-    /** Reads only the faces it needs straight from the blob. */
+    /** To the area that spreads from a face, or to the faces named; reads only those that it needs straight from the blob. */
     public function datum(Request $request, Project $project, BlobStore $blobs): JsonResponse
     {
-        $data = $request->validate([...self::AT_A_FACE, 'kind' => ['required', Rule::in(['plane', 'cylinder', 'cone', 'sphere'])], 'hold' => ['nullable', 'array']]);
+        $where = $request->has('ranges') ? ['body' => self::AT_A_FACE['body'], 'ranges' => ['required', 'list']] : self::AT_A_FACE;
+        $data = $request->validate([...$where, 'kind' => ['required', Rule::in(['plane', 'cylinder', 'cone', 'sphere'])], 'hold' => ['nullable', 'array']]);
         [$blob, $placement] = $this->place($project, $blobs, $data);
         if (isset($data['hold'])) {
             Held::check($data['hold']);
         }
         $held = isset($data['hold']) ? Held::of($data['hold'], array_map(Datum::fromArray(...), $project->snapshot()['datums']), $data['kind']) : null;
-        $fit = FitDatum::spread($blob, $placement, $data['face'], $data['kind'], (float) $data['angle'], 'preview', preview: true, held: $held);
+        if (isset($data['ranges'])) {
+            $ranges = (new SelectionParameters([['target' => $data['body'], 'ranges' => $data['ranges']]]))->ranges($data['body'], $blob->head['faces'] ?? 0) ?? [];
+            $fit = FitDatum::brushed($blob, $placement, $ranges, $data['kind'], 'preview', preview: true, held: $held);
+        } else {
+            $fit = FitDatum::spread($blob, $placement, $data['face'], $data['kind'], (float) $data['angle'], 'preview', preview: true, held: $held);
+        }
 
         return response()->json([...$fit, 'datum' => $fit['datum']->toArray()]);
     }
@@ -72,7 +79,7 @@ final class PreviewController
         $row = array_column($project->snapshot()['bodies'], null, 'id')[$data['body']] ?? null;
         abort_if($row === null, 404, 'That body is not there any more; pick again.');
         $blob = OpenBlob::file($blobs->path($row['blob']));
-        if ($data['face'] >= ($blob->head['faces'] ?? 0)) {
+        if (isset($data['face']) && $data['face'] >= ($blob->head['faces'] ?? 0)) {
             throw UnsuitableInput::because('That face is not there any more; pick again.');
         }
 

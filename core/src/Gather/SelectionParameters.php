@@ -24,26 +24,49 @@ final readonly class SelectionParameters
         }
     }
 
-    /** A byte an element, one where selected. */
+    /** A byte an element, one where selected; null where nothing of the target is named. */
     public function marks(string $target, int $count): ?string
     {
-        $marks = null;
-        foreach ($this->selection as $part) {
-            if ($part['target'] !== $target) {
-                continue;
-            }
-            $marks ??= str_repeat("\0", $count);
-            $ranges = $part['ranges'] ?? array_map(fn (int $i) => [$i, $i], $part['indices'] ?? []);
-            foreach ($ranges as [$from, $to]) {
-                if (! is_int($from) || ! is_int($to) || $from < 0 || $to >= $count || $from > $to) {
-                    throw InvalidParameter::of('selection', "names $from to $to of $target, which has $count elements");
-                }
-                for ($i = $from; $i <= $to; $i++) {
-                    $marks[$i] = "\1";
-                }
+        $ranges = $this->ranges($target, $count);
+        if ($ranges === null) {
+            return null;
+        }
+        $marks = str_repeat("\0", $count);
+        foreach ($ranges as [$from, $to]) {
+            for ($i = $from; $i <= $to; $i++) {
+                $marks[$i] = "\1";
             }
         }
 
         return $marks;
+    }
+
+    /**
+     * What is selected of a target as ranges, both ends in, in order and none twice.
+     *
+     * @return list<array{int, int}>|null null where nothing of the target is named
+     */
+    public function ranges(string $target, int $count): ?array
+    {
+        $parts = array_filter($this->selection, fn (array $part) => $part['target'] === $target);
+        $named = array_merge(...array_map(fn (array $part) => $part['ranges'] ?? array_map(fn (int $i) => [$i, $i], $part['indices'] ?? []), array_values($parts)));
+        foreach ($named as $range) {
+            [$from, $to] = is_array($range) ? $range + [null, null] : [null, null];
+            if (! is_int($from) || ! is_int($to) || $from < 0 || $to >= $count || $from > $to) {
+                throw InvalidParameter::of('selection', 'names '.json_encode($range)." of $target, which has $count elements");
+            }
+        }
+        usort($named, fn (array $a, array $b) => $a[0] <=> $b[0]);
+        $ranges = [];
+        foreach ($named as [$from, $to]) {
+            $last = count($ranges) - 1;
+            if ($last >= 0 && $from <= $ranges[$last][1] + 1) {
+                $ranges[$last][1] = max($ranges[$last][1], $to);
+            } else {
+                $ranges[] = [$from, $to];
+            }
+        }
+
+        return $parts === [] ? null : $ranges;
     }
 }

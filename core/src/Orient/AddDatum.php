@@ -9,7 +9,6 @@ use Emberstone\Core\Exchange\OpenBlob;
 use Emberstone\Core\Gather\SelectionParameters;
 use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Linear\Vector3;
-use Emberstone\Core\Mesh\Kernel\Measure;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Body;
@@ -31,10 +30,6 @@ use Emberstone\Core\Spatial\TriangleBvh;
  */
 final class AddDatum implements Operation
 {
-    private const MOST_POINTS = 20000;
-
-    private const LEAST_FACES = 8;
-
     public static function about(): About
     {
         return new About('add-datum', Stage::Orient, 'Add datum', 'Makes a reference plane, axis, round shape or point on the part, or from datums that are there.', 'bodies', AddDatumParameters::class);
@@ -139,34 +134,23 @@ final class AddDatum implements Operation
     {
         $selection = new SelectionParameters($region);
         foreach ($workpiece->meshes() as $body) {
-            $mesh = $body->placed();
-            assert($mesh instanceof TriangleMesh);
-            $marks = $selection->marks($body->id, $mesh->faceCount()) ?? $selection->marks($body->name, $mesh->faceCount());
-            if ($marks === null || ! str_contains($marks, "\1")) {
+            $faces = $body->geometry instanceof TriangleMesh ? $body->geometry->faceCount() : 0;
+            $ranges = $selection->ranges($body->id, $faces) ?? $selection->ranges($body->name, $faces);
+            if ($ranges === null || $ranges === []) {
                 continue;
             }
-            $crosses = Measure::crosses($mesh->positions, $mesh->faces);
-            $points = $normals = $weights = [];
-            $faces = substr_count($marks, "\1");
-            $every = intdiv(3 * $faces, self::MOST_POINTS) + 1;
-            for ($t = 0, $n = strlen($marks), $corner = 0; $t < $n; $t++) {
-                $l = $marks[$t] === "\0" ? 0.0 : sqrt($crosses[3 * $t] ** 2 + $crosses[3 * $t + 1] ** 2 + $crosses[3 * $t + 2] ** 2);
-                for ($c = 0; $l > 0.0 && $c < 3; $c++) {
-                    if ($corner++ % $every === 0) {
-                        $v = 3 * $mesh->faces[3 * $t + $c];
-                        array_push($points, $mesh->positions[$v], $mesh->positions[$v + 1], $mesh->positions[$v + 2]);
-                        array_push($normals, $crosses[3 * $t] / $l, $crosses[3 * $t + 1] / $l, $crosses[3 * $t + 2] / $l);
-                        $weights[] = $l / 6.0;
-                    }
-                }
-            }
-            if ($faces < self::LEAST_FACES) {
-                throw UnsuitableInput::because("The region has only $faces faces; brush over more of the surface.");
-            }
+            $blob = OpenBlob::bytes(Blob::encode($body->geometry));
+            $fit = FitDatum::brushed($blob, self::placement($blob, $body), $ranges, $parameters->kind, $parameters->name, held: self::held($workpiece, $parameters));
 
-            return Datum::fromArray([...FitDatum::fitted($parameters->kind, $points, $normals, $weights, $faces, $parameters->name, 'region', self::held($workpiece, $parameters))->toArray(), 'bodyId' => $body->id]);
+            return Datum::fromArray([...$fit['datum']->toArray(), 'bodyId' => $body->id]);
         }
         throw UnsuitableInput::because('The region names no face of a mesh that is there; brush over the surface again.');
+    }
+
+    /** From the blob's coordinates to the project's. */
+    private static function placement(OpenBlob $blob, Body $body): Transform
+    {
+        return Transform::shift(...$blob->head['origin'])->then($body->transform);
     }
 
     private function atSeed(Workpiece $workpiece, AddDatumParameters $parameters): Datum
@@ -190,7 +174,7 @@ final class AddDatum implements Operation
                 continue;
             }
             $blob = OpenBlob::bytes(Blob::encode($body->geometry));
-            $area = FitDatum::area($blob, Transform::shift(...$blob->head['origin'])->then($body->transform), $face, $parameters->kind, $parameters->angle);
+            $area = FitDatum::area($blob, self::placement($blob, $body), $face, $parameters->kind, $parameters->angle);
             $seen[$body->id] = ($seen[$body->id] ?? []) + array_fill_keys($area['faces'], true);
             array_push($points, ...$area['points']);
             array_push($normals, ...$area['normals']);

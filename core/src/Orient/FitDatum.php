@@ -24,6 +24,12 @@ final class FitDatum
 
     private const PREVIEW_POINTS = 500;
 
+    /** How many faces of a brushed area a preview tells the distance of. */
+    private const BRUSHED_FACES = 12000;
+
+    /** Fewer faces fix nothing. */
+    private const LEAST_FACES = 8;
+
     /** Rings of faces along the border of an area that do not count. */
     private const RINGS = 4;
 
@@ -42,6 +48,40 @@ final class FitDatum
         $datum = self::fitted($kind, $area['points'], $area['normals'], $area['weights'], count($grown['faces']), $name, 'spread', $held);
 
         return ['datum' => $datum, 'faces' => $grown['faces'], 'whole' => ! $preview || count($grown['faces']) < self::PREVIEW_FACES, 'outside' => $preview ? self::outside($datum, $grown['points'], $placement) : []];
+    }
+
+    /**
+     * Fits a datum to faces that were chosen one by one.
+     *
+     * @param  list<array{int, int}>  $ranges  of faces, both ends in, in order and none twice
+     * @param  bool  $preview  a quick answer, with the distance of the faces
+     * @return array{datum: Datum, faces: list<int>, whole: bool, outside: list<float>} see spread(); of many faces every so manieth
+     *
+     * @throws UnsuitableInput when the area is too small or no such shape
+     */
+    public static function brushed(OpenBlob $blob, Transform $placement, array $ranges, string $kind, string $name, bool $preview = false, ?Held $held = null): array
+    {
+        $count = array_sum(array_map(fn (array $range) => $range[1] - $range[0] + 1, $ranges));
+        if ($count < self::LEAST_FACES) {
+            throw UnsuitableInput::because("The region has only $count faces; brush over more of the surface.");
+        }
+        $every = intdiv($count, $preview ? self::BRUSHED_FACES : self::MOST_POINTS) + 1;
+        $area = ['faces' => [], 'points' => [], 'normals' => [], 'areas' => []];
+        $skip = 0;
+        foreach ($ranges as [$from, $to]) {
+            for ($face = $from + $skip; $face <= $to; $face += $every) {
+                [$normal, $corners, $size] = Spread::face($blob, $face);
+                $area['faces'][] = $face;
+                array_push($area['points'], ...$corners);
+                array_push($area['normals'], ...$normal);
+                $area['areas'][] = $size;
+            }
+            $skip = $face - $to - 1;
+        }
+        $thin = self::thinned($area, $placement, $preview);
+        $datum = self::fitted($kind, $thin['points'], $thin['normals'], $thin['weights'], $count, $name, 'region', $held);
+
+        return ['datum' => $datum, 'faces' => $area['faces'], 'whole' => $every === 1, 'outside' => $preview ? self::outside($datum, $area['points'], $placement) : []];
     }
 
     /**
@@ -79,7 +119,7 @@ final class FitDatum
     private static function grown(OpenBlob $blob, int $seedFace, string $kind, float $angleDeg, bool $preview): array
     {
         $area = Spread::from($blob, $seedFace, deg2rad($angleDeg), $kind === 'plane', $preview ? self::PREVIEW_FACES : self::MOST_FACES);
-        if (count($area['faces']) < 8) {
+        if (count($area['faces']) < self::LEAST_FACES) {
             throw UnsuitableInput::because('The area around the click has only '.count($area['faces']).' faces; click a smoother place or raise the spread angle.');
         }
 

@@ -107,7 +107,7 @@ final class Spread
     /**
      * @return array{list<float>, list<float>, float} unit normal, nine coordinates of the corners, area
      */
-    private static function face(OpenBlob $blob, int $t): array
+    public static function face(OpenBlob $blob, int $t): array
     {
         $corners = $blob->triangle($t);
         [$ax, $ay, $az, $bx, $by, $bz, $cx, $cy, $cz] = $corners;

@@ -65,7 +65,7 @@ export const api = {
   removeMember: (id: string, member: number) => request<void>('DELETE', `/projects/${id}/members/${member}`),
   redo: (id: string) => request<void>('POST', `/projects/${id}/redo`),
   estimate: (id: string, operation: string, parameters: Record<string, unknown>) => request<Estimate>('POST', `/projects/${id}/estimate`, { operation, parameters }),
-  datumPreview: (id: string, data: { body: string; face: number; kind: string; angle: number; hold?: unknown }) =>
+  datumPreview: (id: string, data: { body: string; kind: string; hold?: unknown } & ({ face: number; angle: number } | { ranges: [number, number][] })) =>
     request<{ datum: import('./types').DatumItem; faces: number[]; whole: boolean; outside: number[] }>('POST', `/projects/${id}/datum-preview`, data),
   datumKind: (id: string, data: { body: string; face: number; angle: number }) => request<{ kind: string; rms: Record<string, number> }>('POST', `/projects/${id}/datum-kind`, data),
   lengthPreview: (id: string, lengths: unknown[]) => request<LengthPreview>('POST', `/projects/${id}/length-preview`, { lengths }),

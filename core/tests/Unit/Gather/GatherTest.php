@@ -19,8 +19,10 @@ use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Rigs\BearingPedestal;
 use Emberstone\Core\Rigs\HandheldRig;
+use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;
 use PHPUnit\Framework\Attributes\Test;
+use PHPUnit\Framework\Attributes\TestWith;
 use PHPUnit\Framework\TestCase;
 
 final class GatherTest extends TestCase
@@ -90,9 +92,64 @@ final class GatherTest extends TestCase
     }
 
     #[Test]
-    public function a_selection_out_of_range_is_refused(): void
+    #[TestWith([[[0, 9]]])]
+    #[TestWith([[[2, 1]]])]
+    #[TestWith([[[-1, 1]]])]
+    #[TestWith([[[0]]])]
+    #[TestWith([['all']])]
+    #[TestWith([[[0, '1']]])]
+    public function a_selection_out_of_range_is_refused(mixed $ranges): void
     {
         $this->expectException(InvalidParameter::class);
-        (new CutAway)(new Workpiece([Pass::of('p', PointCloud::fromFlat([0.0, 0.0, 0.0]))]), new SelectionParameters([['target' => 'p', 'ranges' => [[0, 9]]]]), new NoProgress);
+        $this->expectExceptionMessage('of p, which has 3 elements');
+        (new SelectionParameters([['target' => 'p', 'ranges' => $ranges]]))->marks('p', 3);
+    }
+
+    #[Test]
+    public function ranges_name_what_marks_mark_in_order_and_none_twice(): void
+    {
+        for ($seed = 1; $seed <= 30; $seed++) {
+            $gen = new Gen($seed);
+            $parts = [];
+            for ($k = 0, $n = $gen->int(1, 6); $k < $n; $k++) {
+                $from = $gen->int(0, 49);
+                $parts[] = ['target' => $gen->int(0, 3) === 0 ? 'other' : 'it'] + ($gen->int(0, 1) === 0 ? ['ranges' => [[$from, $gen->int($from, 49)]]] : ['indices' => [$from, $gen->int(0, 49)]]);
+            }
+            $expected = array_fill(0, 50, false);
+            foreach (array_filter($parts, fn (array $part) => $part['target'] === 'it') as $part) {
+                foreach ($part['ranges'] ?? array_map(fn (int $i) => [$i, $i], $part['indices']) as [$from, $to]) {
+                    $expected = array_replace($expected, array_fill($from, $to - $from + 1, true));
+                }
+            }
+            $selection = new SelectionParameters($parts);
+            if (! in_array('it', array_column($parts, 'target'), true)) {
+                self::assertNull($selection->ranges('it', 50));
+                self::assertNull($selection->marks('it', 50));
+
+                continue;
+            }
+            self::assertSame(implode('', array_map(fn (bool $is) => $is ? "\1" : "\0", $expected)), $selection->marks('it', 50));
+            $ends = array_merge(...($selection->ranges('it', 50) ?? []));
+            self::assertSame(self::ends($expected), $ends);
+        }
+    }
+
+    /**
+     * @param  array<int, bool>  $is
+     * @return list<int> first and last of every run
+     */
+    private static function ends(array $is): array
+    {
+        $ends = [];
+        foreach ($is as $i => $one) {
+            if ($one && ! ($is[$i - 1] ?? false)) {
+                $ends[] = $i;
+            }
+            if ($one && ! ($is[$i + 1] ?? false)) {
+                $ends[] = $i;
+            }
+        }
+
+        return $ends;
     }
 }

@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace Emberstone\Core\Tests\Unit\Orient;
 
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Exchange\Blob;
+use Emberstone\Core\Exchange\OpenBlob;
 use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
@@ -16,6 +18,7 @@ use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Orient\FitDatum;
 use Emberstone\Core\Orient\Kernel\ShapeFit;
 use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;
@@ -77,6 +80,48 @@ final class DatumsTest extends TestCase
             self::assertLessThan(0.15, self::angle(self::away()->direction([0.0, 0.0, 1.0]), $datum->direction));
             self::assertSame('b', $datum->bodyId);
         }
+    }
+
+    #[Test]
+    public function brushed_faces_are_fitted_beforehand_as_the_step_will_and_tell_their_distances(): void
+    {
+        $mesh = self::band(fn (float $z) => 15.0, 2.0 * M_PI / 3.0, 0.02, new Gen(7));
+        $body = new Body('b', 'b', $mesh, self::away());
+        $blob = OpenBlob::bytes(Blob::encode($mesh));
+        $placement = Transform::shift(...$blob->head['origin'])->then(self::away());
+        $ranges = [[100, 899], [1500, 2600]];
+        $found = FitDatum::brushed($blob, $placement, $ranges, 'cylinder', 'bore', preview: true);
+        $step = self::carriedOut('add-datum', new Workpiece([], [$body]), ['name' => 'bore', 'kind' => 'cylinder', 'region' => [['target' => 'b', 'ranges' => $ranges]]])->workpiece->datums[0];
+        self::assertSame([...range(100, 899), ...range(1500, 2600)], $found['faces']);
+        self::assertTrue($found['whole']);
+        self::assertEqualsWithDelta($step->radius, $found['datum']->radius, 0.05);
+        self::assertLessThan(0.3, self::angle($step->direction, $found['datum']->direction));
+        self::assertSame(1901, $step->points);
+        // The distance of each face is that of its middle.
+        $positions = self::away()->points($mesh->positions);
+        foreach ([0, 700, 1900] as $k) {
+            $middle = array_map(fn (int $axis) => array_sum(array_map(fn (int $corner) => $positions[3 * $mesh->faces[3 * $found['faces'][$k] + $corner] + $axis], [0, 1, 2])) / 3.0, [0, 1, 2]);
+            self::assertEqualsWithDelta($found['datum']->outside($middle), $found['outside'][$k], 1e-4);
+        }
+        $this->expectExceptionMessage('The region has only 7 faces');
+        FitDatum::brushed($blob, $placement, [[3, 9]], 'plane', 'too small');
+    }
+
+    #[Test]
+    public function of_a_large_brushed_area_every_so_manieth_face_is_taken_through_all_its_ranges(): void
+    {
+        $mesh = MeshBuilder::icosphere(5, 10.0);
+        $blob = OpenBlob::bytes(Blob::encode($mesh));
+        $placement = Transform::shift(...$blob->head['origin']);
+        // Every second run of seven: 10,240 faces of 20,480, then all but the first hundred.
+        $runs = array_map(fn (int $k) => [14 * $k, 14 * $k + 6], range(0, intdiv($mesh->faceCount(), 14) - 1));
+        $few = FitDatum::brushed($blob, $placement, $runs, 'sphere', 'ball', preview: true);
+        self::assertSame(array_merge(...array_map(fn (array $run) => range(...$run), $runs)), $few['faces']);
+        $many = FitDatum::brushed($blob, $placement, [[100, 5000], [5001, $mesh->faceCount() - 1]], 'sphere', 'ball', preview: true);
+        self::assertFalse($many['whole']);
+        self::assertSame(range(100, $mesh->faceCount() - 1, 2), $many['faces']);
+        self::assertSame($mesh->faceCount() - 100, $many['datum']->points);
+        self::assertEqualsWithDelta(10.0, $many['datum']->radius, 1e-3);
     }
 
     #[Test]

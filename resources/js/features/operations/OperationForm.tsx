@@ -117,7 +117,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
       {preview && operation.name === 'add-datum' ? (
         <p>
           {preview.datum.kind === 'cylinder' || preview.datum.kind === 'sphere' ? `ø ${(2 * preview.datum.radius).toFixed(2)} mm, ` : ''}fit error{' '}
-          {preview.datum.rms.toFixed(3)} mm over {preview.whole ? '' : 'the nearest '}
+          {preview.datum.rms.toFixed(3)} mm over {preview.whole ? '' : datumBy === 'brush' ? 'a sample of ' : 'the nearest '}
           {preview.faces.length} faces{preview.whole ? '' : '; adding takes the whole area'}
         </p>
       ) : null}

@@ -23,17 +23,22 @@ export function DatumPicks({ kind, angle, construct, hold, typed, nth, frameOf, 
   const picks = useView((s) => s.picks);
   const by = useView((s) => s.datumBy);
   const hasDatums = data.snapshot.datums.length > 0;
-  const only = by === 'click' && picks.length === 1 && picks[0]?.kind === 'body' && kind !== 'point' && kind !== 'line' && kind !== 'frame' ? picks[0] : null;
+  const isOfSurface = kind !== 'point' && kind !== 'line' && kind !== 'frame';
+  const only = by === 'click' && picks.length === 1 && picks[0]?.kind === 'body' && isOfSurface ? picks[0] : null;
+  const selection = useView((s) => s.selection);
+  // The first mesh that has something brushed, as the step takes it.
+  const brushed = by === 'brush' && isOfSurface ? data.snapshot.bodies.flatMap((b) => selection.filter((s) => b.kind === 'mesh' && s.target === b.id && s.count > 0))[0] : undefined;
   const held = hold ? JSON.stringify(hold) : '';
   useEffect(() => {
-    if (!only) {
+    const where = only ? { body: only.itemId, face: only.index, angle } : brushed ? { body: brushed.target, ranges: brushed.ranges } : null;
+    if (!where) {
       store.setState({ datumPreview: null });
       return;
     }
     let live = true;
     api
-      .datumPreview(projectId, { body: only.itemId, face: only.index, kind, angle, ...(held === '' ? {} : { hold: JSON.parse(held) }) })
-      .then((found) => live && store.setState({ datumPreview: { ...found, bodyId: only.itemId } }))
+      .datumPreview(projectId, { ...where, kind, ...(held === '' ? {} : { hold: JSON.parse(held) }) })
+      .then((found) => live && store.setState({ datumPreview: { ...found, bodyId: where.body } }))
       .catch((problem: Error) => {
         if (live) {
           store.setState({ datumPreview: null });
@@ -43,7 +48,7 @@ export function DatumPicks({ kind, angle, construct, hold, typed, nth, frameOf, 
     return () => {
       live = false;
     };
-  }, [only, kind, angle, held, projectId, store]);
+  }, [only, brushed, kind, angle, held, projectId, store]);
   const isFitted = kind !== 'point' && kind !== 'line' && (by === 'brush' || (by === 'click' && (picks.length <= 1 || kind === 'cylinder' || kind === 'cone')));
   // What is left of one way of making it must not be taken for another's.
   const choose = (datumBy: DatumBy) => {
