@@ -11,7 +11,7 @@ final readonly class SimulateParameters
     public function __construct(
         #[Param('Part', 'What stands before the scanner: the demo world of the cider press.', choices: ['pedestal', 'pedestal-with-bar', 'cap', 'bush', 'assembly', 'ratchet-wheel', 'finial', 'target', 'press-hall'])]
         public string $part = 'pedestal',
-        #[Param('Rig', 'The scanner: carried by hand (bare: without a table in view; off scale: all it measures is too long), before a turntable, a ring of four fixed heads, or on a tripod in a room.', choices: ['handheld', 'handheld-bare', 'handheld-off-scale', 'turntable', 'ring', 'tripod'])]
+        #[Param('Rig', 'The scanner: carried by hand (bare: without a table in view; steady: no drift inside a capture; off scale: all it measures is too long), before a turntable, a ring of four fixed heads, or on a tripod in a room.', choices: ['handheld', 'handheld-bare', 'handheld-steady', 'handheld-off-scale', 'turntable', 'ring', 'tripod'])]
         public string $rig = 'handheld',
         #[Param('Surface', 'How the part answers light; glassy: in places it goes in and comes back from within.', choices: ['matt', 'shiny', 'dark', 'glassy'])]
         public string $surface = 'matt',

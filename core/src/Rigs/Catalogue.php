@@ -24,6 +24,7 @@ final class Catalogue
     public const RIGS = [
         'handheld' => 'Handheld range camera: 8 passes, noise 0.05 mm, drifting poses, the table in view',
         'handheld-bare' => 'The same without a table: the part hangs free',
+        'handheld-steady' => 'Handheld, the scanner\'s own place held exactly while it captures: noise alone',
         'handheld-off-scale' => 'Handheld, the part left lying: 4 passes, all lengths 0.8 % too long',
         'turntable' => 'Camera on a stand and a turntable: 12 stops, noise 0.04 mm, its axis known roughly',
         'ring' => 'Four fixed heads around a stand: noise 0.03 mm, where they stand to each other is not known',
@@ -63,6 +64,7 @@ final class Catalogue
         return match ($name) {
             'handheld' => new HandheldRig(surface: $surface, dots: $dots),
             'handheld-bare' => new HandheldRig(table: false, surface: $surface, dots: $dots),
+            'handheld-steady' => new HandheldRig(frameDriftMm: 0.0, surface: $surface, dots: $dots),
             'handheld-off-scale' => new HandheldRig(passes: 4, turnsOver: false, scale: 1.008, surface: $surface, dots: $dots),
             'turntable' => new TurntableRig(surface: $surface, dots: $dots),
             'ring' => new RingRig(surface: $surface, dots: $dots),

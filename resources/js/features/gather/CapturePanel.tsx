@@ -24,7 +24,7 @@ const SETTINGS = ['part', 'rig', 'surface', 'spray', 'dots', 'dotRadius', 'dotSp
 function Setup() {
   const { operations, projectId, run } = useWorkspace();
   const fields = (operations.find((o) => o.name === 'simulate')?.parameters ?? []).filter((p) => SETTINGS.includes(p.name));
-  const live = (p: ParameterInfo) => (p.name === 'rig' ? { ...p, choices: p.choices.filter((c) => c !== 'handheld-bare') } : p);
+  const live = (p: ParameterInfo) => (p.name === 'rig' ? { ...p, choices: p.choices.filter((c) => c !== 'handheld-bare' && c !== 'handheld-steady') } : p);
   const [values, setValues] = useState<Record<string, unknown>>(Object.fromEntries(fields.map((p) => [p.name, p.default])));
   const [own, setOwn] = useState<{ address: string; token: string } | null>(null);
   const start = (scanner: Partial<Scanner> | null) =>
