@@ -9,7 +9,10 @@ use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Linear\Symmetric3;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\UnsuitableInput;
-use Emberstone\Core\Orient\Kernel\ShapeFit;
+use Emberstone\Core\Orient\Kernel\ConeFit;
+use Emberstone\Core\Orient\Kernel\CylinderFit;
+use Emberstone\Core\Orient\Kernel\PlaneFit;
+use Emberstone\Core\Orient\Kernel\SphereFit;
 
 /** Fits a datum to the area around a face; works on an open blob, so that a web request can ask for it. */
 final class FitDatum
@@ -208,10 +211,10 @@ final class FitDatum
     public static function fitted(string $kind, array $points, array $normals, array $weights, int $faces, string $name, string $made, ?Held $held = null): Datum
     {
         $fit = match ($kind) {
-            'plane' => ShapeFit::plane($points, $weights, $held?->by),
-            'sphere' => ShapeFit::sphere($points, $weights, $held?->by),
-            'cone' => ShapeFit::cone($points, $normals, $weights, $held?->by),
-            'cylinder' => ShapeFit::cylinder($points, $normals, $weights, $held?->by),
+            'plane' => PlaneFit::of($points, $weights, $held?->by),
+            'sphere' => SphereFit::of($points, $weights, $held?->by),
+            'cone' => ConeFit::of($points, $normals, $weights, $held?->by),
+            'cylinder' => CylinderFit::of($points, $normals, $weights, $held?->by),
             default => throw UnsuitableInput::because("A $kind is not fitted to surface; make a plane or a round shape of it, or pick its points."),
         };
         if ($fit === null) {
@@ -265,7 +268,7 @@ final class FitDatum
         if ($spread[2] <= 0.0 || $spread[1] < 0.0025 * $spread[2]) {
             throw UnsuitableInput::because('The points lie nearly in a line; pick one more, well off the line.', $flat);
         }
-        $fit = ShapeFit::plane($flat, array_fill(0, count($points), 1.0));
+        $fit = PlaneFit::of($flat, array_fill(0, count($points), 1.0));
         $direction = $fit['direction'];
         if ($direction[2] < 0.0) {
             $direction = [-$direction[0], -$direction[1], -$direction[2]];

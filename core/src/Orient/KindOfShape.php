@@ -21,7 +21,7 @@ final class KindOfShape
      * Plane, cylinder, sphere, cone: the plainest of those that fit about as well as the best.
      *
      * @param  Transform  $placement  from the blob's coordinates to the project's
-     * @return array{kind: string, rms: array<string, float>} and the error of each kind that fits at all, mm
+     * @return array{kind: string, rms: array<string, float>} and the error of each kind that was tried and fits at all, mm
      *
      * @throws UnsuitableInput when the area is too small
      */
@@ -36,9 +36,10 @@ final class KindOfShape
             if ($error !== null) {
                 $rms[$kind] = $error;
             }
-        }
-        if ($noise === null || ($rms['plane'] ?? INF) <= self::AS_FLAT * $noise) {
-            return ['kind' => 'plane', 'rms' => $rms];
+            // Round shapes are fitted to what is round: on a plane a cone would be sought for long, and in vain.
+            if ($noise === null || ($rms['plane'] ?? INF) <= self::AS_FLAT * $noise) {
+                return ['kind' => 'plane', 'rms' => $rms];
+            }
         }
         $best = 'plane';
         foreach ($rms as $kind => $error) {

@@ -19,7 +19,7 @@ use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Orient\FitDatum;
-use Emberstone\Core\Orient\Kernel\ShapeFit;
+use Emberstone\Core\Orient\Kernel\CylinderFit;
 use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -176,7 +176,7 @@ final class DatumsTest extends TestCase
             array_push($p, 15.0 + $gen->float(0.5, 6.0), $gen->float(-8.0, 8.0), 14.0 + $gen->float(-0.5, 0.5));
             array_push($n, 0.0, 0.0, 1.0);
         }
-        $fit = ShapeFit::cylinder($p, $n, array_fill(0, 2400, 1.0));
+        $fit = CylinderFit::of($p, $n, array_fill(0, 2400, 1.0));
         self::assertNotNull($fit);
         self::assertEqualsWithDelta(15.0, $fit['radius'], 0.025);
         self::assertLessThan(0.05, self::angle([0.0, 0.0, 1.0], $fit['direction']));

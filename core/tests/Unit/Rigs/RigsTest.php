@@ -10,7 +10,7 @@ use Emberstone\Core\Linear\Median;
 use Emberstone\Core\Operation\InvalidParameter;
 use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Workpiece;
-use Emberstone\Core\Orient\Kernel\ShapeFit;
+use Emberstone\Core\Orient\Kernel\SphereFit;
 use Emberstone\Core\Rigs\BearingBush;
 use Emberstone\Core\Rigs\BearingPedestal;
 use Emberstone\Core\Rigs\CalibrationTarget;
@@ -208,7 +208,7 @@ final class RigsTest extends TestCase
                     array_push($on, $cloud->positions[$o], $cloud->positions[$o + 1], $cloud->positions[$o + 2]);
                 }
             }
-            $ball = ShapeFit::sphere($on, array_fill(0, intdiv(count($on), 3), 1.0));
+            $ball = SphereFit::of($on, array_fill(0, intdiv(count($on), 3), 1.0));
             self::assertNotNull($ball);
             self::assertEqualsWithDelta(10.08, $ball['radius'], 0.05);
             $centres[] = $ball['origin'];
