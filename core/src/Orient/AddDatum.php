@@ -98,7 +98,9 @@ final class AddDatum implements Operation
         assert($mesh instanceof TriangleMesh);
         if ($shape['find'] === 'axis') {
             ['datum' => $datum, 'share' => $share] = Symmetry::axis($mesh, $name);
-            $notes[] = sprintf('%d %% of the surface is round about this axis.', round(100.0 * $share));
+            $notes[] = $share === null
+                ? 'Only the outline is round about this axis: the surface is off it by '.Format::mm($datum->rms).' on the average.'
+                : sprintf('%d %% of the surface is round about this axis.', round(100.0 * $share));
         } else {
             $found = Symmetry::mirrors($mesh, $name);
             $nth = $shape['nth'] ?? 1;

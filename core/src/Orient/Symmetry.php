@@ -13,13 +13,15 @@ use Emberstone\Core\Mesh\Kernel\Sampling;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\UnsuitableInput;
+use Emberstone\Core\Orient\Kernel\OutlineAxis;
 use Emberstone\Core\Spatial\KdTree;
 
 /**
  * Mirror planes and the axis of revolution of a whole shape, organic ones too, from samples spread evenly over it.
  *
  * Source    mirror: planes through the middle of the area, scored over the half sphere of normals, then Gauss-Newton on the distances of mirrored
- *           samples square to the surface; axis: the line complex that the normals belong to (Pottmann & Randrup 1998). Both with Tukey's biweight.
+ *           samples square to the surface; axis: the line complex that the normals belong to (Pottmann & Randrup 1998), else the outline's (OutlineAxis).
+ *           All with Tukey's biweight.
  */
 final class Symmetry
 {
@@ -43,6 +45,18 @@ final class Symmetry
 
     /** Of several planes those count that bring as much of the surface into its place as this share of the best. */
     private const AS_GOOD = 0.9;
+
+    /** Samples whose outline is looked at. */
+    private const OUTLINED = 3000;
+
+    /** An outline is round when the surface is off it by no more than this share of its radius. */
+    private const ROUGH = 0.08;
+
+    /** The axis goes through the shape: it passes its middle within this share of the size. */
+    private const INSIDE = 0.25;
+
+    /** The next best axis must be so many times as bad. */
+    private const CLEARER = 1.5;
 
     /** Directions that are refined, no two closer than neighbours of the spiral. */
     private const REFINED = 10;
@@ -101,7 +115,7 @@ final class Symmetry
     /**
      * The axis about which a shape is turned.
      *
-     * @return array{datum: Datum, share: float} share: of the surface whose normals meet the axis
+     * @return array{datum: Datum, share: float|null} share: of the surface whose normals meet the axis; null where only the outline is round
      *
      * @throws UnsuitableInput when it is not round, or round about more than one axis
      */
@@ -130,7 +144,7 @@ final class Symmetry
         }
         $share = count(array_filter($e, fn (float $v) => abs($v) < self::SAME * $size)) / max(1, $count);
         if ($share < self::LEAST) {
-            throw UnsuitableInput::because(sprintf('This shape is not round about an axis: %d %% of the surface looks straight at the best one. Fit a cylinder or cone to a part of it instead.', round(100.0 * $share)));
+            return self::outline($q, $n, $middle, $size, $name) ?? throw UnsuitableInput::because(sprintf('This shape is not round about an axis: %d %% of the surface looks straight at the best one, nor is its outline round. Fit a cylinder or cone to a part of it instead.', round(100.0 * $share)));
         }
         // Were a second axis hardly worse, every line between the two would do as well.
         if ($spread[1] < max(9.0 * $spread[0], (0.02 * $size) ** 2)) {
@@ -138,23 +152,61 @@ final class Symmetry
         }
         $foot = Vector3::cross($a, $moment);
         $centre = [$middle[0] + $foot[0], $middle[1] + $foot[1], $middle[2] + $foot[2]];
-        $low = INF;
-        $high = -INF;
         $squares = $sum = $most = 0.0;
-        for ($i = 0, $o = 0; $i < $count; $i++, $o += 3) {
-            $t = Vector3::dot($a, [$q[$o] - $centre[0], $q[$o + 1] - $centre[1], $q[$o + 2] - $centre[2]]);
-            $low = min($low, $t);
-            $high = max($high, $t);
-            if ($use[$i] > 0.0) {
-                $squares += $use[$i] * $e[$i] * $e[$i];
-                $sum += $use[$i];
+        foreach ($use as $i => $w) {
+            if ($w > 0.0) {
+                $squares += $w * $e[$i] * $e[$i];
+                $sum += $w;
                 $most = max($most, abs($e[$i]));
             }
         }
-        $t = 0.5 * ($low + $high);
         $points = count(array_filter($use, fn (float $w) => $w > 0.0));
 
-        return ['share' => $share, 'datum' => new Datum($name, $name, 'line', [$centre[0] + $t * $a[0], $centre[1] + $t * $a[1], $centre[2] + $t * $a[2]], $a, 0.0, 0.5 * ($high - $low), sqrt($squares / ($sum ?: 1.0)), $most, $points, 'revolution')];
+        return ['share' => $share, 'datum' => self::line($q, $centre, $a, $name, sqrt($squares / ($sum ?: 1.0)), $most, $points)];
+    }
+
+    /**
+     * The axis of a shape whose outline is round though its surface is not: a cone of scales, a knurled knob.
+     *
+     * @param  list<float>  $q
+     * @param  list<float>  $n
+     * @param  array{float, float, float}  $middle
+     * @return array{datum: Datum, share: null}|null null when the outline is not round either
+     */
+    private static function outline(array $q, array $n, array $middle, float $size, string $name): ?array
+    {
+        $found = array_values(array_filter(
+            OutlineAxis::candidates(self::every($q, self::OUTLINED), self::every($n, self::OUTLINED)),
+            // About an axis far outside everything is round.
+            fn (array $axis) => Vector3::length(Vector3::cross($axis['direction'], Vector3::minus($axis['origin'], $middle))) < self::INSIDE * $size,
+        ));
+        $rough = array_map(fn (array $axis) => $axis['rms'] / $axis['radius'], $found);
+        if ($found === [] || $rough[0] > self::ROUGH || ($rough[1] ?? INF) < self::CLEARER * $rough[0]) {
+            return null;
+        }
+
+        return ['share' => null, 'datum' => self::line($q, $found[0]['origin'], $found[0]['direction'], $name, $found[0]['rms'], $found[0]['max'], $found[0]['points'])];
+    }
+
+    /**
+     * The datum of an axis, as long as the shape.
+     *
+     * @param  list<float>  $q
+     * @param  array{float, float, float}  $through
+     * @param  array{float, float, float}  $along
+     */
+    private static function line(array $q, array $through, array $along, string $name, float $rms, float $max, int $points): Datum
+    {
+        $low = INF;
+        $high = -INF;
+        for ($o = 0, $end = count($q); $o < $end; $o += 3) {
+            $t = Vector3::dot($along, [$q[$o] - $through[0], $q[$o + 1] - $through[1], $q[$o + 2] - $through[2]]);
+            $low = min($low, $t);
+            $high = max($high, $t);
+        }
+        $t = 0.5 * ($low + $high);
+
+        return new Datum($name, $name, 'line', [$through[0] + $t * $along[0], $through[1] + $t * $along[1], $through[2] + $t * $along[2]], $along, 0.0, 0.5 * ($high - $low), $rms, $max, $points, 'revolution');
     }
 
     /** @return array{points: list<float>, normals: list<float>} */

@@ -14,6 +14,10 @@ use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Orient\AddDatum;
 use Emberstone\Core\Orient\AddDatumParameters;
 use Emberstone\Core\Orient\Symmetry;
+use Emberstone\Core\Rigs\BearingCap;
+use Emberstone\Core\Rigs\BearingPedestal;
+use Emberstone\Core\Rigs\ExactSurface;
+use Emberstone\Core\Rigs\PineConeFinial;
 use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;
 use PHPUnit\Framework\Attributes\Test;
@@ -128,6 +132,47 @@ final class SymmetryTest extends TestCase
             self::assertLessThan(0.1, Vector3::length(Vector3::cross($foot, $axis->direction)));
             self::assertGreaterThan(0.85, $share);
             self::assertEqualsWithDelta(45.0, $axis->size, 1.0);
+        }
+    }
+
+    /** The exact finial, thrown anywhere; only what lies on one side of a plane through its axis when half. */
+    private static function finial(Transform $by, bool $half = false): TriangleMesh
+    {
+        static $exact = null;
+        $mesh = $exact ??= ExactSurface::of(new PineConeFinial, 1.8);
+        if ($half) {
+            $mesh = $mesh->withFaces(array_values(array_filter(range(0, $mesh->faceCount() - 1), fn (int $t) => $mesh->positions[3 * $mesh->faces[3 * $t]] > -8.0)));
+        }
+
+        return $mesh->transformed($by);
+    }
+
+    #[Test]
+    public function the_axis_of_a_cone_of_scales_is_that_of_its_outline_even_when_one_side_was_not_seen(): void
+    {
+        foreach ([[21, false, 0.1, 0.1], [22, true, 0.5, 0.5]] as [$seed, $half, $degrees, $mm]) {
+            $by = self::anywhere($seed);
+            ['datum' => $axis, 'share' => $share] = Symmetry::axis(self::finial($by, $half), 'axis');
+            self::assertNull($share);
+            self::assertGreaterThan(cos(deg2rad($degrees)), abs(Vector3::dot($axis->direction, $by->direction([0.0, 0.0, 1.0]))));
+            self::assertLessThan($mm, Vector3::length(Vector3::cross(Vector3::minus($by->point([0.0, 0.0, 65.0]), $axis->origin), $axis->direction)));
+            self::assertEqualsWithDelta(2.0, $axis->rms, 0.5);
+            self::assertEqualsWithDelta(64.0, $axis->size, 2.0);
+        }
+        $result = (new AddDatum)(new Workpiece([], [Body::of('finial', self::finial(Transform::identity()))]), new AddDatumParameters('axis', 'line', shape: ['find' => 'axis']), new NoProgress);
+        self::assertMatchesRegularExpression('/^Only the outline is round .* 1\.\d+ mm/', $result->notes[0]);
+    }
+
+    #[Test]
+    public function a_part_whose_outline_is_not_round_has_no_axis(): void
+    {
+        foreach ([new BearingPedestal, new BearingCap] as $part) {
+            try {
+                Symmetry::axis(ExactSurface::of($part, 3.0), 'a');
+                self::fail($part->name().' is not round');
+            } catch (UnsuitableInput $refusal) {
+                self::assertStringContainsString('nor is its outline round', $refusal->getMessage());
+            }
         }
     }
 
