@@ -56,47 +56,64 @@ final class Spread
         $off = self::OFF + self::OFF_BY_ANGLE * tan($angleRad);
         for ($head = 0; $head < count($queue) && count($list) < $most; $head++) {
             $t = $queue[$head];
-            [[$nx, $ny, $nz], $corners, $area] = self::face($blob, $t);
-            [$rx, $ry, $rz, $l] = $flat ? [$sumX, $sumY, $sumZ, sqrt($sumX * $sumX + $sumY * $sumY + $sumZ * $sumZ) ?: 1.0] : [$fromX[$head], $fromY[$head], $fromZ[$head], 1.0];
-            if ($t !== $seed && $least * $l > $nx * $rx + $ny * $ry + $nz * $rz) {
+            // As face() does, without the lists it packs its answer in.
+            [$ax, $ay, $az, $bx, $by, $bz, $cx, $cy, $cz] = $corners = $blob->triangle($t);
+            $nx = ($by - $ay) * ($cz - $az) - ($bz - $az) * ($cy - $ay);
+            $ny = ($bz - $az) * ($cx - $ax) - ($bx - $ax) * ($cz - $az);
+            $nz = ($bx - $ax) * ($cy - $ay) - ($by - $ay) * ($cx - $ax);
+            $l = sqrt($nx * $nx + $ny * $ny + $nz * $nz);
+            $area = 0.5 * $l;
+            $w = $l > 0.0 ? 1.0 / $l : 0.0;
+            $nx *= $w;
+            $ny *= $w;
+            $nz *= $w;
+            if ($flat) {
+                $l = sqrt($sumX * $sumX + $sumY * $sumY + $sumZ * $sumZ) ?: 1.0;
+                $along = ($nx * $sumX + $ny * $sumY + $nz * $sumZ) / $l;
+            } else {
+                $along = $nx * $fromX[$head] + $ny * $fromY[$head] + $nz * $fromZ[$head];
+            }
+            if ($least > $along && $t !== $seed) {
                 unset($seen[$t]);
 
                 continue;
             }
-            $x = ($corners[0] + $corners[3] + $corners[6]) / 3.0;
-            $y = ($corners[1] + $corners[4] + $corners[7]) / 3.0;
-            $z = ($corners[2] + $corners[5] + $corners[8]) / 3.0;
-            if ($flat && $total > 0.0) {
-                $k = 1.0 / $total;
+            if ($flat) {
+                $x = ($ax + $bx + $cx) / 3.0;
+                $y = ($ay + $by + $cy) / 3.0;
+                $z = ($az + $bz + $cz) / 3.0;
+                $k = $total > 0.0 ? 1.0 / $total : 0.0;
                 $height = (($x - $k * $centreX) * $sumX + ($y - $k * $centreY) * $sumY + ($z - $k * $centreZ) * $sumZ) / $l;
                 // The edge of an even triangle of the mean area.
-                if ($height * $height > $off * $off * 2.31 * $total / count($list)) {
+                if ($total > 0.0 && $height * $height > $off * $off * 2.31 * $total / count($list)) {
                     unset($seen[$t]);
 
                     continue;
                 }
+                $centreX += $area * $x;
+                $centreY += $area * $y;
+                $centreZ += $area * $z;
+                $total += $area;
+                $sumX += $area * $nx;
+                $sumY += $area * $ny;
+                $sumZ += $area * $nz;
             }
-            $centreX += $area * $x;
-            $centreY += $area * $y;
-            $centreZ += $area * $z;
-            $total += $area;
             $list[] = $t;
             array_push($points, ...$corners);
             $normals[] = $nx;
             $normals[] = $ny;
             $normals[] = $nz;
             $areas[] = $area;
-            $sumX += $area * $nx;
-            $sumY += $area * $ny;
-            $sumZ += $area * $nz;
-            [$fx, $fy, $fz] = $t === $seed ? [$startX, $startY, $startZ] : [$nx, $ny, $nz];
+            if ($t === $seed) {
+                [$nx, $ny, $nz] = [$startX, $startY, $startZ];
+            }
             foreach ($blob->ints('adjacency', $t) as $near) {
                 if ($near !== 0xFFFFFFFF && ! isset($seen[$near])) {
                     $seen[$near] = true;
                     $queue[] = $near;
-                    $fromX[] = $fx;
-                    $fromY[] = $fy;
-                    $fromZ[] = $fz;
+                    $fromX[] = $nx;
+                    $fromY[] = $ny;
+                    $fromZ[] = $nz;
                 }
             }
         }
