@@ -104,8 +104,8 @@ final readonly class PointGrid
     }
 
     /**
-     * 2.6 times the typical spacing of points on a surface, found by counting occupied cells of a coarse raster: 16 neighbours reach 2.3 times
-     * as far, so that most points find theirs in the cells next to their own (measured: a quarter faster than with 2.0).
+     * 2.95 times the typical spacing of points on a surface, found by counting occupied cells of a coarse raster: 16 neighbours reach 2.3 times
+     * as far, so that most points find theirs in the cells next to their own (measured: a quarter faster than with 2.0, a twentieth than with 2.6 and 3.4).
      *
      * @param  array<int, float>  $p
      */
@@ -126,7 +126,7 @@ final readonly class PointGrid
         // A surface passes about 1.5 times its area in cells.
         $area = count($seen) * ($side / $cells) ** 2 / 1.5;
 
-        return 2.6 * sqrt($area / $n);
+        return 2.95 * sqrt($area / $n);
     }
 
     public function count(): int
