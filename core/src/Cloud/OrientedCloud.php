@@ -13,17 +13,26 @@ final class OrientedCloud
      * Normals from the file where it has them; else by principal components of 16 neighbours, turned to the sensor where it
      * is known, else made consistent over the surface. Points come back sorted in space (a grid's slot order).
      *
-     * @return array{cloud: PointCloud, spacing: float, order: array<int, int>, lean: array<int, float>, apart: array<int, float>, bend: array<int, float>, across: array<int, float>} spacing is the median distance between neighbours; lean, bend, across and apart (there: spacing) as in PointGrid::neighbourhoods()
+     * @param  int|null  $most  no more points than this come back, evenly chosen; the neighbours are taken among all
+     * @return array{cloud: PointCloud, spacing: float, order: array<int, int>, lean: array<int, float>, apart: array<int, float>, bend: array<int, float>, across: array<int, float>} spacing is the median distance between neighbours of what comes back; lean, bend, across and apart (there: spacing) as in PointGrid::neighbourhoods()
      */
-    public static function of(PointCloud $cloud, int $neighbours = 16): array
+    public static function of(PointCloud $cloud, int $neighbours = 16, ?int $most = null): array
     {
         $grid = PointGrid::of($cloud->positions);
         $sorted = $grid->sorted;
-        $near = $grid->neighbourhoods($neighbours);
+        $order = $grid->order;
+        $step = $most === null ? 1 : intdiv($grid->count() - 1, $most) + 1;
+        $slots = null;
+        if ($step > 1) {
+            $slots = range(0, $grid->count() - 1, $step);
+            $sorted = array_merge(...array_map(fn (int $slot) => [$grid->sorted[3 * $slot], $grid->sorted[3 * $slot + 1], $grid->sorted[3 * $slot + 2]], $slots));
+            $order = array_map(fn (int $slot) => $grid->order[$slot], $slots);
+        }
+        $near = $grid->neighbourhoods($neighbours, $slots);
         if ($cloud->normals !== []) {
             $normals = array_fill(0, count($sorted), 0.0);
             $n = $cloud->normals;
-            foreach ($grid->order as $slot => $i) {
+            foreach ($order as $slot => $i) {
                 $normals[3 * $slot] = $n[3 * $i];
                 $normals[3 * $slot + 1] = $n[3 * $i + 1];
                 $normals[3 * $slot + 2] = $n[3 * $i + 2];
@@ -33,14 +42,15 @@ final class OrientedCloud
             if ($cloud->sensorOrigin !== null) {
                 self::faceSensor($sorted, $normals, $cloud->sensorOrigin);
             } else {
-                self::agree($sorted, $normals, 3.0 * $grid->cell);
+                self::agree($sorted, $normals, 3.0 * sqrt($step) * $grid->cell);
             }
         }
 
         return [
             'cloud' => PointCloud::fromFlat($sorted, $normals, [], $cloud->sensorOrigin),
-            'spacing' => $grid->medianSpacing(500),
-            'order' => $grid->order,
+            // On a surface.
+            'spacing' => sqrt($step) * $grid->medianSpacing(500),
+            'order' => $order,
             'lean' => $near['lean'],
             'apart' => $near['spacing'],
             'bend' => $near['bend'],

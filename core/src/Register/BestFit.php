@@ -21,6 +21,17 @@ final class BestFit
     /** Partners are remembered for so many samples in all, some 80 bytes each; further pairs are searched anew in every round. */
     private const REMEMBERED = 3_000_000;
 
+    /** Of more passes than this, every two are looked at with few samples, and the equations are solved as the sparse ones that they are. */
+    private const MANY = 16;
+
+    /** Samples with which two of many passes are looked at. */
+    private const GLANCE = 150;
+
+    /** Many passes have settled when no step is longer than this share of the finest reach, and fit no better when the residual changes by less than that share. */
+    private const SETTLED = 0.02;
+
+    private const NO_BETTER = 1e-3;
+
     /** @var array<string, array{every: int, samples: int, partners: Partners}> by pair of passes */
     private array $remembered = [];
 
@@ -43,13 +54,15 @@ final class BestFit
     public function overlaps(float $reach): array
     {
         $overlap = [];
+        $isMany = count($this->passes) > self::MANY;
         foreach ($this->passes as $i => $a) {
+            $every = $isMany ? max(3, intdiv($a->sampleCount(), self::GLANCE)) : 3;
             foreach ($this->passes as $j => $b) {
                 if ($i === $j) {
                     continue;
                 }
-                $pair = $this->equations($i, $j, $reach, 3, 0.2 * $reach);
-                $overlap[$i][$j] = $pair['pairs'] / max(1, intdiv($a->sampleCount() + 2, 3));
+                $pair = $this->equations($i, $j, $reach, $every, 0.2 * $reach, ! $isMany);
+                $overlap[$i][$j] = $pair['pairs'] / max(1, intdiv($a->sampleCount() + $every - 1, $every));
             }
         }
 
@@ -163,40 +176,27 @@ final class BestFit
         $converged = false;
         $reach = max($this->least, $this->maxDistance);
         $report = [];
+        $settled = false;
+        $before = INF;
+        // As many samples as can be remembered.
+        $all = array_sum(array_map(fn (array $pair) => $this->passes[$pair[0]]->sampleCount(), $pairs));
+        $least = intdiv($all, self::REMEMBERED) + 1;
         for ($round = 0; $round < $maxRounds && ! $converged; $round++) {
-            $size = 6 * $n;
-            $h = array_fill(0, $size * $size, 0.0);
-            $g = array_fill(0, $size, 0.0);
+            $equations = new PoseEquations($n);
             $report = [];
             // While passes still slide on each other, a narrow cut would keep what already fits and drop what pulls.
-            $natural = $reach <= $this->least && $round >= 12;
+            $natural = $reach <= $this->least && ($round >= 12 || $settled);
+            $every = $natural ? $least : max(3, $least);
             foreach ($pairs as $k => [$i, $j]) {
-                $pair = $this->equations($i, $j, $reach, $natural ? 1 : 3, $natural ? 0.0 : 0.2 * $reach);
-                for ($r = 0; $r < 6; $r++) {
-                    for ($c = 0; $c < 6; $c++) {
-                        $v = $pair['a'][Tighten::upper($r, $c)];
-                        $h[(6 * $i + $r) * $size + 6 * $i + $c] += $v;
-                        $h[(6 * $j + $r) * $size + 6 * $j + $c] += $v;
-                        $h[(6 * $i + $r) * $size + 6 * $j + $c] -= $v;
-                        $h[(6 * $j + $r) * $size + 6 * $i + $c] -= $v;
-                    }
-                    $g[6 * $i + $r] -= $pair['b'][$r];
-                    $g[6 * $j + $r] += $pair['b'][$r];
-                }
-                $used = $natural ? $this->passes[$i]->sampleCount() : intdiv($this->passes[$i]->sampleCount() + 2, 3);
+                $pair = $this->equations($i, $j, $reach, $every, $natural ? 0.0 : 0.2 * $reach);
+                $equations->add($i, $j, $pair['a'], $pair['b']);
+                $used = intdiv($this->passes[$i]->sampleCount() + $every - 1, $every);
                 $report[] = ['residual' => sqrt($pair['squares'] / max(1e-300, $pair['weight'])), 'overlap' => $pair['pairs'] / max(1, $used)];
                 $progress->advance('all together', ($round + ($k + 1) / count($pairs)) / $maxRounds);
             }
-            foreach ($still as $i) {
-                for ($r = 6 * $i; $r < 6 * $i + 6; $r++) {
-                    for ($c = 0; $c < $size; $c++) {
-                        $h[$r * $size + $c] = $h[$c * $size + $r] = 0.0;
-                    }
-                    $h[$r * $size + $r] = 1.0;
-                    $g[$r] = 0.0;
-                }
-            }
-            $x = Dense::solve($h, $g, $size);
+            $x = $n > self::MANY
+                ? $equations->solveSparse($still, array_map(fn (PreparedPass $pass) => $pass->looksFrom(), $this->passes), fn () => $progress->advance('all together', ($round + 1) / $maxRounds))
+                : $equations->solve($still);
             $largest = 0.0;
             foreach ($this->passes as $i => $pass) {
                 if (in_array($i, $still, true)) {
@@ -208,6 +208,13 @@ final class BestFit
             }
             // Partners change from round to round; below this the steps are their chatter.
             $converged = $natural && $largest < 3e-3 * $this->least;
+            if ($n > self::MANY) {
+                // Among many there is always one that chatters: what counts is whether all of them fit any better.
+                $residual = sqrt(array_sum(array_map(fn (array $pair) => $pair['residual'] ** 2, $report)) / max(1, count($report)));
+                $converged = $converged || ($natural && abs($before - $residual) < self::NO_BETTER * $residual);
+                $before = $natural ? $residual : INF;
+                $settled = $settled || $largest < self::SETTLED * $this->least;
+            }
             $reach = max($this->least, 0.75 * $reach);
         }
 
@@ -215,7 +222,7 @@ final class BestFit
     }
 
     /** @return array{a: list<float>, b: list<float>, pairs: int, near: int, weight: float, squares: float, scale: float} */
-    private function equations(int $moving, int $still, float $reach, int $every, float $leastScale): array
+    private function equations(int $moving, int $still, float $reach, int $every, float $leastScale, bool $remember = true): array
     {
         $a = $this->passes[$moving];
         $b = $this->passes[$still];
@@ -234,7 +241,7 @@ final class BestFit
             }
         }
 
-        return Tighten::pair($p, $n, $q, $a->transform->matrix, $this->partners($moving, $still, $every, count($q)), $b->treeNormals, $b->transform->matrix, $b->transform->inverse()->matrix, $reach, max($leastScale, 0.02 * $b->spacing));
+        return Tighten::pair($p, $n, $q, $a->transform->matrix, $remember ? $this->partners($moving, $still, $every, count($q)) : new Partners($b->tree), $b->treeNormals, $b->transform->matrix, $b->transform->inverse()->matrix, $reach, max($leastScale, 0.02 * $b->spacing));
     }
 
     private function partners(int $moving, int $still, int $every, int $samples): Partners

@@ -42,12 +42,14 @@ final class Contradictions
     {
         $n = count($this->passes);
         $before = $seen = array_fill(0, $n, array_fill(0, $n, 0));
+        // Of many passes each is looked at by many.
+        $every = 3 * max(1, intdiv($n, 12));
         for ($i = 0; $i < $n; $i++) {
             for ($j = 0; $j < $n; $j++) {
                 if ($i === $j) {
                     continue;
                 }
-                $verdict = $this->fit->judged($i, $j, 2.0 * $this->spacing);
+                $verdict = $this->fit->judged($i, $j, 2.0 * $this->spacing, $every);
                 foreach ([[$i, $j], [$j, $i]] as [$a, $b]) {
                     $before[$a][$b] += $verdict['before'];
                     $seen[$a][$b] += $verdict['before'] + $verdict['agree'];

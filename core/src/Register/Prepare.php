@@ -22,6 +22,9 @@ final class Prepare
 {
     private const SAMPLES = 6000;
 
+    /** So many points of a pass are partners for the samples of others: more make nothing more exact. */
+    private const PARTNERS = 80_000;
+
     /** How far aside the centre of a point's neighbours may lie, in spacings, before the point counts as rim. */
     private const RIM_LEAN = 0.35;
 
@@ -42,7 +45,7 @@ final class Prepare
                 throw UnsuitableInput::because("{$pass->name} has only {$clouds[$k]->count()} points left; best fit needs 50 or more. Bring points back or leave the pass out.");
             }
         }
-        $oriented = self::oriented($clouds, $progress);
+        $oriented = self::oriented($clouds, $progress, self::PARTNERS);
         $prepared = [];
         foreach ($passes as $k => $pass) {
             $prepared[] = self::one($pass, $oriented[$k]['cloud'], $oriented[$k]['spacing'], $oriented[$k]['lean'], $oriented[$k]['apart']);
@@ -55,12 +58,13 @@ final class Prepare
      * Normals for many clouds, spread over the cores.
      *
      * @param  list<PointCloud>  $clouds
+     * @param  int|null  $most  points that come back of each; see OrientedCloud
      * @return list<array{cloud: PointCloud, spacing: float, lean: array<int, float>, apart: array<int, float>, bend: array<int, float>}>
      */
-    public static function oriented(array $clouds, Progress $progress): array
+    public static function oriented(array $clouds, Progress $progress, ?int $most = null): array
     {
-        $tasks = array_map(fn (PointCloud $cloud) => function () use ($cloud): string {
-            $result = OrientedCloud::of($cloud);
+        $tasks = array_map(fn (PointCloud $cloud) => function () use ($cloud, $most): string {
+            $result = OrientedCloud::of($cloud, most: $most);
 
             return pack('e', $result['spacing']).Packed::doubles($result['cloud']->positions).Packed::doubles($result['cloud']->normals).Packed::doubles($result['lean']).Packed::doubles($result['apart']).Packed::doubles($result['bend']);
         }, $clouds);

@@ -44,6 +44,20 @@ final class PreparedPass
         return PointCloud::fromFlat($some)->transformed($this->transform->then($other->inverse()))->positions;
     }
 
+    /** @return array{float, float, float} a place that tells passes apart: one and a half times as far from the middle as what was seen, on its side */
+    public function looksFrom(): array
+    {
+        $box = BoundingBox::of($this->samples);
+        $normal = [0.0, 0.0, 0.0];
+        for ($o = 0, $n = count($this->sampleNormals); $o < $n; $o++) {
+            $normal[$o % 3] += $this->sampleNormals[$o];
+        }
+        $l = sqrt($normal[0] ** 2 + $normal[1] ** 2 + $normal[2] ** 2) ?: 1.0;
+        $k = 1.5 * $this->size() / $l;
+
+        return $this->transform->point(array_map(fn (float $low, float $high, float $v) => 0.5 * ($low + $high) + $k * $v, $box->min, $box->max, $normal));
+    }
+
     /** Half the diagonal of the box around the samples, mm. */
     public function size(): float
     {

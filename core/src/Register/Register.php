@@ -30,9 +30,6 @@ use Emberstone\Core\Operation\Workpiece;
  */
 final class Register implements Operation
 {
-    /** Less overlap than this share ties no two passes together. */
-    private const LEAST_OVERLAP = 0.05;
-
     /** So often a pass that contradicts the others is placed anew. */
     private const TRIES = 3;
 
@@ -75,18 +72,21 @@ final class Register implements Operation
         $this->placeAlongTree($fit, $overlap, $still, $passes, new PartProgress($progress, 0.5, 0.55));
 
         // A wide look: pairs that do not meet yet must pull too.
-        $pairs = $this->pairsOf($fit->overlaps(max(2.5 * $spacing, 0.6 * $maxDistance)));
+        $pairs = Overlaps::pairs($fit->overlaps(max(2.5 * $spacing, 0.6 * $maxDistance)));
         $joint = $fit->together($pairs, $still, new PartProgress($progress, 0.55, 0.8));
 
         $contradictions = new Contradictions($fit, $prepared, $spacing);
         $doubt = $contradictions->worst($still);
         for ($try = 0; $doubt !== null && $try < self::TRIES; $try++) {
             $contradictions->retry($doubt['pass'], $start[$doubt['pass']], $maxDistance);
-            $pairs = $this->pairsOf($fit->overlaps(max(2.5 * $spacing, 0.3 * $maxDistance)));
+            $pairs = Overlaps::pairs($fit->overlaps(max(2.5 * $spacing, 0.3 * $maxDistance)));
             $joint = $fit->together($pairs, $still, new PartProgress($progress, 0.8 + 0.14 * $try / self::TRIES, 0.8 + 0.14 * ($try + 1) / self::TRIES));
             $doubt = $contradictions->worst($still);
         }
 
+        if ($parameters->coarse === 'auto' && ! $joint['converged'] && $doubt === null) {
+            $notes[] = 'The passes have not settled where their shape put them: one or more may stand wrong. Look at each, or pick pairs for those that do.';
+        }
         $residuals = ResidualMaps::of($passes, $prepared, $pairs, array_column($joint['pairs'], 'overlap'), new PartProgress($progress, 0.94, 1.0));
 
         return $this->result($workpiece, $prepared, $pairs, $joint, $before, $doubt, $notes, $residuals);
@@ -102,47 +102,30 @@ final class Register implements Operation
      */
     private function placeAlongTree(BestFit $fit, array $overlap, array $still, array $passes, Progress $progress): void
     {
+        $mutual = Overlaps::mutual($overlap);
         $placed = array_fill_keys($still, true);
         $given = count($placed);
         $n = count($passes);
         while (count($placed) < $n) {
             $best = [0.0, -1];
-            foreach ($overlap as $i => $row) {
-                foreach ($row as $j => $share) {
-                    $mutual = max($share, $overlap[$j][$i]);
-                    if (! isset($placed[$i]) && isset($placed[$j]) && $mutual > $best[0]) {
-                        $best = [$mutual, $i];
+            foreach (array_diff_key($mutual, $placed) as $i => $row) {
+                foreach (array_intersect_key($row, $placed) as $share) {
+                    if ($share > $best[0]) {
+                        $best = [$share, $i];
                     }
                 }
             }
             [$share, $moving] = $best;
-            if ($share < self::LEAST_OVERLAP) {
+            if ($share < Overlaps::LEAST) {
                 $loose = array_map(fn (Pass $pass) => $pass->name, array_values(array_diff_key($passes, $placed)));
                 throw UnsuitableInput::because(implode(', ', $loose).(count($loose) === 1 ? ' does' : ' do').' not overlap the other passes where the scanner put them. Pick pairs to bring them near, raise the reach, or leave them out.');
             }
-            $onto = array_values(array_filter(array_keys($placed), fn (int $j) => max($overlap[$moving][$j], $overlap[$j][$moving]) >= self::LEAST_OVERLAP));
-            $fit->onto([$moving], $onto);
+            $onto = array_filter(array_intersect_key($mutual[$moving], $placed), fn (float $share) => $share >= Overlaps::LEAST);
+            arsort($onto);
+            $fit->onto([$moving], array_slice(array_keys($onto), 0, Overlaps::PARTNERS));
             $placed[$moving] = true;
             $progress->advance('pairs', (count($placed) - $given) / ($n - $given));
         }
-    }
-
-    /**
-     * @param  array<int, array<int, float>>  $overlap
-     * @return list<array{int, int}>
-     */
-    private function pairsOf(array $overlap): array
-    {
-        $pairs = [];
-        foreach ($overlap as $i => $row) {
-            foreach ($row as $j => $share) {
-                if ($share >= self::LEAST_OVERLAP) {
-                    $pairs[] = [$i, $j];
-                }
-            }
-        }
-
-        return $pairs;
     }
 
     /**
@@ -153,7 +136,7 @@ final class Register implements Operation
      */
     private function figures(BestFit $fit, array $overlap, float $reach, array $prepared, array $still): array
     {
-        $pairs = $this->pairsOf($overlap);
+        $pairs = Overlaps::pairs($overlap);
         if ($pairs === []) {
             return ['residual' => null];
         }

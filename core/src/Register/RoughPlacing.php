@@ -6,6 +6,7 @@ namespace Emberstone\Core\Register;
 
 use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\PartProgress;
 use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\UnsuitableInput;
@@ -51,6 +52,15 @@ final class RoughPlacing
 
     /** Surfaces that are the same lie on each other with less spread than this, in spacings; those that only touch do not. */
     private const FITS = 0.5;
+
+    /** More samples than this share of those near, where a sensor looked through, are no noise. */
+    private const MOST_AGAINST = 0.004;
+
+    /** Rounds in which a group is tightened with what stands before it is judged. */
+    private const TOGETHER = 14;
+
+    /** @var list<array{int, int}> passes of one group that overlap */
+    private array $pairs = [];
 
     /** @var list<list<int>> passes of each group */
     private array $groups = [];
@@ -156,7 +166,7 @@ final class RoughPlacing
         $this->fit->onto([$i], [$j], 9);
         $there = $this->fit->lies($i, $j, 2.5 * $this->spacing);
         $fits = $there['near'] > 0.1 * $pass->sampleCount() / 3 && $there['scale'] < self::FITS * $this->spacing
-            && $this->against($i, $j) < 0.004 * $there['near'] && $this->apart($captured, $pass->transform, $this->box([$i])) < 2.0 * $this->maxDistance;
+            && $this->against($i, $j) < self::MOST_AGAINST * $there['near'] && $this->apart($captured, $pass->transform, $this->box([$i])) < 2.0 * $this->maxDistance;
         $pass->transform = $captured;
 
         return $fits;
@@ -170,7 +180,6 @@ final class RoughPlacing
     private function gather(array $still, Progress $progress): void
     {
         $overlap = $this->fit->overlaps($this->maxDistance);
-        $pairs = [];
         foreach ($this->groups as $k => $group) {
             if ($k > 0) {
                 $still[] = $group[0];
@@ -178,13 +187,13 @@ final class RoughPlacing
             foreach ($group as $i) {
                 foreach ($group as $j) {
                     if (($overlap[$i][$j] ?? 0.0) > 0.05) {
-                        $pairs[] = [$i, $j];
+                        $this->pairs[] = [$i, $j];
                     }
                 }
             }
         }
-        if ($pairs !== []) {
-            $this->fit->together($pairs, $still, $progress);
+        if ($this->pairs !== []) {
+            $this->fit->together($this->pairs, $still, $progress);
         }
     }
 
@@ -332,23 +341,67 @@ final class RoughPlacing
         foreach ($motions as $motion) {
             $this->move($group, $motion);
             $this->fit->onto($members, $onto, 9, 1.5 * $this->grain);
-            $near = $tight = $against = 0;
-            foreach ($members as $i) {
-                foreach ($onto as $j) {
-                    $there = $this->fit->lies($i, $j, 2.5 * $this->spacing);
-                    $near += $there['near'];
-                    $tight += $there['scale'] < self::FITS * $this->spacing ? $there['tight'] : 0;
-                    $against += $this->against($i, $j);
-                }
+            $lie = $this->lie($members, $onto);
+            if (count($members) > 1 && $lie['near'] > self::LEAST * $samples && $lie['score'] <= 0.0 && $lie['against'] < self::MOST_AGAINST * $lie['near']) {
+                // Nothing speaks against the place but that surfaces lie loosely: a group that is a little off in itself does that.
+                // A single pass is not: tightened with what stands it would bend that to its place, wherever it is.
+                $lie = $this->lieTogether($members, $onto);
             }
-            $score = $tight - self::BADLY * ($near - $tight) - self::THROUGH * $against;
-            if ($near > self::LEAST * $samples && $score > 0.0) {
-                $found[] = ['motion' => $this->captured[$members[0]]->inverse()->then($this->passes[$members[0]]->transform), 'score' => $score];
+            if ($lie['near'] > self::LEAST * $samples && $lie['score'] > 0.0) {
+                $found[] = ['motion' => $this->captured[$members[0]]->inverse()->then($this->passes[$members[0]]->transform), 'score' => $lie['score']];
             }
         }
         $this->move($group, Transform::identity());
 
         return $this->distinct($found, $this->box($members));
+    }
+
+    /**
+     * What speaks for and against the places of passes on others.
+     *
+     * @param  list<int>  $members
+     * @param  list<int>  $onto
+     * @return array{near: int, against: int, score: float, pairs: list<array{int, int}>} pairs: those that have surface in common, both ways
+     */
+    private function lie(array $members, array $onto): array
+    {
+        $near = $tight = $against = 0;
+        $pairs = [];
+        foreach ($members as $i) {
+            foreach ($onto as $j) {
+                $there = $this->fit->lies($i, $j, 2.5 * $this->spacing);
+                $near += $there['near'];
+                $tight += $there['scale'] < self::FITS * $this->spacing ? $there['tight'] : 0;
+                $against += $this->against($i, $j);
+                if ($there['near'] > Overlaps::LEAST * $this->passes[$i]->sampleCount() / 3) {
+                    array_push($pairs, [$i, $j], [$j, $i]);
+                }
+            }
+        }
+
+        return ['near' => $near, 'against' => $against, 'score' => $tight - self::BADLY * ($near - $tight) - self::THROUGH * $against, 'pairs' => $pairs];
+    }
+
+    /**
+     * The same after all these passes were tightened at once; what stood stands as before when it is told.
+     *
+     * @param  list<int>  $members
+     * @param  list<int>  $onto
+     * @return array{near: int, against: int, score: float, pairs: list<array{int, int}>}
+     */
+    private function lieTogether(array $members, array $onto): array
+    {
+        $stood = array_map(fn (int $k) => $this->passes[$k]->transform, $onto);
+        $within = array_filter($this->pairs, fn (array $pair) => array_diff($pair, $members) === [] || array_diff($pair, $onto) === []);
+        $others = array_values(array_diff(array_keys($this->passes), $members, $onto));
+        $this->fit->together([...array_values($within), ...$this->lie($members, $onto)['pairs']], [$onto[0], ...$others], new NoProgress, self::TOGETHER);
+        $lie = $this->lie($members, $onto);
+        foreach ($onto as $k => $pass) {
+            $stands = $this->passes[$pass];
+            $stands->transform = $stood[$k];
+        }
+
+        return $lie;
     }
 
     /**
