@@ -97,7 +97,7 @@ final class AddDatum implements Operation
         $mesh = $body->placed();
         assert($mesh instanceof TriangleMesh);
         if ($shape['find'] === 'axis') {
-            ['datum' => $datum, 'share' => $share] = Symmetry::axis($mesh, $name);
+            ['datum' => $datum, 'share' => $share] = Revolution::axis($mesh, $name);
             $notes[] = $share === null
                 ? 'Only the outline is round about this axis: the surface is off it by '.Format::mm($datum->rms).' on the average.'
                 : sprintf('%d %% of the surface is round about this axis.', round(100.0 * $share));

@@ -13,6 +13,7 @@ use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Orient\AddDatum;
 use Emberstone\Core\Orient\AddDatumParameters;
+use Emberstone\Core\Orient\Revolution;
 use Emberstone\Core\Orient\Symmetry;
 use Emberstone\Core\Rigs\BearingCap;
 use Emberstone\Core\Rigs\BearingPedestal;
@@ -110,7 +111,7 @@ final class SymmetryTest extends TestCase
             array_push($p, $r * $x, $r * $y, $r * $z);
         }
         $lump = TriangleMesh::fromFlat($p, $ball->faces);
-        foreach ([fn () => Symmetry::mirrors($lump, 'm'), fn () => Symmetry::axis($lump, 'a')] as $find) {
+        foreach ([fn () => Symmetry::mirrors($lump, 'm'), fn () => Revolution::axis($lump, 'a')] as $find) {
             try {
                 $find();
                 self::fail('a lump has no symmetry');
@@ -125,7 +126,7 @@ final class SymmetryTest extends TestCase
     {
         foreach ([[11, 0.0, 0.0], [12, 0.02, 0.0], [13, 0.02, 5.0]] as [$seed, $noise, $boss]) {
             $by = self::anywhere($seed);
-            ['datum' => $axis, 'share' => $share] = Symmetry::axis(self::post($by, $noise, $boss), 'axis');
+            ['datum' => $axis, 'share' => $share] = Revolution::axis(self::post($by, $noise, $boss), 'axis');
             self::assertSame(['line', 'revolution'], [$axis->kind, $axis->made]);
             self::assertGreaterThan(cos(deg2rad(0.1)), abs(Vector3::dot($axis->direction, $by->direction([0.0, 0.0, 1.0]))));
             $foot = Vector3::minus($by->point([0.0, 0.0, 45.0]), $axis->origin);
@@ -152,7 +153,7 @@ final class SymmetryTest extends TestCase
     {
         foreach ([[21, false, 0.1, 0.1], [22, true, 0.5, 0.5]] as [$seed, $half, $degrees, $mm]) {
             $by = self::anywhere($seed);
-            ['datum' => $axis, 'share' => $share] = Symmetry::axis(self::finial($by, $half), 'axis');
+            ['datum' => $axis, 'share' => $share] = Revolution::axis(self::finial($by, $half), 'axis');
             self::assertNull($share);
             self::assertGreaterThan(cos(deg2rad($degrees)), abs(Vector3::dot($axis->direction, $by->direction([0.0, 0.0, 1.0]))));
             self::assertLessThan($mm, Vector3::length(Vector3::cross(Vector3::minus($by->point([0.0, 0.0, 65.0]), $axis->origin), $axis->direction)));
@@ -168,7 +169,7 @@ final class SymmetryTest extends TestCase
     {
         foreach ([new BearingPedestal, new BearingCap] as $part) {
             try {
-                Symmetry::axis(ExactSurface::of($part, 3.0), 'a');
+                Revolution::axis(ExactSurface::of($part, 3.0), 'a');
                 self::fail($part->name().' is not round');
             } catch (UnsuitableInput $refusal) {
                 self::assertStringContainsString('nor is its outline round', $refusal->getMessage());
@@ -181,7 +182,7 @@ final class SymmetryTest extends TestCase
     {
         $this->expectException(UnsuitableInput::class);
         $this->expectExceptionMessage('more than one axis');
-        Symmetry::axis(MeshBuilder::icosphere(4, 20.0), 'a');
+        Revolution::axis(MeshBuilder::icosphere(4, 20.0), 'a');
     }
 
     #[Test]
@@ -198,7 +199,7 @@ final class SymmetryTest extends TestCase
                 }
             }
         }
-        $axis = Symmetry::axis(TriangleMesh::fromFlat($p, $f), 'a')['datum'];
+        $axis = Revolution::axis(TriangleMesh::fromFlat($p, $f), 'a')['datum'];
         self::assertGreaterThan(0.999999, abs($axis->direction[2]));
         self::assertEqualsWithDelta([0.0, 0.0, 30.0], $axis->origin, 0.05);
     }

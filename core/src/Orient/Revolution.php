@@ -1,0 +1,205 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Orient;
+
+use Emberstone\Core\Geometry\BoundingBox;
+use Emberstone\Core\Linear\Median;
+use Emberstone\Core\Linear\Symmetric3;
+use Emberstone\Core\Linear\Vector3;
+use Emberstone\Core\Mesh\TriangleMesh;
+use Emberstone\Core\Operation\Datum;
+use Emberstone\Core\Operation\UnsuitableInput;
+use Emberstone\Core\Orient\Kernel\OutlineAxis;
+
+/**
+ * The axis about which a whole shape is turned, from samples spread evenly over it.
+ *
+ * Source    the line complex that the normals belong to (Pottmann & Randrup 1998), else the outline's axis (OutlineAxis); Tukey's biweight.
+ */
+final class Revolution
+{
+    /** Share of the size: a normal that passes the axis nearer than this looks straight at it. */
+    private const SAME = 0.01;
+
+    /** Less of the surface than this looking at the axis is no shape that was turned. */
+    private const LEAST = 0.6;
+
+    /** Samples whose outline is looked at. */
+    private const OUTLINED = 3000;
+
+    /** An outline is round when the surface is off it by no more than this share of its radius. */
+    private const ROUGH = 0.08;
+
+    /** The axis goes through the shape: it passes its middle within this share of the size. */
+    private const INSIDE = 0.25;
+
+    /** The next best axis must be so many times as bad. */
+    private const CLEARER = 1.5;
+
+    /**
+     * The axis about which a shape is turned.
+     *
+     * @return array{datum: Datum, share: float|null} share: of the surface whose normals meet the axis; null where only the outline is round
+     *
+     * @throws UnsuitableInput when it is not round, or round about more than one axis
+     */
+    public static function axis(TriangleMesh $mesh, string $name): array
+    {
+        $size = BoundingBox::of($mesh->positions)->diagonal();
+        ['points' => $q, 'normals' => $n] = SurfaceSamples::of($mesh);
+        $middle = SurfaceSamples::middle($q);
+        $count = intdiv(count($q), 3);
+        $use = array_fill(0, $count, 1.0);
+        $e = $use;
+        $a = [0.0, 0.0, 1.0];
+        $moment = [0.0, 0.0, 0.0];
+        $spread = [0.0, 0.0, 0.0];
+        for ($round = 0; $round < 20; $round++) {
+            [$a, $moment, $spread] = self::lineComplex($q, $n, $use, $middle);
+            for ($i = 0, $o = 0; $i < $count; $i++, $o += 3) {
+                $r = [$q[$o] - $middle[0], $q[$o + 1] - $middle[1], $q[$o + 2] - $middle[2]];
+                $normal = [$n[$o], $n[$o + 1], $n[$o + 2]];
+                $e[$i] = Vector3::dot($a, Vector3::cross($r, $normal)) + Vector3::dot($moment, $normal);
+            }
+            $cut = max(4.685 * 1.4826 * Median::of(array_map(abs(...), $e)), 1e-6 * $size);
+            foreach ($e as $i => $v) {
+                $use[$i] = abs($v) < $cut ? (1.0 - ($v / $cut) ** 2) ** 2 : 0.0;
+            }
+        }
+        $share = count(array_filter($e, fn (float $v) => abs($v) < self::SAME * $size)) / max(1, $count);
+        if ($share < self::LEAST) {
+            return self::outline($q, $n, $middle, $size, $name) ?? throw UnsuitableInput::because(sprintf('This shape is not round about an axis: %d %% of the surface looks straight at the best one, nor is its outline round. Fit a cylinder or cone to a part of it instead.', round(100.0 * $share)));
+        }
+        // Were a second axis hardly worse, every line between the two would do as well.
+        if ($spread[1] < max(9.0 * $spread[0], (0.02 * $size) ** 2)) {
+            throw UnsuitableInput::because('This shape is round about more than one axis, as a ball is, or too flat to tell; fit a sphere or a plane to it instead.');
+        }
+        $foot = Vector3::cross($a, $moment);
+        $centre = [$middle[0] + $foot[0], $middle[1] + $foot[1], $middle[2] + $foot[2]];
+        $squares = $sum = $most = 0.0;
+        foreach ($use as $i => $w) {
+            if ($w > 0.0) {
+                $squares += $w * $e[$i] * $e[$i];
+                $sum += $w;
+                $most = max($most, abs($e[$i]));
+            }
+        }
+        $points = count(array_filter($use, fn (float $w) => $w > 0.0));
+
+        return ['share' => $share, 'datum' => self::line($q, $centre, $a, $name, sqrt($squares / ($sum ?: 1.0)), $most, $points)];
+    }
+
+    /**
+     * The axis of a shape whose outline is round though its surface is not: a cone of scales, a knurled knob.
+     *
+     * @param  list<float>  $q
+     * @param  list<float>  $n
+     * @param  array{float, float, float}  $middle
+     * @return array{datum: Datum, share: null}|null null when the outline is not round either
+     */
+    private static function outline(array $q, array $n, array $middle, float $size, string $name): ?array
+    {
+        $found = array_values(array_filter(
+            OutlineAxis::candidates(SurfaceSamples::every($q, self::OUTLINED), SurfaceSamples::every($n, self::OUTLINED)),
+            // About an axis far outside everything is round.
+            fn (array $axis) => Vector3::length(Vector3::cross($axis['direction'], Vector3::minus($axis['origin'], $middle))) < self::INSIDE * $size,
+        ));
+        $rough = array_map(fn (array $axis) => $axis['rms'] / $axis['radius'], $found);
+        if ($found === [] || $rough[0] > self::ROUGH || ($rough[1] ?? INF) < self::CLEARER * $rough[0]) {
+            return null;
+        }
+
+        return ['share' => null, 'datum' => self::line($q, $found[0]['origin'], $found[0]['direction'], $name, $found[0]['rms'], $found[0]['max'], $found[0]['points'])];
+    }
+
+    /**
+     * The datum of an axis, as long as the shape.
+     *
+     * @param  list<float>  $q
+     * @param  array{float, float, float}  $through
+     * @param  array{float, float, float}  $along
+     */
+    private static function line(array $q, array $through, array $along, string $name, float $rms, float $max, int $points): Datum
+    {
+        $low = INF;
+        $high = -INF;
+        for ($o = 0, $end = count($q); $o < $end; $o += 3) {
+            $t = Vector3::dot($along, [$q[$o] - $through[0], $q[$o + 1] - $through[1], $q[$o + 2] - $through[2]]);
+            $low = min($low, $t);
+            $high = max($high, $t);
+        }
+        $t = 0.5 * ($low + $high);
+
+        return new Datum($name, $name, 'line', [$through[0] + $t * $along[0], $through[1] + $t * $along[1], $through[2] + $t * $along[2]], $along, 0.0, 0.5 * ($high - $low), $rms, $max, $points, 'revolution');
+    }
+
+    /**
+     * The line that the normals of a round surface meet: direction, moment about the middle, and the squares that three directions would leave.
+     *
+     * @param  list<float>  $q
+     * @param  list<float>  $n
+     * @param  list<float>  $use
+     * @param  array{float, float, float}  $middle
+     * @return array{array{float, float, float}, array{float, float, float}, array{float, float, float}}
+     */
+    private static function lineComplex(array $q, array $n, array $use, array $middle): array
+    {
+        $a = $b = $c = array_fill(0, 9, 0.0);
+        $sum = 0.0;
+        foreach ($use as $i => $w) {
+            if ($w <= 0.0) {
+                continue;
+            }
+            $o = 3 * $i;
+            $normal = [$n[$o], $n[$o + 1], $n[$o + 2]];
+            $m = Vector3::cross([$q[$o] - $middle[0], $q[$o + 1] - $middle[1], $q[$o + 2] - $middle[2]], $normal);
+            for ($j = 0; $j < 3; $j++) {
+                for ($k = 0; $k < 3; $k++) {
+                    $a[3 * $j + $k] += $w * $m[$j] * $m[$k];
+                    $b[3 * $j + $k] += $w * $m[$j] * $normal[$k];
+                    $c[3 * $j + $k] += $w * $normal[$j] * $normal[$k];
+                }
+            }
+            $sum += $w;
+        }
+        // Least over the moment first: a pseudo-inverse, for the normals of a cylinder do not reach along its axis.
+        [$values, $vectors] = Symmetric3::eigen($c[0], $c[1], $c[2], $c[4], $c[5], $c[8]);
+        $inverse = array_fill(0, 9, 0.0);
+        foreach ($values as $e => $value) {
+            for ($k = 0; $value > 1e-6 * $values[2] && $k < 9; $k++) {
+                $inverse[$k] += $vectors[$e][intdiv($k, 3)] * $vectors[$e][$k % 3] / $value;
+            }
+        }
+        $bi = self::product($b, $inverse);
+        $left = self::product($bi, [$b[0], $b[3], $b[6], $b[1], $b[4], $b[7], $b[2], $b[5], $b[8]]);
+        $s = array_map(fn (float $x, float $y) => $x - $y, $a, $left);
+        [$values, $vectors] = Symmetric3::eigen($s[0], 0.5 * ($s[1] + $s[3]), 0.5 * ($s[2] + $s[6]), $s[4], 0.5 * ($s[5] + $s[7]), $s[8]);
+        $d = $vectors[0];
+        $moment = [0.0, 0.0, 0.0];
+        for ($k = 0; $k < 3; $k++) {
+            $moment[$k] = -($bi[$k] * $d[0] + $bi[3 + $k] * $d[1] + $bi[6 + $k] * $d[2]);
+        }
+        // What is left along the axis would be the pitch of a screw.
+        $pitch = Vector3::dot($moment, $d);
+
+        return [$d, [$moment[0] - $pitch * $d[0], $moment[1] - $pitch * $d[1], $moment[2] - $pitch * $d[2]], array_map(fn (float $v) => max(0.0, $v) / max(1e-300, $sum), $values)];
+    }
+
+    /**
+     * @param  array<int, float>  $a
+     * @param  array<int, float>  $b
+     * @return array<int, float>
+     */
+    private static function product(array $a, array $b): array
+    {
+        $c = [];
+        for ($k = 0; $k < 9; $k++) {
+            $i = 3 * intdiv($k, 3);
+            $c[] = $a[$i] * $b[$k % 3] + $a[$i + 1] * $b[3 + $k % 3] + $a[$i + 2] * $b[6 + $k % 3];
+        }
+
+        return $c;
+    }
+}
