@@ -1,13 +1,13 @@
 import { FileJson, Undo2, X } from 'lucide-react';
 import { useState } from 'react';
 import { api } from '../api/client';
+import { inWords, unitSign } from '../features/operations/inWords';
+import { shownFactor } from '../features/operations/numbers';
 import { RerunForm } from '../features/operations/RerunForm';
 import { type PairLine, RegisterReport } from '../features/register/RegisterReport';
 import { seconds } from '../ui/format';
 import { useWorkspace } from './context';
 import { hasForm, labelOf } from './stages';
-
-const show = (value: unknown): string => (typeof value === 'number' ? String(+value.toFixed(4)) : value === null ? 'default' : typeof value === 'object' ? JSON.stringify(value).slice(0, 80) : String(value));
 
 /** What a step did: its parameters, figures before and after, notes. */
 export function StepDetails({ stepId }: { stepId: number }) {
@@ -19,6 +19,8 @@ export function StepDetails({ stepId }: { stepId: number }) {
   const close = () => store.setState({ openStep: null });
   const pairs = (step?.figures?.after.pairs ?? null) as PairLine[] | null;
   const fixture = step?.figures?.after.fixture;
+  const placeOf = (name: string): number => operation?.parameters.findIndex((p) => p.name === name) ?? -1;
+  const names = Object.fromEntries([...data.snapshot.passes, ...data.snapshot.bodies, ...data.snapshot.datums].map((item) => [item.id, item.name]));
   return (
     <section className="min-h-0 flex-1 overflow-y-auto p-3" aria-label="Step details">
       <h2 className="mb-2 flex items-center text-sm font-semibold">
@@ -35,12 +37,17 @@ export function StepDetails({ stepId }: { stepId: number }) {
             {step.figures?.headline ?? step.message ?? step.state}
             {step.seconds === null ? '' : ` · ${seconds(step.seconds)}`}
           </p>
-          {Object.entries(step.parameters).map(([name, value]) => (
-            <p key={name} className="flex">
-              <span className="flex-1 opacity-80">{operations.find((o) => o.name === step.operation)?.parameters.find((p) => p.name === name)?.label ?? name}</span>
-              {show(value)}
-            </p>
-          ))}
+          {Object.entries(step.parameters).sort(([a], [b]) => placeOf(a) - placeOf(b)).map(([name, value]) => {
+            const parameter = operation?.parameters[placeOf(name)];
+            return (
+              <p key={name} className="flex">
+                <span className="flex-1 opacity-80">{parameter?.label ?? name}</span>
+                <span className="max-w-44 text-right">
+                  {typeof value === 'number' && parameter ? `${inWords(value * shownFactor(parameter), names)} ${unitSign(parameter.unit ?? '')}` : inWords(value, names)}
+                </span>
+              </p>
+            );
+          })}
           {step.figures?.notes.map((note) => (
             <p key={note} className="opacity-85">
               {note}

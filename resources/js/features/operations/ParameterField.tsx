@@ -1,6 +1,7 @@
 import { type KeyboardEvent, useEffect, useRef, useState } from 'react';
 import type { ParameterInfo } from '../../api/types';
 import { FAMILIES } from '../mend/faults';
+import { unitSign } from './inWords';
 import { hasSlider, isBadNumber, readNumber, shownFactor } from './numbers';
 
 interface FieldProps {
@@ -58,7 +59,7 @@ function NumberField({ parameter, value, onChange, placeholder }: FieldProps) {
           onBlur={() => take(text)}
           onKeyDown={enter}
         />
-        <span className="w-7 whitespace-nowrap opacity-80">{parameter.unit === 'share' ? '%' : parameter.unit === 'deg' ? '°' : parameter.unit}</span>
+        <span className="w-7 whitespace-nowrap opacity-80">{unitSign(parameter.unit)}</span>
       </span>
       {hasSlider(parameter) ? (
         <input

@@ -1,0 +1,32 @@
+import { describe, expect, it } from 'vitest';
+import { inWords } from './inWords';
+
+const ID = '331a5ba0-8d35-4acd-84e0-5c6c5d7319ad';
+
+describe('parameters in words', () => {
+  it.each([
+    [null, 'default'],
+    [true, 'yes'],
+    [0.123456, '0.1235'],
+    [12, '12'],
+    ['curved', 'curved'],
+    [ID, 'Pedestal'],
+    [[], 'none'],
+    [[1, 2.5, -3], '1, 2.5, -3'],
+    [[ID, 'bush'], 'Pedestal, bush'],
+    [[[1, 2, 3]], '1, 2, 3'],
+    [[[1, 2, 3], [4, 5, 6]], '2 places'],
+    [{ find: 'axis' }, 'axis'],
+    [{ find: 'mirror', nth: 2 }, 'mirror, nth 2'],
+    [{ datum: 'Base', to: 'XY', flip: false }, 'Base, to XY'],
+    [{ to: 'Y', datum: 'Bore' }, 'Bore, to Y'],
+    [{ datum: 'Base', to: 'XY', flip: true }, 'Base, to XY, flip yes'],
+    [{ how: 'offset', of: ['Base'], by: 5 }, 'offset, Base, by 5'],
+    [[{ target: ID, ranges: [[0, 9], [20, 20]] }], '11 selected in Pedestal'],
+    [[{ target: 'cap', indices: [4, 9] }], '2 selected in cap'],
+    [[{ from: 'a', to: 'b', actual: 52 }], 'from a, to b, actual 52'],
+    [[{}, {}, {}, {}], '4 of them'],
+  ])('%j', (value, text) => {
+    expect(inWords(value, { [ID]: 'Pedestal' })).toBe(text);
+  });
+});
