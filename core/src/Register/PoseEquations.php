@@ -92,7 +92,8 @@ final class PoseEquations
         }
         $each = array_merge(...array_map(fn (array $place) => array_fill(0, 6, $place), $places));
 
-        return SparseCholesky::solve($this->rows, $this->right, 1, $each, $breathe) ?? array_fill(0, 6 * $this->passes, 0.0);
+        // No step at all would be taken for a fit that has settled.
+        return SparseCholesky::solve($this->rows, $this->right, 1, $each, $breathe) ?? $this->solve($still);
     }
 
     /** @param  list<int>  $still */

@@ -53,6 +53,9 @@ final class RoughPlacing
     /** Surfaces that are the same lie on each other with less spread than this, in spacings; those that only touch do not. */
     private const FITS = 0.5;
 
+    /** Motions that bring nothing farther apart than so many times that distance are the same place. */
+    private const ALIKE = 4.0;
+
     /** More samples than this share of those near, where a sensor looked through, are no noise. */
     private const MOST_AGAINST = 0.004;
 
@@ -166,7 +169,7 @@ final class RoughPlacing
         $this->fit->onto([$i], [$j], 9);
         $there = $this->fit->lies($i, $j, 2.5 * $this->spacing);
         $fits = $there['near'] > 0.1 * $pass->sampleCount() / 3 && $there['scale'] < self::FITS * $this->spacing
-            && $this->against($i, $j) < self::MOST_AGAINST * $there['near'] && $this->apart($captured, $pass->transform, $this->box([$i])) < 2.0 * $this->maxDistance;
+            && $this->against($i, $j) < self::MOST_AGAINST * $there['near'] && Motions::apart($captured, $pass->transform, $this->box([$i])) < 2.0 * $this->maxDistance;
         $pass->transform = $captured;
 
         return $fits;
@@ -308,7 +311,7 @@ final class RoughPlacing
             $tightened[] = ['motion' => $moving->transform, 'score' => $fit->lies(0, 1, $this->grain, 1)['near'] - 20.0 * $this->seenThrough($moving, $placed, 1.0)];
         }
 
-        return array_column(array_slice($this->distinct($tightened, $this->box($this->groups[$group])), 0, self::JUDGED), 'motion');
+        return array_column(array_slice(Motions::distinct($tightened, $this->box($this->groups[$group]), self::ALIKE * $this->grain), 0, self::JUDGED), 'motion');
     }
 
     /**
@@ -353,7 +356,7 @@ final class RoughPlacing
         }
         $this->move($group, Transform::identity());
 
-        return $this->distinct($found, $this->box($members));
+        return Motions::distinct($found, $this->box($members), self::ALIKE * $this->grain);
     }
 
     /**
@@ -404,29 +407,6 @@ final class RoughPlacing
         return $lie;
     }
 
-    /**
-     * The motions with the highest scores first, without those that are nearly the same as a better one.
-     *
-     * @param  list<array{motion: Transform, score: float}>  $found
-     * @param  list<float>  $box
-     * @return list<array{motion: Transform, score: float}>
-     */
-    private function distinct(array $found, array $box): array
-    {
-        usort($found, fn (array $a, array $b) => $b['score'] <=> $a['score']);
-        $kept = [];
-        foreach ($found as $one) {
-            foreach ($kept as $other) {
-                if ($this->apart($one['motion'], $other['motion'], $box) < 4.0 * $this->grain) {
-                    continue 2;
-                }
-            }
-            $kept[] = $one;
-        }
-
-        return $kept;
-    }
-
     private function move(int $group, Transform $motion): void
     {
         foreach ($this->groups[$group] as $k) {
@@ -460,21 +440,5 @@ final class RoughPlacing
         }
 
         return $corners;
-    }
-
-    /**
-     * The most that two motions bring a point of a box apart, mm.
-     *
-     * @param  list<float>  $corners
-     */
-    private function apart(Transform $a, Transform $b, array $corners): float
-    {
-        $there = $a->points($corners);
-        $most = 0.0;
-        foreach (array_chunk($b->points($corners), 3) as $k => [$x, $y, $z]) {
-            $most = max($most, sqrt(($x - $there[3 * $k]) ** 2 + ($y - $there[3 * $k + 1]) ** 2 + ($z - $there[3 * $k + 2]) ** 2));
-        }
-
-        return $most;
     }
 }
