@@ -348,7 +348,7 @@ final class RoughPlacing
             if (count($members) > 1 && $lie['near'] > self::LEAST * $samples && $lie['score'] <= 0.0 && $lie['against'] < self::MOST_AGAINST * $lie['near']) {
                 // Nothing speaks against the place but that surfaces lie loosely: a group that is a little off in itself does that.
                 // A single pass is not: tightened with what stands it would bend that to its place, wherever it is.
-                $lie = $this->lieTogether($members, $onto);
+                $lie = $this->lieTogether($members, $onto, $lie['pairs']);
             }
             if ($lie['near'] > self::LEAST * $samples && $lie['score'] > 0.0) {
                 $found[] = ['motion' => $this->captured[$members[0]]->inverse()->then($this->passes[$members[0]]->transform), 'score' => $lie['score']];
@@ -390,14 +390,15 @@ final class RoughPlacing
      *
      * @param  list<int>  $members
      * @param  list<int>  $onto
+     * @param  list<array{int, int}>  $pairs  of one and the other that have surface in common
      * @return array{near: int, against: int, score: float, pairs: list<array{int, int}>}
      */
-    private function lieTogether(array $members, array $onto): array
+    private function lieTogether(array $members, array $onto, array $pairs): array
     {
         $stood = array_map(fn (int $k) => $this->passes[$k]->transform, $onto);
         $within = array_filter($this->pairs, fn (array $pair) => array_diff($pair, $members) === [] || array_diff($pair, $onto) === []);
         $others = array_values(array_diff(array_keys($this->passes), $members, $onto));
-        $this->fit->together([...array_values($within), ...$this->lie($members, $onto)['pairs']], [$onto[0], ...$others], new NoProgress, self::TOGETHER);
+        $this->fit->together([...array_values($within), ...$pairs], [$onto[0], ...$others], new NoProgress, self::TOGETHER);
         $lie = $this->lie($members, $onto);
         foreach ($onto as $k => $pass) {
             $stands = $this->passes[$pass];
