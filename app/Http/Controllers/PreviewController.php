@@ -113,7 +113,7 @@ final class PreviewController
         $datums = array_map(Datum::fromArray(...), $project->snapshot()['datums']);
         $frame = SetFrame::frame($datums, $parameters);
 
-        return response()->json(['transform' => SetFrame::withOffset($frame, $parameters)->matrix, 'locks' => $frame->locks, 'plusMinus' => FrameCheck::ofLocks($frame->locks, $datums)]);
+        return response()->json(['transform' => SetFrame::withOffset($frame, $parameters)->matrix, 'locks' => $frame->locks, 'idle' => $frame->idle, 'plusMinus' => FrameCheck::ofLocks($frame->locks, $datums)]);
     }
 
     /** What the datums measure in the frame that is set. */

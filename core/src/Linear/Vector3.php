@@ -13,6 +13,12 @@ final class Vector3
         return [$a[0] - $b[0], $a[1] - $b[1], $a[2] - $b[2]];
     }
 
+    /** @return array{float, float, float} */
+    public static function scaled(array $a, float $by): array
+    {
+        return [$by * $a[0], $by * $a[1], $by * $a[2]];
+    }
+
     public static function dot(array $a, array $b): float
     {
         return $a[0] * $b[0] + $a[1] * $b[1] + $a[2] * $b[2];
@@ -32,9 +38,7 @@ final class Vector3
     /** @return array{float, float, float} */
     public static function unit(array $a): array
     {
-        $l = self::length($a);
-
-        return [$a[0] / $l, $a[1] / $l, $a[2] / $l];
+        return self::scaled($a, 1.0 / self::length($a));
     }
 
     /**

@@ -14,15 +14,21 @@ use Emberstone\Core\Operation\UnsuitableInput;
  * The transform that a choice of datums asks for, and what became of the six freedoms.
  *
  * Datums come in order; each takes only what is still open. Turns: a direction that becomes an axis takes two, the next one the third. Shifts: a plane
- * takes the one along its normal, a line the two across, a point all; what lies on an axis or in a plane of the frame takes what that says.
+ * takes the one along its normal, a line the two across, a point all; what lies on an axis or in a plane of the frame takes what that says. A point that
+ * nothing is asked of becomes the origin, or where that is set already the direction of an axis, seen from the origin.
  */
 final readonly class Frame
 {
     /** Directions closer than this (sine) count as parallel. */
     private const PARALLEL = 0.02;
 
-    /** @param  array<string, string|null>  $locks shiftX ... turnZ => name of the datum that locked it, null while open */
-    private function __construct(public Transform $transform, public array $locks)
+    private const LOCKS = ['shiftX', 'shiftY', 'shiftZ', 'turnX', 'turnY', 'turnZ'];
+
+    /**
+     * @param  array<string, string|null>  $locks  shiftX ... turnZ => name of the datum that locked it, null while open
+     * @param  list<string>  $idle  a sentence for each datum that locked nothing, while something is open
+     */
+    private function __construct(public Transform $transform, public array $locks, public array $idle = [])
     {
     }
 
@@ -33,17 +39,70 @@ final readonly class Frame
      */
     public static function of(array $choices): self
     {
-        $locks = array_fill_keys(['shiftX', 'shiftY', 'shiftZ', 'turnX', 'turnY', 'turnZ'], null);
+        $choices = self::withOrigin($choices);
+        $locks = array_fill_keys(self::LOCKS, null);
         $rotation = self::rotation($choices, $locks);
         $shift = self::shift($choices, Transform::of($rotation, [0.0, 0.0, 0.0]), $locks);
 
-        return new self(Transform::of($rotation, $shift), $locks);
+        return new self(Transform::of($rotation, $shift), $locks, in_array(null, $locks, true) ? self::idle($choices, $locks) : []);
     }
 
     /** One that was kept as a datum. */
     public static function kept(Datum $frame): self
     {
-        return new self($frame->intoFrame(), array_fill_keys(['shiftX', 'shiftY', 'shiftZ', 'turnX', 'turnY', 'turnZ'], $frame->name));
+        return new self($frame->intoFrame(), array_fill_keys(self::LOCKS, $frame->name));
+    }
+
+    /**
+     * A point that nothing is asked of is the origin, unless those before it have set one.
+     *
+     * @param  list<FrameChoice>  $choices
+     * @return list<FrameChoice>
+     */
+    private static function withOrigin(array $choices): array
+    {
+        $out = [];
+        foreach ($choices as $choice) {
+            $out[] = ! $choice->isAsked() && ! $choice->datum->hasDirection() && self::meeting($out) === null ? $choice->asOrigin() : $choice;
+        }
+
+        return $out;
+    }
+
+    /**
+     * Where choices meet that say by themselves where the origin lies: planes, lines and the point that is it.
+     *
+     * @param  list<FrameChoice>  $choices
+     * @return array{float, float, float}|null null while a shift is open
+     */
+    private static function meeting(array $choices): ?array
+    {
+        $locks = array_fill_keys(['shiftX', 'shiftY', 'shiftZ'], null);
+        $there = array_values(array_filter($choices, fn (FrameChoice $choice) => $choice->to === 'origin' || ($choice->datum->hasDirection() && ($choice->datum->kind === 'plane' || $choice->normal() === null))));
+        $shift = self::shift($there, Transform::identity(), $locks);
+
+        return in_array(null, $locks, true) ? null : [-$shift[0], -$shift[1], -$shift[2]];
+    }
+
+    /**
+     * @param  list<FrameChoice>  $choices
+     * @param  array<string, string|null>  $locks
+     * @return list<string>
+     */
+    private static function idle(array $choices, array $locks): array
+    {
+        $sentences = [];
+        foreach ($choices as $place => $choice) {
+            $datum = $choice->datum;
+            if (in_array($datum->name, $locks, true)) {
+                continue;
+            }
+            $parallel = array_filter(array_slice($choices, 0, $place), fn (FrameChoice $other) => $datum->hasDirection() && $other->datum->hasDirection()
+                && Vector3::length(Vector3::cross($datum->direction, $other->datum->direction)) < self::PARALLEL);
+            $sentences[] = "\"{$datum->name}\" locks nothing more: ".($parallel === [] ? 'what it sets is set already by those before it.' : 'it is parallel to "'.reset($parallel)->datum->name.'". Choose one that runs across.');
+        }
+
+        return $sentences;
     }
 
     /**
@@ -77,9 +136,8 @@ final readonly class Frame
                 continue;
             }
             $u = $first[1];
-            $dot = $direction[0] * $u[0] + $direction[1] * $u[1] + $direction[2] * $u[2];
-            $d = [$direction[0] - $dot * $u[0], $direction[1] - $dot * $u[1], $direction[2] - $dot * $u[2]];
-            $l = sqrt($d[0] ** 2 + $d[1] ** 2 + $d[2] ** 2);
+            $d = self::across($direction, $u);
+            $l = Vector3::length($d);
             if ($l < self::PARALLEL) {
                 if (! $choice->isAsked()) {
                     continue;
@@ -92,7 +150,7 @@ final readonly class Frame
                 }
                 $axis = ($axis + 1) % 3;
             }
-            $second = [$axis, [$d[0] / $l, $d[1] / $l, $d[2] / $l]];
+            $second = [$axis, Vector3::scaled($d, 1.0 / $l)];
             $locks['turn'.'XYZ'[$first[0]]] = $choice->datum->name;
         }
         if ($first === null) {
@@ -100,10 +158,9 @@ final readonly class Frame
         }
         [$i, $u] = $first;
         [$j, $v] = $second ?? [($i + 1) % 3, self::leastTurned($u, ($i + 1) % 3)];
-        $w = [$u[1] * $v[2] - $u[2] * $v[1], $u[2] * $v[0] - $u[0] * $v[2], $u[0] * $v[1] - $u[1] * $v[0]];
         // e_i cross e_j is e_k when (i, j, k) is cyclic, else -e_k.
         $sign = ($i + 1) % 3 === $j ? 1.0 : -1.0;
-        $rows = [$i => $u, $j => $v, 3 - $i - $j => [$sign * $w[0], $sign * $w[1], $sign * $w[2]]];
+        $rows = [$i => $u, $j => $v, 3 - $i - $j => Vector3::scaled(Vector3::cross($u, $v), $sign)];
 
         return [...$rows[0], ...$rows[1], ...$rows[2]];
     }
@@ -119,13 +176,12 @@ final readonly class Frame
         $e = [0.0, 0.0, 0.0];
         $e[$axis] = 1.0;
         $v = self::across($e, $u);
-        $l = sqrt($v[0] ** 2 + $v[1] ** 2 + $v[2] ** 2);
 
-        return $l < 0.1 ? Vector3::square($u)[0] : [$v[0] / $l, $v[1] / $l, $v[2] / $l];
+        return Vector3::length($v) < 0.1 ? Vector3::square($u)[0] : Vector3::unit($v);
     }
 
     /**
-     * The direction a datum brings, with the sign it is asked to have; for a point, the way to it from the point that is the origin. Null for none.
+     * The direction a datum brings, with the sign it is asked to have; for a point, the way to it from the origin. Null for none.
      *
      * @param  list<FrameChoice>  $before
      * @return array{float, float, float}|null
@@ -137,24 +193,19 @@ final readonly class Frame
         }
         $datum = $choice->datum;
         if ($datum->hasDirection()) {
-            return [$choice->sign * $datum->direction[0], $choice->sign * $datum->direction[1], $choice->sign * $datum->direction[2]];
+            return Vector3::scaled($datum->direction, $choice->sign);
         }
-        if ($choice->to === null) {
+        $origin = self::meeting($before);
+        if ($origin === null) {
             return null;
         }
-        foreach ($before as $other) {
-            if ($other->isOrigin()) {
-                $d = [$datum->origin[0] - $other->datum->origin[0], $datum->origin[1] - $other->datum->origin[1], $datum->origin[2] - $other->datum->origin[2]];
-                $l = sqrt($d[0] ** 2 + $d[1] ** 2 + $d[2] ** 2);
-                if ($l < 1e-9) {
-                    throw UnsuitableInput::because("\"{$datum->name}\" lies in the same place as \"{$other->datum->name}\"; choose a point elsewhere.");
-                }
-
-                return [$choice->sign * $d[0] / $l, $choice->sign * $d[1] / $l, $choice->sign * $d[2] / $l];
-            }
+        $d = Vector3::minus($datum->origin, $origin);
+        $l = Vector3::length($d);
+        if ($l < 1e-9) {
+            throw UnsuitableInput::because("\"{$datum->name}\" lies in the same place as the origin, which those before it have set; choose a point elsewhere.");
         }
 
-        return null;
+        return Vector3::scaled($d, $choice->sign / $l);
     }
 
     /**
@@ -171,16 +222,14 @@ final readonly class Frame
             foreach (self::wanted($choice, $turn->direction($datum->direction)) as $c) {
                 $new = $c;
                 foreach ($basis as $b) {
-                    $dot = $new[0] * $b[0] + $new[1] * $b[1] + $new[2] * $b[2];
-                    $new = [$new[0] - $dot * $b[0], $new[1] - $dot * $b[1], $new[2] - $dot * $b[2]];
+                    $new = self::across($new, $b);
                 }
-                $l = sqrt($new[0] ** 2 + $new[1] ** 2 + $new[2] ** 2);
-                if ($l < 10 * self::PARALLEL) {
+                if (Vector3::length($new) < 10 * self::PARALLEL) {
                     continue;
                 }
-                $basis[] = [$new[0] / $l, $new[1] / $l, $new[2] / $l];
+                $basis[] = Vector3::unit($new);
                 $rows[] = $c;
-                $values[] = -($c[0] * $at[0] + $c[1] * $at[1] + $c[2] * $at[2]);
+                $values[] = -Vector3::dot($c, $at);
             }
             foreach (['X', 'Y', 'Z'] as $k => $axis) {
                 $covered = array_sum(array_map(fn (array $b) => $b[$k] * $b[$k], $basis));
@@ -194,7 +243,7 @@ final readonly class Frame
         $g = [];
         foreach ($rows as $a) {
             foreach ($rows as $b) {
-                $g[] = $a[0] * $b[0] + $a[1] * $b[1] + $a[2] * $b[2];
+                $g[] = Vector3::dot($a, $b);
             }
         }
         $y = Dense::solve($g, $values, $n);
@@ -229,7 +278,9 @@ final readonly class Frame
         return match (true) {
             $choice->normal() !== null => [$axes[$choice->normal()]],
             $choice->named() !== null => array_values(array_diff_key($axes, [$choice->named() => 1])),
-            default => $axes,
+            $choice->to === 'origin' => $axes,
+            // It came after an origin.
+            default => [],
         };
     }
 
@@ -240,8 +291,6 @@ final readonly class Frame
      */
     private static function across(array $e, array $d): array
     {
-        $dot = $e[0] * $d[0] + $e[1] * $d[1] + $e[2] * $d[2];
-
-        return [$e[0] - $dot * $d[0], $e[1] - $dot * $d[1], $e[2] - $dot * $d[2]];
+        return Vector3::minus($e, Vector3::scaled($d, Vector3::dot($e, $d)));
     }
 }

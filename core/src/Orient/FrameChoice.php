@@ -40,9 +40,10 @@ final readonly class FrameChoice
         return $this->to !== null;
     }
 
-    public function isOrigin(): bool
+    /** The same, told to become the origin. */
+    public function asOrigin(): self
     {
-        return $this->datum->kind === 'point' && ($this->to === 'origin' || $this->to === null);
+        return new self($this->datum, 'origin', $this->sign);
     }
 
     /** The axis that is named, 0 to 2. */

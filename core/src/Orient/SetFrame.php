@@ -37,7 +37,7 @@ final class SetFrame implements Operation
         $frame = self::frame($workpiece->datums, $parameters);
         $by = self::withOffset($frame, $parameters);
         $open = array_keys(array_filter($frame->locks, fn (?string $by) => $by === null));
-        $notes = $open === [] ? [] : ['Still free: '.implode(', ', array_map(fn (string $lock) => strtolower(substr($lock, 0, -1)).' '.substr($lock, -1), $open)).'.'];
+        $notes = $open === [] ? [] : [...$frame->idle, 'Still free: '.implode(', ', array_map(fn (string $lock) => strtolower(substr($lock, 0, -1)).' '.substr($lock, -1), $open)).'.'];
 
         $ids = $parameters->only === null ? null : array_map(fn (string $name) => $workpiece->named('only', $name)->id, array_values($parameters->only));
 

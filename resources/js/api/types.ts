@@ -182,10 +182,11 @@ export interface ProjectState {
   canRedo: boolean;
 }
 
-/** The frame that datums set: from the project's coordinates into it, whose each lock is, and what its fit leaves open (degrees, mm). */
+/** The frame that datums set: from the project's coordinates into it, whose each lock is, a sentence for each datum that locks nothing, and what the fits leave open (degrees, mm). */
 export interface FramePreview {
   transform: number[];
   locks: Record<string, string | null>;
+  idle: string[];
   plusMinus: Record<string, number | null>;
 }
 

@@ -139,6 +139,45 @@ final class FrameTest extends TestCase
         self::assertNull($frame->locks['turnZ'], 'the origin takes no turn');
     }
 
+    #[Test]
+    public function a_point_that_nothing_is_asked_of_is_the_origin_and_after_it_the_direction_of_an_axis(): void
+    {
+        $point = fn (string $name, float ...$at) => new Datum($name, $name, 'point', $at);
+        $base = new Datum('base', 'base', 'plane', [0.0, 0.0, 4.0], [0.0, 0.0, -1.0]);
+        $bore = new Datum('bore', 'bore', 'cylinder', [3.0, 2.0, 9.0], [0.0, 0.0, 1.0], 5.0);
+        $locks = fn (Datum ...$datums) => Frame::of(array_map(fn (Datum $datum) => FrameChoice::of($datum, null), $datums));
+
+        $frame = $locks($base, $bore, $point('spoke', 3.0, 22.0, 40.0));
+        self::assertSame(['shiftX' => 'bore', 'shiftY' => 'bore', 'shiftZ' => 'base', 'turnX' => 'base', 'turnY' => 'base', 'turnZ' => 'spoke'], $frame->locks);
+        self::assertEqualsWithDelta([20.0, 0.0, 36.0], $frame->transform->point([3.0, 22.0, 40.0]), 1e-9, 'the first axis that is free');
+        self::assertEqualsWithDelta([0.0, 0.0, 0.0], $frame->transform->point([3.0, 2.0, 4.0]), 1e-9);
+
+        $frame = $locks($point('o', 1.0, 1.0, 1.0), $point('x', 1.0, 1.0, 8.0), $point('y', 4.0, 1.0, 2.0));
+        self::assertNotContains(null, $frame->locks);
+        self::assertEqualsWithDelta([[7.0, 0.0, 0.0], [1.0, 3.0, 0.0]], [$frame->transform->point([1.0, 1.0, 8.0]), $frame->transform->point([4.0, 1.0, 2.0])], 1e-9);
+
+        $frame = $locks($base, $point('o', 5.0, 6.0, 20.0), new Datum('l', 'l', 'line', [0.0, 0.0, 0.0], [0.6, 0.8, 0.0]));
+        self::assertNotContains(null, $frame->locks);
+        self::assertEqualsWithDelta([0.0, 0.0, 0.0], $frame->transform->point([5.0, 6.0, 4.0]), 1e-9, 'the plane keeps its shift');
+
+        $this->expectExceptionMessage('"middle" lies in the same place as the origin');
+        $locks($base, $bore, $point('middle', 3.0, 2.0, 4.0));
+    }
+
+    #[Test]
+    public function a_datum_that_locks_nothing_more_says_why_while_something_is_open(): void
+    {
+        $base = new Datum('base', 'base', 'plane', [0.0, 0.0, 4.0], [0.0, 0.0, -1.0]);
+        $top = new Datum('top', 'top', 'plane', [0.0, 0.0, 14.0], [0.0, 0.0, 1.0]);
+        $bore = new Datum('bore', 'bore', 'cylinder', [3.0, 2.0, 9.0], [0.0, 0.0, 1.0], 5.0);
+        $place = new Datum('place', 'place', 'point', [3.0, 2.0, 30.0]);
+        $workpiece = new Workpiece([], [], [$base, $top, $bore, $place]);
+        self::assertSame(['"top" locks nothing more: it is parallel to "base". Choose one that runs across.', 'Still free: shift X, shift Y, turn Z.'], self::set($workpiece, ['first' => 'base', 'second' => ['datum' => 'top']])->notes);
+        self::assertSame(['"place" locks nothing more: what it sets is set already by those before it.', 'Still free: turn Z.'], self::set($workpiece, ['first' => 'base', 'second' => ['datum' => 'bore'], 'third' => 'place'])->notes, 'a point on the axis');
+        $side = new Datum('side', 'side', 'plane', [0.0, 7.0, 4.0], [1.0, 0.0, 0.0]);
+        self::assertSame([], self::set(new Workpiece([], [], [$base, $bore, $side]), ['first' => 'base', 'second' => ['datum' => 'bore'], 'third' => 'side'])->notes, 'a plane of which only the turn is needed');
+    }
+
     /** @return iterable<string, array{array<string, mixed>, string}> */
     public static function badChoices(): iterable
     {

@@ -67,6 +67,9 @@ export function SixLocks({ parameters }: { parameters: Record<string, unknown> }
         })}
       </ul>
       <p className={`mt-1 ${problem ? 'text-warning' : 'opacity-85'}`} aria-live="polite">{problem ?? (preview ? (open === 0 ? 'The frame is fully set. The view shows the part in it.' : `${open} still free. The view shows the part in the new frame.`) : 'Choose datums to see what each locks.')}</p>
+      {preview?.idle.map((why) => (
+        <p key={why} className="mt-1 text-warning">{why}</p>
+      ))}
       {sides ? (
         <div className="mt-1 grid grid-cols-3 gap-1" role="group" aria-label="Six sides in the new frame">
           {SIDES.map((side) => (

@@ -7,7 +7,7 @@ function workspace() {
   return { store, does: commands(store), now: () => store.getState() };
 }
 
-const gesture = { picks: [{} as Hit], selectTool: 'brush' as const, framePreview: { transform: [], locks: {}, plusMinus: {}, whole: true } };
+const gesture = { picks: [{} as Hit], selectTool: 'brush' as const, framePreview: { transform: [], locks: {}, idle: [], plusMinus: {}, whole: true } };
 
 describe('commands of the window', () => {
   it.each([
