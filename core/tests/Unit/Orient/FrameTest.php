@@ -35,37 +35,43 @@ final class FrameTest extends TestCase
     }
 
     #[Test]
-    public function every_kind_of_datum_in_every_place_gives_a_right_handed_frame_or_says_why_not(): void
+    public function every_kind_of_datum_in_every_place_becoming_anything_gives_a_right_handed_frame_or_says_why_not(): void
     {
         $kinds = ['point', 'line', 'plane', 'cylinder', 'cone', 'sphere'];
         $to = [...SetFrameParameters::TO, null];
         $framed = $explained = 0;
         $gen = new Gen(1);
-        foreach ($kinds as $a) {
-            foreach ($kinds as $b) {
-                foreach ($kinds as $c) {
-                    foreach ($to as $k => $first) {
-                        $choices = [FrameChoice::of(self::datum($a, $gen), $first, $k % 2 === 0), FrameChoice::of(self::datum($b, $gen), $to[$gen->int(0, 7)]), FrameChoice::of(self::datum($c, $gen), $to[$gen->int(0, 7)], true)];
-                        try {
-                            $frame = Frame::of(array_slice($choices, 0, $gen->int(1, 3)));
-                        } catch (UnsuitableInput $why) {
-                            self::assertMatchesRegularExpression('/^".+" (is|in|lies) .{20,}\.$/', $why->getMessage());
-                            $explained++;
-
-                            continue;
+        $datums = array_map(fn (string $kind) => [self::datum($kind, $gen), self::datum($kind, $gen), self::datum($kind, $gen)], $kinds);
+        $choice = fn (int $place, int $at): FrameChoice => FrameChoice::of($datums[intdiv($at, count($to))][$place], $to[$at % count($to)], ($at + $place) % 2 === 0);
+        $all = count($kinds) * count($to);
+        for ($a = 0; $a < $all; $a++) {
+            for ($b = -1; $b < $all; $b++) {
+                // Without a second there is no third.
+                for ($c = -1; $c < ($b < 0 ? 0 : $all); $c++) {
+                    $choices = [$choice(0, $a), ...($b < 0 ? [] : [$choice(1, $b)]), ...($c < 0 ? [] : [$choice(2, $c)])];
+                    try {
+                        $frame = Frame::of($choices);
+                    } catch (UnsuitableInput $why) {
+                        if (preg_match('/^".+" (is|in|lies) .{20,}\.$/', $why->getMessage()) !== 1) {
+                            self::fail($why->getMessage());
                         }
-                        $m = $frame->transform->matrix;
-                        $determinant = $m[0] * ($m[5] * $m[10] - $m[6] * $m[9]) - $m[1] * ($m[4] * $m[10] - $m[6] * $m[8]) + $m[2] * ($m[4] * $m[9] - $m[5] * $m[8]);
-                        self::assertEqualsWithDelta(1.0, $determinant, 1e-9, "$a $b $c");
-                        self::assertEqualsWithDelta(1.0, $frame->transform->scaleFactor(), 1e-9);
-                        self::assertTrue(is_finite(array_sum($m)));
-                        $framed++;
+                        $explained++;
+
+                        continue;
                     }
+                    $m = $frame->transform->matrix;
+                    $determinant = $m[0] * ($m[5] * $m[10] - $m[6] * $m[9]) - $m[1] * ($m[4] * $m[10] - $m[6] * $m[8]) + $m[2] * ($m[4] * $m[9] - $m[5] * $m[8]);
+                    $silent = array_filter($choices, fn (FrameChoice $one) => ! in_array($one->datum->name, $frame->locks, true));
+                    if (! (abs($determinant - 1.0) < 1e-9 && abs($frame->transform->scaleFactor() - 1.0) < 1e-9 && is_finite(array_sum($m)))
+                        || (in_array(null, $frame->locks, true) && count($frame->idle) !== count($silent))) {
+                        self::fail(implode(', ', array_map(fn (FrameChoice $one) => "{$one->datum->kind} to ".($one->to ?? 'what is open'), $choices)));
+                    }
+                    $framed++;
                 }
             }
         }
-        self::assertGreaterThan(600, $framed);
-        self::assertGreaterThan(50, $explained);
+        self::assertSame($all + $all ** 2 + $all ** 3, $framed + $explained);
+        self::assertGreaterThan(10_000, min($framed, $explained));
     }
 
     /** @param  array<string, mixed>  $parameters */
