@@ -54,6 +54,7 @@ final class Stl implements FileFormat
         assert($stream !== false);
         fseek($stream, 84);
         $seen = [];
+        $bytes = '';
         $keyA = $keyB = $keyC = '';
         $a = $b = $c = 0;
         $faces = array_fill(0, 3 * $count, 0);
@@ -69,6 +70,7 @@ final class Stl implements FileFormat
                     $a = $key === $keyC ? $c : ($seen[$key] ?? -1);
                     if ($a < 0) {
                         $a = $seen[$key] = $next++;
+                        $bytes .= $key;
                     }
                     $keyA = $key;
                 }
@@ -78,6 +80,7 @@ final class Stl implements FileFormat
                     $b = $key === $keyC ? $c : ($seen[$key] ?? -1);
                     if ($b < 0) {
                         $b = $seen[$key] = $next++;
+                        $bytes .= $key;
                     }
                     $keyB = $key;
                 }
@@ -86,13 +89,13 @@ final class Stl implements FileFormat
                 $c = $seen[$keyC] ?? -1;
                 if ($c < 0) {
                     $c = $seen[$keyC] = $next++;
+                    $bytes .= $keyC;
                 }
                 $faces[$k + 2] = $c;
                 $k += 3;
             }
         }
         fclose($stream);
-        $bytes = implode('', array_keys($seen));
         $seen = [];
         $minusZero = false;
         for ($at = strpos($bytes, self::MINUS_ZERO); $at !== false && ! $minusZero; $at = strpos($bytes, self::MINUS_ZERO, $at + 1)) {

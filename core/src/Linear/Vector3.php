@@ -38,7 +38,9 @@ final class Vector3
     /** @return array{float, float, float} */
     public static function unit(array $a): array
     {
-        return self::scaled($a, 1.0 / self::length($a));
+        $l = self::length($a);
+
+        return [$a[0] / $l, $a[1] / $l, $a[2] / $l];
     }
 
     /**
