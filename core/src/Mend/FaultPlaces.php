@@ -5,8 +5,10 @@ declare(strict_types=1);
 namespace Emberstone\Core\Mend;
 
 use Emberstone\Core\Geometry\BoundingBox;
+use Emberstone\Core\Linear\Vector3;
 use Emberstone\Core\Mend\Kernel\Intersections;
 use Emberstone\Core\Mend\Kernel\Tidy;
+use Emberstone\Core\Mend\Kernel\Tunnels;
 use Emberstone\Core\Mesh\Kernel\Measure;
 use Emberstone\Core\Mesh\Kernel\Topology;
 use Emberstone\Core\Mesh\TriangleMesh;
@@ -19,7 +21,7 @@ use Emberstone\Core\Mesh\TriangleMesh;
 final class FaultPlaces
 {
     /** Families, the gravest first: what keeps a mesh from being a body, what confuses later steps, what is only ugly. */
-    public const FAMILIES = ['nonManifoldEdges', 'nonManifoldVertices', 'openEdges', 'inconsistentEdges', 'selfIntersections', 'duplicateFaces', 'degenerateFaces', 'spikes', 'necks', 'pinHoles', 'pieces'];
+    public const FAMILIES = ['nonManifoldEdges', 'nonManifoldVertices', 'openEdges', 'inconsistentEdges', 'selfIntersections', 'duplicateFaces', 'degenerateFaces', 'spikes', 'necks', 'tunnels', 'pinHoles', 'pieces'];
 
     /** A rim of so few edges is a pin hole. */
     private const PIN_EDGES = 6;
@@ -43,6 +45,7 @@ final class FaultPlaces
             'openEdges' => array_map(self::hole(...), array_values(array_filter($holes, fn (array $hole) => ! $isPin($hole)))),
             'pinHoles' => array_map(self::hole(...), array_values(array_filter($holes, $isPin))),
             'pieces' => self::loose($mesh, $twin),
+            'tunnels' => $report->genus > 0 ? array_map(fn (array $tunnel) => self::tunnel($p, $tunnel['loop']), Tunnels::of($p, $f, $twin)) : [],
         ];
         $spots = [
             'nonManifoldEdges' => $faults['nonManifoldEdges'] > 0 ? self::edges($p, $f, $twin, fn (int $faces) => $faces > 2) : [],
@@ -74,6 +77,19 @@ final class FaultPlaces
     private static function hole(array $hole): array
     {
         return ['centre' => $hole['centre'], 'sizeMm' => $hole['diameter'], 'count' => $hole['edges']];
+    }
+
+    /**
+     * @param  array<int, float>  $p
+     * @param  list<int>  $loop
+     * @return Place
+     */
+    private static function tunnel(array $p, array $loop): array
+    {
+        $middle = self::middleOf($p, $loop);
+        $reach = array_map(fn (array $at) => Vector3::length(Vector3::minus($at, $middle)), self::vertices($p, $loop));
+
+        return ['centre' => $middle, 'sizeMm' => 2.0 * array_sum($reach) / count($loop), 'count' => count($loop)];
     }
 
     /**

@@ -83,6 +83,39 @@ final class Recut
         return self::filledAnew($open, $mesh, $shape);
     }
 
+    /**
+     * Cuts the surface open along loops of edges and closes what is open then.
+     *
+     * @param  list<list<int>>  $loops  vertices around each
+     * @param  list<int>  $without  faces that go first
+     */
+    public static function along(TriangleMesh $mesh, array $loops, array $without = []): TriangleMesh
+    {
+        if ($loops === []) {
+            return $mesh;
+        }
+        $cut = [];
+        foreach ($loops as $loop) {
+            foreach ($loop as $k => $a) {
+                $b = $loop[($k + 1) % count($loop)];
+                $cut[min($a, $b) << 32 | max($a, $b)] = true;
+            }
+        }
+        $f = $mesh->faces;
+        $twin = Topology::twins($f);
+        foreach ($twin as $h => $g) {
+            $a = $f[$h];
+            $b = $f[$h % 3 === 2 ? $h - 2 : $h + 1];
+            if ($g >= 0 && isset($cut[$a < $b ? $a << 32 | $b : $b << 32 | $a])) {
+                $twin[$h] = -1;
+            }
+        }
+
+        $open = self::apart($mesh, $twin);
+
+        return self::filledAnew($without === [] ? $open : $open->withFaces(array_keys(array_diff_key(array_fill(0, $mesh->faceCount(), true), array_flip($without)))), $mesh);
+    }
+
     /** Fills the rims of $open that were not open in $before. */
     public static function filledAnew(TriangleMesh $open, TriangleMesh $before, string $shape = 'tangent'): TriangleMesh
     {

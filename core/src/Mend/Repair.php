@@ -6,6 +6,7 @@ namespace Emberstone\Core\Mend;
 
 use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Mend\Kernel\Tidy;
+use Emberstone\Core\Mend\Kernel\Tunnels;
 use Emberstone\Core\Mend\Kernel\Untangle;
 use Emberstone\Core\Mesh\Kernel\Measure;
 use Emberstone\Core\Mesh\Kernel\Topology;
@@ -47,7 +48,8 @@ final class Repair implements Operation
     {
         $before = $after = array_fill_keys(RepairParameters::FAULTS, 0);
         $worse = [];
-        $result = $workpiece->reshapedMeshes(function (TriangleMesh $mesh, Body $body, Progress $progress) use ($parameters, &$before, &$after, &$worse): TriangleMesh {
+        $tunnels = 0;
+        $result = $workpiece->reshapedMeshes(function (TriangleMesh $mesh, Body $body, Progress $progress) use ($parameters, &$before, &$after, &$worse, &$tunnels): TriangleMesh {
             $leftOpen = $body->openPlaces();
             $counts = $this->counts($mesh, $parameters, $leftOpen, new PartProgress($progress, 0.0, 0.2));
             foreach ($counts as $fault => $count) {
@@ -56,7 +58,7 @@ final class Repair implements Operation
             [$untouched, $first] = [$mesh, $counts];
             for ($round = 0; $round < self::ROUNDS && array_sum($counts) > 0; $round++) {
                 $part = new PartProgress($progress, 0.2 + 0.8 * $round / self::ROUNDS, 0.2 + 0.8 * ($round + 1) / self::ROUNDS);
-                $mesh = $this->once($mesh, $counts, $leftOpen, new PartProgress($part, 0.0, 0.5));
+                $mesh = $this->once($mesh, $counts, $parameters->longest, $leftOpen, new PartProgress($part, 0.0, 0.5));
                 $counts = $this->counts($mesh, $parameters, $leftOpen, new PartProgress($part, 0.5, 1.0));
             }
             if (array_sum($counts) > array_sum($first)) {
@@ -67,6 +69,7 @@ final class Repair implements Operation
             foreach ($counts as $fault => $count) {
                 $after[$fault] += $count;
             }
+            $tunnels += $parameters->faults === null ? count(Tunnels::of($mesh->positions, $mesh->faces, Topology::twins($mesh->faces))) : 0;
             $progress->advance('repairing', 1.0);
 
             return $mesh;
@@ -74,6 +77,9 @@ final class Repair implements Operation
         $before = array_filter($before);
         $left = array_filter($after);
         $notes = $left === [] ? [] : ['Left: '.implode(', ', array_map(fn (string $fault, int $count) => "$count ".self::words($fault), array_keys($left), $left)).'. Cut the place away and fill it.'];
+        if ($tunnels > 0) {
+            $notes[] = ($tunnels === 1 ? 'One tunnel hardly wider than a face stays open, as it may be meant. Ask for tunnels by name to close it.' : "$tunnels tunnels hardly wider than a face stay open, as they may be meant. Ask for tunnels by name to close them.");
+        }
         if ($worse !== []) {
             $notes[] = implode(', ', $worse).' would have more faults afterwards and was left as it is: there is too little surface to mend.';
         }
@@ -96,7 +102,8 @@ final class Repair implements Operation
     private function counts(TriangleMesh $mesh, RepairParameters $parameters, array $leftOpen, Progress $progress): array
     {
         $report = Inspection::of($mesh, $progress);
-        $counts = ['openEdges' => count(array_filter($report->holes, fn (array $hole) => ! Rims::isMeant($hole, $leftOpen))), 'necks' => $parameters->wants('necks') ? count(Tidy::necks($mesh->positions, $mesh->faces)) : 0, 'pieces' => count(Recut::loose($mesh))] + $report->faults;
+        $counts = ['openEdges' => count(array_filter($report->holes, fn (array $hole) => ! Rims::isMeant($hole, $leftOpen))), 'necks' => $parameters->wants('necks') ? count(Tidy::necks($mesh->positions, $mesh->faces)) : 0, 'pieces' => count(Recut::loose($mesh)),
+            'tunnels' => $parameters->wants('tunnels') && $report->genus > 0 ? count(Tunnels::of($mesh->positions, $mesh->faces, Topology::twins($mesh->faces), $parameters->longest)) : 0] + $report->faults;
         // A closed surface that looks inwards is as wrong as two neighbours that disagree.
         $counts['inconsistentEdges'] += $report->closed && $report->volume < 0.0 ? 1 : 0;
 
@@ -105,9 +112,10 @@ final class Repair implements Operation
 
     /**
      * @param  array<string, int>  $counts  what there is to do; what one family uncovers for another is done in the next round
+     * @param  float|null  $longest  way around a tunnel, mm
      * @param  list<array{float, float, float}>  $leftOpen
      */
-    private function once(TriangleMesh $mesh, array $counts, array $leftOpen, Progress $progress): TriangleMesh
+    private function once(TriangleMesh $mesh, array $counts, ?float $longest, array $leftOpen, Progress $progress): TriangleMesh
     {
         if (($counts['duplicateFaces'] ?? 0) > 0) {
             $mesh = $this->narrowed($mesh, Tidy::withoutDuplicates($mesh->faces));
@@ -124,7 +132,11 @@ final class Repair implements Operation
             $mesh = Recut::apart($mesh);
         }
         if (($counts['necks'] ?? 0) > 0) {
-            $mesh = $this->withoutNecks($mesh);
+            $mesh = Recut::along($mesh, Tidy::necks($mesh->positions, $mesh->faces));
+        }
+        if (($counts['tunnels'] ?? 0) > 0) {
+            $tunnels = Tunnels::of($mesh->positions, $mesh->faces, Topology::twins($mesh->faces), $longest);
+            $mesh = Recut::along($mesh, array_column($tunnels, 'loop'), array_merge(...array_column($tunnels, 'wall')));
         }
         if (($counts['pieces'] ?? 0) > 0) {
             $loose = Recut::loose($mesh);
@@ -178,30 +190,6 @@ final class Repair implements Operation
         }
 
         return TriangleMesh::fromFlat($mesh->positions, $f, $mesh->support, $mesh->origin);
-    }
-
-    /** Cuts the surface open along loops of three edges and closes both ends. */
-    private function withoutNecks(TriangleMesh $mesh): TriangleMesh
-    {
-        $necks = Tidy::necks($mesh->positions, $mesh->faces);
-        if ($necks === []) {
-            return $mesh;
-        }
-        $cut = [];
-        foreach ($necks as [$a, $b, $c]) {
-            $cut[$a << 32 | $b] = $cut[$b << 32 | $c] = $cut[$a << 32 | $c] = true;
-        }
-        $f = $mesh->faces;
-        $twin = Topology::twins($f);
-        foreach ($twin as $h => $g) {
-            $a = $f[$h];
-            $b = $f[$h % 3 === 2 ? $h - 2 : $h + 1];
-            if ($g >= 0 && isset($cut[$a < $b ? $a << 32 | $b : $b << 32 | $a])) {
-                $twin[$h] = -1;
-            }
-        }
-
-        return Recut::filledAnew(Recut::apart($mesh, $twin), $mesh);
     }
 
     /** Needles are put into the middle of their neighbours. */

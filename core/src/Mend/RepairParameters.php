@@ -9,17 +9,19 @@ use Emberstone\Core\Operation\Param;
 final readonly class RepairParameters
 {
     /** The families in the order in which they are dealt with: each leaves work for the later ones at most. */
-    public const FAULTS = ['duplicateFaces', 'degenerateFaces', 'inconsistentEdges', 'nonManifoldEdges', 'nonManifoldVertices', 'necks', 'pieces', 'spikes', 'selfIntersections', 'openEdges'];
+    public const FAULTS = ['duplicateFaces', 'degenerateFaces', 'inconsistentEdges', 'nonManifoldEdges', 'nonManifoldVertices', 'necks', 'tunnels', 'pieces', 'spikes', 'selfIntersections', 'openEdges'];
 
     /** @param  list<string>|null  $faults */
     public function __construct(
-        #[Param('Faults', 'Which families to remove; all unless some are named.', choices: self::FAULTS)]
+        #[Param('Faults', 'Which families to remove; all but tunnels, which may be meant, unless some are named.', choices: self::FAULTS)]
         public ?array $faults = null,
+        #[Param('Tunnel up to', 'The way around a tunnel or under a bridge that is closed when tunnels are named; eight typical edges unless told.', unit: 'mm', min: 0.0)]
+        public ?float $longest = null,
     ) {
     }
 
     public function wants(string $fault): bool
     {
-        return $this->faults === null || in_array($fault, $this->faults, true);
+        return $this->faults === null ? $fault !== 'tunnels' : in_array($fault, $this->faults, true);
     }
 }

@@ -91,6 +91,37 @@ final class MeshBuilder
         return Weld::mesh(TriangleMesh::fromFlat($p, $f), 0.0);
     }
 
+    /**
+     * A brick with square tunnels from its bottom to its top, one square wide, closed: genus as many as there are.
+     *
+     * @param  array{float, float, float}  $size
+     * @param  list<array{int, int}>  $squares  along x and y
+     */
+    public static function drilled(array $size, int $cells, array $squares): TriangleMesh
+    {
+        $mesh = self::brick($size, $cells);
+        $p = $mesh->positions;
+        $at = [];
+        foreach (array_chunk($p, 3) as $v => $place) {
+            $at[implode(' ', array_map(fn (int $k) => (string) round($place[$k] / $size[$k] * $cells), [0, 1, 2]))] = $v;
+        }
+        $taken = [];
+        $walls = [];
+        foreach ($squares as [$i, $j]) {
+            $corners = [[$i, $j], [$i + 1, $j], [$i + 1, $j + 1], [$i, $j + 1]];
+            [$below, $above] = array_map(fn (int $z) => array_map(fn (array $c) => $at["$c[0] $c[1] $z"], $corners), [0, $cells]);
+            $taken[] = array_flip($below);
+            $taken[] = array_flip($above);
+            foreach ([0, 1, 2, 3] as $k) {
+                $next = ($k + 1) % 4;
+                array_push($walls, $below[$k], $above[$next], $below[$next], $below[$k], $above[$k], $above[$next]);
+            }
+        }
+        $faces = array_merge(...array_filter(array_chunk($mesh->faces, 3), fn (array $face) => array_filter($taken, fn (array $square) => isset($square[$face[0]], $square[$face[1]], $square[$face[2]])) === []));
+
+        return TriangleMesh::fromFlat($p, [...$faces, ...$walls]);
+    }
+
     /** A ring around z: closed, genus 1, two faces a quad. */
     public static function ring(float $radius, float $thickness, int $around, int $across): TriangleMesh
     {

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Mend\Kernel;
 
-use Emberstone\Core\Linear\Median;
+use Emberstone\Core\Mesh\Kernel\Measure;
 use Emberstone\Core\Mesh\Kernel\Topology;
 
 /**
@@ -164,11 +164,7 @@ final class Tidy
         if ($f === []) {
             return [];
         }
-        $lengths = [];
-        for ($h = 0, $step = 3 * (intdiv($n, 30000) + 1); $h < $n; $h += $step) {
-            $lengths[] = self::distance($p, $f[$h], $f[$h + 1]);
-        }
-        $longest = 3.0 * Median::of($lengths);
+        $longest = 3.0 * Measure::typicalEdge($p, $f);
         $necks = [];
         $twin = null;
         foreach ($around as $a => $above) {
