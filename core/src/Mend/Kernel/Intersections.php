@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Mend\Kernel;
 
+use Emberstone\Core\Geometry\Orientation;
 use Emberstone\Core\Spatial\TriangleBvh;
 
 /**
@@ -13,6 +14,12 @@ use Emberstone\Core\Spatial\TriangleBvh;
  */
 final class Intersections
 {
+    /**
+     * Of a determinant of three differences, in cubes of the longest side of any face's box: its six products have at most 12 together, as boxes overlap, with an error of
+     * 7.8e-16 of that (see Orientation); some differences here are taken of differences.
+     */
+    private const ROUNDING = 6e-14;
+
     /**
      * Pairs that share no vertex and of which an edge of one crosses the other.
      *
@@ -32,6 +39,7 @@ final class Intersections
         $corners = $bvh->corners;
         $link = $bvh->link;
         $order = $bvh->order;
+        $error = self::ROUNDING * self::longest($p, $f) ** 3;
         $stack = array_fill(0, 128, 0);
         $pairs = [];
         $n = count($order);
@@ -105,7 +113,7 @@ final class Intersections
                     if ($a === $d || $a === $g || $a === $h || $b === $d || $b === $g || $b === $h || $c === $d || $c === $g || $c === $h) {
                         continue;
                     }
-                    if (self::crosses($p, $a, $b, $c, $d, $g, $h)) {
+                    if (self::crosses($p, $a, $b, $c, $d, $g, $h, $error)) {
                         $pairs[] = $order[$i];
                         $pairs[] = $order[$j];
                     }
@@ -117,11 +125,37 @@ final class Intersections
     }
 
     /**
-     * Source    Möller 1997, "A Fast Triangle-Triangle Intersection Test": first the sides of the planes, then the edges that pass through.
+     * The longest way along an axis from one corner of a face to the next.
+     *
+     * @param  array<int, float>  $p
+     * @param  array<int, int>  $f
+     */
+    private static function longest(array $p, array $f): float
+    {
+        $longest = 0.0;
+        for ($h = 0, $n = count($f); $h < $n; $h++) {
+            $a = 3 * $f[$h];
+            $b = 3 * $f[$h % 3 === 2 ? $h - 2 : $h + 1];
+            for ($k = 0; $k < 3; $k++) {
+                $way = abs($p[$a + $k] - $p[$b + $k]);
+                if ($way > $longest) {
+                    $longest = $way;
+                }
+            }
+        }
+
+        return $longest;
+    }
+
+    /**
+     * First the sides of the planes, then the edges that pass through. What rounding could turn is decided exactly.
+     *
+     * Source    Möller 1997, "A Fast Triangle-Triangle Intersection Test"; Guigue & Devillers 2003 for the edges by orientations alone.
      *
      * @param  array<int, float>  $p  coordinates; the corners a, b, c of one triangle and d, e, f of the other begin at these places
+     * @param  float  $error  more than rounding can have done to the determinant of three differences
      */
-    private static function crosses(array $p, int $a, int $b, int $c, int $d, int $e, int $f): bool
+    private static function crosses(array $p, int $a, int $b, int $c, int $d, int $e, int $f, float $error): bool
     {
         $ax = $p[$a];
         $ay = $p[$a + 1];
@@ -135,84 +169,92 @@ final class Intersections
         $nx = $uy * $vz - $uz * $vy;
         $ny = $uz * $vx - $ux * $vz;
         $nz = $ux * $vy - $uy * $vx;
-        $w = $nx * $ax + $ny * $ay + $nz * $az;
-        $t0 = $nx * $p[$d] + $ny * $p[$d + 1] + $nz * $p[$d + 2] - $w;
-        $t1 = $nx * $p[$e] + $ny * $p[$e + 1] + $nz * $p[$e + 2] - $w;
-        $t2 = $nx * $p[$f] + $ny * $p[$f + 1] + $nz * $p[$f + 2] - $w;
-        if (($t0 > 0.0 && $t1 > 0.0 && $t2 > 0.0) || ($t0 < 0.0 && $t1 < 0.0 && $t2 < 0.0)) {
+        $dx = $p[$d] - $ax;
+        $dy = $p[$d + 1] - $ay;
+        $dz = $p[$d + 2] - $az;
+        $ex = $p[$e] - $ax;
+        $ey = $p[$e + 1] - $ay;
+        $ez = $p[$e + 2] - $az;
+        $fx = $p[$f] - $ax;
+        $fy = $p[$f + 1] - $ay;
+        $fz = $p[$f + 2] - $az;
+        $t0 = $nx * $dx + $ny * $dy + $nz * $dz;
+        $t1 = $nx * $ex + $ny * $ey + $nz * $ez;
+        $t2 = $nx * $fx + $ny * $fy + $nz * $fz;
+        if (($t0 > $error && $t1 > $error && $t2 > $error) || ($t0 < -$error && $t1 < -$error && $t2 < -$error)) {
             return false;
         }
-        $ax = $p[$d];
-        $ay = $p[$d + 1];
-        $az = $p[$d + 2];
-        $ux = $p[$e] - $ax;
-        $uy = $p[$e + 1] - $ay;
-        $uz = $p[$e + 2] - $az;
-        $vx = $p[$f] - $ax;
-        $vy = $p[$f + 1] - $ay;
-        $vz = $p[$f + 2] - $az;
+        // The same the other way round, seen from d.
+        $ux = $ex - $dx;
+        $uy = $ey - $dy;
+        $uz = $ez - $dz;
+        $vx = $fx - $dx;
+        $vy = $fy - $dy;
+        $vz = $fz - $dz;
         $nx = $uy * $vz - $uz * $vy;
         $ny = $uz * $vx - $ux * $vz;
         $nz = $ux * $vy - $uy * $vx;
-        $w = $nx * $ax + $ny * $ay + $nz * $az;
-        $s0 = $nx * $p[$a] + $ny * $p[$a + 1] + $nz * $p[$a + 2] - $w;
-        $s1 = $nx * $p[$b] + $ny * $p[$b + 1] + $nz * $p[$b + 2] - $w;
-        $s2 = $nx * $p[$c] + $ny * $p[$c + 1] + $nz * $p[$c + 2] - $w;
-        if (($s0 > 0.0 && $s1 > 0.0 && $s2 > 0.0) || ($s0 < 0.0 && $s1 < 0.0 && $s2 < 0.0)) {
+        $bx = $p[$b] - $p[$d];
+        $by = $p[$b + 1] - $p[$d + 1];
+        $bz = $p[$b + 2] - $p[$d + 2];
+        $cx = $p[$c] - $p[$d];
+        $cy = $p[$c + 1] - $p[$d + 1];
+        $cz = $p[$c + 2] - $p[$d + 2];
+        $s0 = -$nx * $dx - $ny * $dy - $nz * $dz;
+        $s1 = $nx * $bx + $ny * $by + $nz * $bz;
+        $s2 = $nx * $cx + $ny * $cy + $nz * $cz;
+        if (($s0 > $error && $s1 > $error && $s2 > $error) || ($s0 < -$error && $s1 < -$error && $s2 < -$error)) {
+            return false;
+        }
+        $d0 = $t0 > $error ? -1 : ($t0 < -$error ? 1 : Orientation::side($p, $a, $b, $c, $d));
+        $e0 = $t1 > $error ? -1 : ($t1 < -$error ? 1 : Orientation::side($p, $a, $b, $c, $e));
+        $f0 = $t2 > $error ? -1 : ($t2 < -$error ? 1 : Orientation::side($p, $a, $b, $c, $f));
+        $a0 = $s0 > $error ? -1 : ($s0 < -$error ? 1 : Orientation::side($p, $d, $e, $f, $a));
+        $b0 = $s1 > $error ? -1 : ($s1 < -$error ? 1 : Orientation::side($p, $d, $e, $f, $b));
+        $c0 = $s2 > $error ? -1 : ($s2 < -$error ? 1 : Orientation::side($p, $d, $e, $f, $c));
+        if (($d0 === $e0 && $e0 === $f0) || ($a0 === $b0 && $b0 === $c0)) {
             return false;
         }
 
-        return ($s0 * $s1 <= 0.0 && self::edge($p, $a, $b, $d, $e, $f)) || ($s1 * $s2 <= 0.0 && self::edge($p, $b, $c, $d, $e, $f)) || ($s2 * $s0 <= 0.0 && self::edge($p, $c, $a, $d, $e, $f))
-            || ($t0 * $t1 <= 0.0 && self::edge($p, $d, $e, $a, $b, $c)) || ($t1 * $t2 <= 0.0 && self::edge($p, $e, $f, $a, $b, $c)) || ($t2 * $t0 <= 0.0 && self::edge($p, $f, $d, $a, $b, $c));
+        return ($a0 !== $b0 && self::edge($p, $a, $b, $d, $e, $f)) || ($b0 !== $c0 && self::edge($p, $b, $c, $d, $e, $f)) || ($c0 !== $a0 && self::edge($p, $c, $a, $d, $e, $f))
+            || ($d0 !== $e0 && self::edge($p, $d, $e, $a, $b, $c)) || ($e0 !== $f0 && self::edge($p, $e, $f, $a, $b, $c)) || ($f0 !== $d0 && self::edge($p, $f, $d, $a, $b, $c));
     }
 
     /**
-     * Does the segment from $a to $b cross the triangle with the corners at $t, $u and $v (Möller & Trumbore 1997)?
+     * Does the segment from $a to $b, whose ends do not lie on the same side of the triangle with the corners at $t, $u and $v, pass through it or touch it?
      *
-     * @param  array<int, float>  $c
+     * @param  array<int, float>  $p
      */
-    private static function edge(array $c, int $a, int $b, int $t, int $u, int $v): bool
+    private static function edge(array $p, int $a, int $b, int $t, int $u, int $v): bool
     {
-        $x = $c[$a];
-        $y = $c[$a + 1];
-        $z = $c[$a + 2];
-        $dx = $c[$b] - $x;
-        $dy = $c[$b + 1] - $y;
-        $dz = $c[$b + 2] - $z;
-        $ax = $c[$t];
-        $ay = $c[$t + 1];
-        $az = $c[$t + 2];
-        $ex = $c[$u] - $ax;
-        $ey = $c[$u + 1] - $ay;
-        $ez = $c[$u + 2] - $az;
-        $fx = $c[$v] - $ax;
-        $fy = $c[$v + 1] - $ay;
-        $fz = $c[$v + 2] - $az;
-        $px = $dy * $fz - $dz * $fy;
-        $py = $dz * $fx - $dx * $fz;
-        $pz = $dx * $fy - $dy * $fx;
-        $det = $ex * $px + $ey * $py + $ez * $pz;
-        // An edge in the plane touches at most; what rounding leaves of its slope decides nothing.
-        if ($det * $det <= 1e-20 * ($dx * $dx + $dy * $dy + $dz * $dz) * ($ex * $ex + $ey * $ey + $ez * $ez) * ($fx * $fx + $fy * $fy + $fz * $fz)) {
+        $x = Orientation::side($p, $a, $b, $t, $u);
+        $y = Orientation::side($p, $a, $b, $u, $v);
+        if ($x * $y < 0) {
             return false;
         }
-        $w = 1.0 / $det;
-        $x -= $ax;
-        $y -= $ay;
-        $z -= $az;
-        $u = ($x * $px + $y * $py + $z * $pz) * $w;
-        if ($u < 0.0 || $u > 1.0) {
-            return false;
-        }
-        $qx = $y * $ez - $z * $ey;
-        $qy = $z * $ex - $x * $ez;
-        $qz = $x * $ey - $y * $ex;
-        $v = ($dx * $qx + $dy * $qy + $dz * $qz) * $w;
-        if ($v < 0.0 || $u + $v > 1.0) {
-            return false;
-        }
-        $s = ($fx * $qx + $fy * $qy + $fz * $qz) * $w;
+        $z = Orientation::side($p, $a, $b, $v, $t);
 
-        return $s >= 0.0 && $s <= 1.0;
+        return $x * $z >= 0 && $y * $z >= 0 && ! self::inPlane($p, $a, $b, $t, $u, $v);
+    }
+
+    /**
+     * An edge in the plane touches at most; so little slope is what rounding of coordinates leaves of that.
+     *
+     * @param  array<int, float>  $p
+     */
+    private static function inPlane(array $p, int $a, int $b, int $t, int $u, int $v): bool
+    {
+        $dx = $p[$b] - $p[$a];
+        $dy = $p[$b + 1] - $p[$a + 1];
+        $dz = $p[$b + 2] - $p[$a + 2];
+        $ex = $p[$u] - $p[$t];
+        $ey = $p[$u + 1] - $p[$t + 1];
+        $ez = $p[$u + 2] - $p[$t + 2];
+        $fx = $p[$v] - $p[$t];
+        $fy = $p[$v + 1] - $p[$t + 1];
+        $fz = $p[$v + 2] - $p[$t + 2];
+        $det = $ex * ($dy * $fz - $dz * $fy) + $ey * ($dz * $fx - $dx * $fz) + $ez * ($dx * $fy - $dy * $fx);
+
+        return $det * $det <= 1e-20 * ($dx * $dx + $dy * $dy + $dz * $dz) * ($ex * $ex + $ey * $ey + $ez * $ez) * ($fx * $fx + $fy * $fy + $fz * $fz);
     }
 }

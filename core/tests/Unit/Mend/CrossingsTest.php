@@ -44,6 +44,26 @@ final class CrossingsTest extends TestCase
     }
 
     #[Test]
+    public function the_last_digit_of_a_corner_decides_whether_it_reaches_through(): void
+    {
+        $gen = new Gen(12);
+        $side = (float) (3 << 20);
+        $away = (float) (1 << 30);
+        for ($round = 0; $round < 200; $round++) {
+            // The plane z = x / 3 in whole numbers; a corner the least step of a double above or below.
+            $k = $gen->int(1 << 17, 1 << 18);
+            $y = (float) $gen->int(1000, 1 << 19);
+            foreach ([1, -1] as $up) {
+                $times = $up > 0 ? 0 : 1;
+                $least = $up * 2 ** -22;
+                $p = array_map(fn (float $c) => $c + $away, [0.0, 0.0, 0.0, $side, 0.0, $side / 3.0, 0.0, $side, 0.0, 3.0 * $k, $y, $k + $least, 3.0 * $k + 500.0, $y, $k + 90_000.0, 3.0 * $k, $y + 700.0, $k + 80_000.0]);
+                self::assertCount(2 * $times, Intersections::pairs($p, [0, 1, 2, 3, 4, 5]));
+                self::assertCount(2 * $times, Intersections::pairs($p, [5, 3, 4, 1, 2, 0]));
+            }
+        }
+    }
+
+    #[Test]
     public function turning_and_moving_both_changes_nothing(): void
     {
         $gen = new Gen(11);
