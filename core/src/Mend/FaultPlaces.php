@@ -6,6 +6,7 @@ namespace Emberstone\Core\Mend;
 
 use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Linear\Vector3;
+use Emberstone\Core\Mend\Kernel\Doubled;
 use Emberstone\Core\Mend\Kernel\Intersections;
 use Emberstone\Core\Mend\Kernel\Tidy;
 use Emberstone\Core\Mend\Kernel\Tunnels;
@@ -21,13 +22,16 @@ use Emberstone\Core\Mesh\TriangleMesh;
 final class FaultPlaces
 {
     /** Families, the gravest first: what keeps a mesh from being a body, what confuses later steps, what is only ugly. */
-    public const FAMILIES = ['nonManifoldEdges', 'nonManifoldVertices', 'openEdges', 'inconsistentEdges', 'selfIntersections', 'duplicateFaces', 'degenerateFaces', 'spikes', 'necks', 'tunnels', 'pinHoles', 'pieces'];
+    public const FAMILIES = ['nonManifoldEdges', 'nonManifoldVertices', 'openEdges', 'inconsistentEdges', 'selfIntersections', 'duplicateFaces', 'degenerateFaces', 'spikes', 'necks', 'tunnels', 'pinHoles', 'doubleSkins', 'pieces'];
 
     /** A rim of so few edges is a pin hole. */
     private const PIN_EDGES = 6;
 
     /** Faults in one cell of this share of the size of the mesh make one place. */
     private const CELL = 0.02;
+
+    /** The same for layers, which are areas, not spots. */
+    private const SKIN_CELL = 0.1;
 
     /**
      * @param  list<array{float, float, float}>  $leftOpen  the middles of rims that shall stay open
@@ -45,6 +49,8 @@ final class FaultPlaces
             'openEdges' => array_map(self::hole(...), array_values(array_filter($holes, fn (array $hole) => ! $isPin($hole)))),
             'pinHoles' => array_map(self::hole(...), array_values(array_filter($holes, $isPin))),
             'pieces' => self::loose($mesh, $twin),
+            // Where neighbours disagree about the outside, there is none to leave to.
+            'doubleSkins' => $faults['inconsistentEdges'] > 0 ? [] : self::doubled($mesh),
             'tunnels' => $report->genus > 0 ? array_map(fn (array $tunnel) => self::tunnel($p, $tunnel['loop']), Tunnels::of($p, $f, $twin)) : [],
         ];
         $spots = [
@@ -68,6 +74,15 @@ final class FaultPlaces
         }
 
         return $all;
+    }
+
+    /** @return list<Place> where a wall has two layers */
+    public static function doubled(TriangleMesh $mesh): array
+    {
+        $spots = self::middles($mesh->positions, $mesh->faces, Doubled::of($mesh->positions, $mesh->faces));
+
+        // A few faces look at the back of others where a surface is folded.
+        return array_values(array_filter(self::gathered($spots, self::SKIN_CELL * BoundingBox::of($mesh->positions)->diagonal()), fn (array $place) => $place['count'] > 5));
     }
 
     /**

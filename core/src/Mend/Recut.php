@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Mend;
 
+use Emberstone\Core\Mend\Kernel\Doubled;
 use Emberstone\Core\Mend\Kernel\Intersections;
 use Emberstone\Core\Mend\Kernel\Untangle;
 use Emberstone\Core\Mesh\Kernel\Measure;
@@ -114,6 +115,22 @@ final class Recut
         $open = self::apart($mesh, $twin);
 
         return self::filledAnew($without === [] ? $open : $open->withFaces(array_keys(array_diff_key(array_fill(0, $mesh->faceCount(), true), array_flip($without)))), $mesh);
+    }
+
+    /** Pieces that lie as a second layer under another one go: those of which more than half of the asked faces look at the back of something. */
+    public static function withoutInnerLayers(TriangleMesh $mesh): TriangleMesh
+    {
+        ['of' => $of, 'count' => $count] = Topology::pieces(Topology::twins($mesh->faces));
+        $all = $inner = array_fill(0, $count, 0);
+        for ($t = 0, $every = Doubled::every($mesh->faceCount()); $t < $mesh->faceCount(); $t += $every) {
+            $all[$of[$t]]++;
+        }
+        foreach (Doubled::of($mesh->positions, $mesh->faces) as $t) {
+            $inner[$of[$t]]++;
+        }
+        $keep = array_keys(array_filter($of, fn (int $piece) => 2 * $inner[$piece] <= $all[$piece]));
+
+        return count($keep) === $mesh->faceCount() ? $mesh : $mesh->withFaces($keep);
     }
 
     /** Fills the rims of $open that were not open in $before. */

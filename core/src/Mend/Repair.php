@@ -36,7 +36,7 @@ final class Repair implements Operation
 
     public static function about(): About
     {
-        return new About('repair', Stage::Mend, 'Repair', 'Removes faults: doubles, slivers, faces the wrong way round, crossings, spikes, loose pieces, holes.', 'meshes', RepairParameters::class);
+        return new About('repair', Stage::Mend, 'Repair', 'Removes faults: doubles, slivers, faces the wrong way round, crossings, spikes, second layers, loose pieces, holes.', 'meshes', RepairParameters::class);
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate
@@ -107,6 +107,9 @@ final class Repair implements Operation
         // A closed surface that looks inwards is as wrong as two neighbours that disagree.
         $counts['inconsistentEdges'] += $report->closed && $report->volume < 0.0 ? 1 : 0;
 
+        // Layers of one piece cannot be told apart: nothing to do about them unless that is all that is asked.
+        $counts['doubleSkins'] = $parameters->wants('doubleSkins') && ($report->pieces > 1 || $parameters->faults !== null) ? count(FaultPlaces::doubled($mesh)) : 0;
+
         return array_filter($counts, fn (string $fault) => $parameters->wants($fault), ARRAY_FILTER_USE_KEY);
     }
 
@@ -137,6 +140,9 @@ final class Repair implements Operation
         if (($counts['tunnels'] ?? 0) > 0) {
             $tunnels = Tunnels::of($mesh->positions, $mesh->faces, Topology::twins($mesh->faces), $longest);
             $mesh = Recut::along($mesh, array_column($tunnels, 'loop'), array_merge(...array_column($tunnels, 'wall')));
+        }
+        if (($counts['doubleSkins'] ?? 0) > 0) {
+            $mesh = Recut::withoutInnerLayers($mesh);
         }
         if (($counts['pieces'] ?? 0) > 0) {
             $loose = Recut::loose($mesh);

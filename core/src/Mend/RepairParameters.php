@@ -9,7 +9,7 @@ use Emberstone\Core\Operation\Param;
 final readonly class RepairParameters
 {
     /** The families in the order in which they are dealt with: each leaves work for the later ones at most. */
-    public const FAULTS = ['duplicateFaces', 'degenerateFaces', 'inconsistentEdges', 'nonManifoldEdges', 'nonManifoldVertices', 'necks', 'tunnels', 'pieces', 'spikes', 'selfIntersections', 'openEdges'];
+    public const FAULTS = ['duplicateFaces', 'degenerateFaces', 'inconsistentEdges', 'nonManifoldEdges', 'nonManifoldVertices', 'necks', 'tunnels', 'doubleSkins', 'pieces', 'spikes', 'selfIntersections', 'openEdges'];
 
     /** @param  list<string>|null  $faults */
     public function __construct(

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Tests\Unit\Mend;
 
 use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Mend\FaultPlaces;
 use Emberstone\Core\Mend\Inspection;
 use Emberstone\Core\Mend\Kernel\Tidy;
 use Emberstone\Core\Mend\Repair;
@@ -287,5 +288,21 @@ final class RepairTest extends TestCase
         $one = (new Repair)(new Workpiece(bodies: [Body::of('flag', $inputs['one triangle'])]), new RepairParameters, new NoProgress);
         self::assertSame($inputs['one triangle'], $one->workpiece->bodies[0]->geometry);
         self::assertStringContainsString('too little surface', implode(' ', $one->notes));
+    }
+
+    #[Test]
+    public function a_second_layer_under_the_first_is_found_and_goes_where_it_is_a_piece_of_its_own(): void
+    {
+        $ball = MeshBuilder::icosphere(4);
+        $layer = MeshBuilder::without(MeshBuilder::icosphere(4, 0.97), -0.5);
+        $both = MeshBuilder::together($ball, $layer);
+        self::assertCount(0, FaultPlaces::doubled($ball));
+        self::assertCount(0, FaultPlaces::doubled(MeshBuilder::brick([40.0, 40.0, 0.5], 40)), 'a thin wall has two sides, but no second layer');
+        $places = FaultPlaces::doubled($both);
+        self::assertEqualsWithDelta($layer->faceCount(), array_sum(array_column($places, 'count')), 0.02 * $layer->faceCount());
+        self::assertLessThan(-0.45, max(array_map(fn (array $place) => $place['centre'][2], $places)));
+        $result = $this->repair($both, ['doubleSkins']);
+        self::assertEqualsWithDelta([$ball->faceCount(), self::BALL], [$this->mesh($result)->faceCount(), Inspection::of($this->mesh($result))->volume], 0.02);
+        self::assertSame(0, $result->after['doubleSkins']);
     }
 }
