@@ -8,6 +8,7 @@ use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Mend\Inspection;
 use Emberstone\Core\Mend\Rims;
+use Emberstone\Core\Mesh\Evidence;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\PartProgress;
@@ -45,8 +46,17 @@ final class Figures
 
         return self::marked([
             'faces' => $placed->faceCount(), ...$inspection->toArray(), 'holeCount' => count($inspection->holes), 'faultCount' => $inspection->faultCount(),
-            'holes' => array_slice($inspection->holes, 0, self::HOLES), 'measured' => $inspection->measured, 'madeUp' => $inspection->madeUp, 'distance' => $distance,
+            'holes' => array_slice($inspection->holes, 0, self::HOLES), 'measured' => $inspection->measured, 'madeUp' => $inspection->madeUp, 'noiseMm' => self::noise($placed), 'distance' => $distance,
         ], $leftOpen);
+    }
+
+    /** What the points of 95 of 100 vertices lie off the surface at most, root mean square; null where nobody knows. */
+    private static function noise(TriangleMesh $mesh): ?float
+    {
+        $spreads = array_values(array_filter(array_map(Evidence::spreadMm(...), $mesh->support)));
+        sort($spreads);
+
+        return $spreads === [] ? null : $spreads[(int) (0.95 * (count($spreads) - 1))];
     }
 
     /**

@@ -7,6 +7,7 @@ namespace Emberstone\Core\Exchange;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Cloud\Raster;
 use Emberstone\Core\Geometry\BoundingBox;
+use Emberstone\Core\Mesh\Evidence;
 use Emberstone\Core\Mesh\Kernel\Topology;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\UnreadableFile;
@@ -40,7 +41,12 @@ final class Blob
             $sections['faces'] = Packed::ints($geometry->faces);
             $sections['adjacency'] = Packed::ints(array_map(fn (int $h) => $h < 0 ? 0xFFFFFFFF : intdiv($h, 3), Topology::twins($geometry->faces)));
             if ($geometry->support !== []) {
-                $sections['support'] = Packed::bytes(array_map(fn (int $s) => min(255, $s), $geometry->support));
+                ['passes' => $passes, 'spread' => $spread, 'weight' => $weight] = Evidence::parts($geometry->support);
+                $sections['support'] = Packed::bytes($passes);
+                if (max($geometry->support) > 255) {
+                    $sections['spread'] = Packed::shorts($spread);
+                    $sections['weight'] = Packed::shorts($weight);
+                }
             }
             if ($geometry->origin !== []) {
                 $sections['faceOrigin'] = Packed::bytes($geometry->origin);
@@ -144,7 +150,9 @@ final class Blob
             $p[$o + 2] += $z;
         }
         if ($head['kind'] === 'mesh') {
-            return TriangleMesh::fromFlat($p, Packed::toInts(self::section($blob, $head, 'faces')), Packed::toBytes(self::section($blob, $head, 'support')), Packed::toBytes(self::section($blob, $head, 'faceOrigin')));
+            $support = Evidence::joined(Packed::toBytes(self::section($blob, $head, 'support')), Packed::toShorts(self::section($blob, $head, 'spread')), Packed::toShorts(self::section($blob, $head, 'weight')));
+
+            return TriangleMesh::fromFlat($p, Packed::toInts(self::section($blob, $head, 'faces')), $support, Packed::toBytes(self::section($blob, $head, 'faceOrigin')));
         }
 
         $raster = isset($head['raster']) ? Raster::of($head['raster']['columns'], $head['raster']['rows'], Packed::toInts(self::section($blob, $head, 'cells'))) : null;

@@ -6,6 +6,7 @@ namespace Emberstone\Core\Exchange;
 
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Mesh\Evidence;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\UnreadableFile;
 
@@ -13,7 +14,7 @@ use Emberstone\Core\Operation\UnreadableFile;
  * PLY (Turk 1994), ASCII and both binaries, any property types and order.
  *
  * Two comments of our own carry what the format has no place for: `comment sensor_origin X Y Z` (where the scanner stood)
- * and `comment unit mm`. Evidence travels as vertex property `support` and face property `origin`; a scanner's confidence as `confidence` (or `quality`).
+ * and `comment unit mm`. Evidence travels as vertex properties `support` (passes), `spread` (how far their points lie off, in the file's unit) and `weight`, and as face property `origin`; a scanner's confidence as `confidence` (or `quality`).
  *
  * @phpstan-import-type Element from PlyHeader
  */
@@ -67,7 +68,7 @@ final class Ply implements FileFormat, StreamsClouds
     /** @param  resource  $stream */
     private function readBody(string $path, $stream, PlyHeader $header): Loaded
     {
-        $vertices = ['positions' => [], 'normals' => [], 'colours' => [], 'support' => [], 'confidence' => []];
+        $vertices = ['positions' => [], 'normals' => [], 'colours' => [], 'support' => [], 'spread' => [], 'weight' => [], 'confidence' => []];
         $faces = [];
         $origin = [];
         $line = $header->lines;
@@ -91,8 +92,12 @@ final class Ply implements FileFormat, StreamsClouds
         if ($vertices['positions'] === []) {
             throw UnreadableFile::at($path, '', 'the file holds no points');
         }
+        $support = $vertices['support'];
+        foreach ($vertices['spread'] === [] ? [] : $support as $v => $passes) {
+            $support[$v] = Evidence::of($passes, max(0.0, $vertices['spread'][$v]), max(0.0, $vertices['weight'][$v] ?? 0.0));
+        }
         $geometry = $faces !== []
-            ? TriangleMesh::fromFlat($vertices['positions'], $faces, $vertices['support'], array_sum($origin) === 0 ? [] : $origin)
+            ? TriangleMesh::fromFlat($vertices['positions'], $faces, $support, array_sum($origin) === 0 ? [] : $origin)
             : PointCloud::fromFlat($vertices['positions'], $vertices['normals'], $vertices['colours'], $header->sensor, $vertices['confidence']);
 
         return new Loaded('ply', $geometry, $header->unit);
@@ -173,8 +178,9 @@ final class Ply implements FileFormat, StreamsClouds
         if ($colours !== []) {
             array_push($head, 'property uchar red', 'property uchar green', 'property uchar blue');
         }
+        $isTold = $support !== [] && max($support) > 255;
         if ($support !== []) {
-            $head[] = 'property uchar support';
+            array_push($head, 'property uchar support', ...$isTold ? ['property float spread', 'property float weight'] : []);
         }
         if ($confidence !== []) {
             $head[] = 'property float confidence';
@@ -204,7 +210,7 @@ final class Ply implements FileFormat, StreamsClouds
                         array_push($row, $colours[$i] >> 16, ($colours[$i] >> 8) & 255, $colours[$i] & 255);
                     }
                     if ($support !== []) {
-                        $row[] = min(255, $support[$i]);
+                        array_push($row, Evidence::passes($support[$i]), ...$isTold ? [sprintf($number, Evidence::spreadMm($support[$i])), sprintf($number, Evidence::weight($support[$i]))] : []);
                     }
                     if ($confidence !== []) {
                         $row[] = sprintf($number, $confidence[$i]);
@@ -216,7 +222,7 @@ final class Ply implements FileFormat, StreamsClouds
                         $buffer .= pack('C3', $colours[$i] >> 16, ($colours[$i] >> 8) & 255, $colours[$i] & 255);
                     }
                     if ($support !== []) {
-                        $buffer .= chr(min(255, $support[$i]));
+                        $buffer .= $isTold ? pack('Cg2', Evidence::passes($support[$i]), Evidence::spreadMm($support[$i]), Evidence::weight($support[$i])) : chr(Evidence::passes($support[$i]));
                     }
                     if ($confidence !== []) {
                         $buffer .= pack('g', $confidence[$i]);

@@ -14,7 +14,7 @@ use Emberstone\Core\Operation\UnreadableFile;
  * @phpstan-import-type Element from PlyHeader
  * @phpstan-import-type Run from PlyData
  *
- * @phpstan-type Chunk array{positions: list<float>, normals: list<float>, colours: list<int>, support: list<int>, confidence: list<float>}
+ * @phpstan-type Chunk array{positions: list<float>, normals: list<float>, colours: list<int>, support: list<int>, spread: list<float>, weight: list<float>, confidence: list<float>}
  */
 final class PlyVertices
 {
@@ -26,7 +26,7 @@ final class PlyVertices
     {
         $names = array_column($element['properties'], 'name');
         $find = fn (string $names_) => self::first($names, explode('|', $names_));
-        foreach (['positions' => ['x', 'y', 'z'], 'normals' => ['nx', 'ny', 'nz'], 'colours' => ['red|r', 'green|g', 'blue|b'], 'support' => ['support'], 'confidence' => ['confidence|quality']] as $what => $wanted) {
+        foreach (['positions' => ['x', 'y', 'z'], 'normals' => ['nx', 'ny', 'nz'], 'colours' => ['red|r', 'green|g', 'blue|b'], 'support' => ['support'], 'spread' => ['spread'], 'weight' => ['weight'], 'confidence' => ['confidence|quality']] as $what => $wanted) {
             $found = array_map($find, $wanted);
             if (! in_array(-1, $found, true)) {
                 $this->columns[$what] = $found;
@@ -67,6 +67,8 @@ final class PlyVertices
                 'normals' => $this->normals($runs, $rows),
                 'colours' => $this->colours($runs, $rows, $floatColour ? 255.0 : 1.0),
                 'support' => $this->single('support', $runs, $rows, intval(...)),
+                'spread' => $this->single('spread', $runs, $rows, floatval(...)),
+                'weight' => $this->single('weight', $runs, $rows, floatval(...)),
                 'confidence' => $this->single('confidence', $runs, $rows, floatval(...)),
             ];
             $first += $rows;

@@ -142,10 +142,12 @@ final class Fuse implements Operation
         }
         $share = FuseParameters::DETAILS[$detail];
         $p = $surface['positions'];
-        if ($share > 0.0) {
-            foreach ($this->sharpened($surface, $all, $normals, $points->flat, $voxel, new PartProgress($progress, 0.65, 0.95)) as $i => $x) {
-                $p[$i] += $share * ($x - $p[$i]);
-            }
+        [$sharp, $evidence] = $this->sharpened($surface, $all, $normals, $points->flat, $voxel, new PartProgress($progress, 0.65, 0.95));
+        foreach ($share > 0.0 ? $sharp : [] as $i => $x) {
+            $p[$i] += $share * ($x - $p[$i]);
+        }
+        foreach ($evidence as $v => $word) {
+            $surface['support'][$v] |= $word;
         }
 
         return self::mesh($surface, $p, new PartProgress($progress, 0.95, 1.0));
@@ -170,13 +172,13 @@ final class Fuse implements Operation
     }
 
     /**
-     * The vertices on the planes of the points around them, spread over the cores.
+     * The vertices on the planes of the points around them, and what these say of them; spread over the cores.
      *
      * @param  array{positions: array<int, float>, quads: array<int, int>, support: array<int, int>, cells: array<int, float>}  $surface
      * @param  array<int, float>  $all
      * @param  array<int, float>  $normals
      * @param  array<int, float>  $quality
-     * @return list<float>
+     * @return array{list<float>, list<int>} see Sharpen::project()
      */
     private function sharpened(array $surface, array $all, array $normals, array $quality, float $voxel, Progress $progress): array
     {
@@ -194,13 +196,19 @@ final class Fuse implements Operation
         for ($from = 0; $from < count($surface['positions']); $from += $size) {
             $tasks[] = function () use ($surface, $from, $size, $voxel, $grid, $n, $q): string {
                 $p = array_slice($surface['positions'], $from, $size);
-                Sharpen::project($p, array_slice($surface['cells'], $from, $size), $voxel, $grid, $n, $q, 1.5 * $voxel);
+                $evidence = Sharpen::project($p, array_slice($surface['cells'], $from, $size), $voxel, $grid, $n, $q, 1.5 * $voxel);
 
-                return Packed::doubles($p);
+                return Packed::doubles($p).Packed::longs($evidence);
             };
         }
+        $places = $evidence = '';
+        foreach (Fork::map($tasks, Cores::count(), $progress, 'edges') as $part) {
+            // Four numbers of eight bytes a vertex: its three coordinates first.
+            $places .= substr($part, 0, 3 * intdiv(strlen($part), 4));
+            $evidence .= substr($part, 3 * intdiv(strlen($part), 4));
+        }
 
-        return Packed::toDoubles(implode('', Fork::map($tasks, Cores::count(), $progress, 'edges')));
+        return [Packed::toDoubles($places), Packed::toLongs($evidence)];
     }
 
     private function memoryMb(float $area, float $voxel, int $points): float

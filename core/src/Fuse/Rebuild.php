@@ -7,6 +7,7 @@ namespace Emberstone\Core\Fuse;
 use Emberstone\Core\Fuse\Kernel\DualSurface;
 use Emberstone\Core\Fuse\Kernel\Poisson;
 use Emberstone\Core\Geometry\BoundingBox;
+use Emberstone\Core\Mesh\Evidence;
 use Emberstone\Core\Mesh\Kernel\Topology;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
@@ -27,7 +28,7 @@ use Emberstone\Core\Operation\Workpiece;
  * Source    see Kernel/Poisson (Kazhdan & Hoppe 2013) and Kernel/DualSurface.
  * Input     placed passes; sensor origins turn the normals, else they are made consistent.
  * Gives up  sharp edges: they come out rounded by about a cell.
- * Output    an oriented manifold, watertight at support 0; what less than a tenth of the usual density backs is marked as filled.
+ * Output    an oriented manifold, watertight at support 0; what less than a tenth of the usual density backs is marked as closed in the volume.
  *
  * @implements Operation<RebuildParameters>
  */
@@ -92,13 +93,13 @@ final class Rebuild implements Operation
         }
         $mesh = $this->backed(Fuse::mesh($surface, $surface['positions'], new PartProgress($progress, 0.8, 0.95)), $field, $parameters->support);
         $progress->advance('surface', 1.0);
-        $made = count(array_keys($mesh->origin, TriangleMesh::FILLED, true));
+        $made = count(array_keys($mesh->origin, TriangleMesh::CLOSED, true));
         $body = Body::of($parameters->name ?? sprintf('Rebuilt, %.3g mm', $parameters->detail), $mesh);
 
         return new Result(
             $workpiece->withBodies([...$workpiece->bodies, $body]), sprintf('%.3g mm · %s faces', $parameters->detail, Format::count($mesh->faceCount())),
             ['points' => $workpiece->pointCount()], ['faces' => $mesh->faceCount(), 'detail' => $parameters->detail, 'madeUp' => $made],
-            $made === 0 ? [] : [sprintf('%.1f %% of the faces have hardly any points behind them; they are marked as filled.', 100.0 * $made / $mesh->faceCount())],
+            $made === 0 ? [] : [sprintf('%.1f %% of the faces have hardly any points behind them; they are marked as closed in the volume.', 100.0 * $made / $mesh->faceCount())],
         );
     }
 
@@ -113,11 +114,11 @@ final class Rebuild implements Operation
         $pieces = Topology::pieces(Topology::twins($mesh->faces))['of'];
         $real = $origin = $keep = $seen = [];
         foreach ($backing as $v => $share) {
-            $seen[] = $share < self::MADE_UP ? 0 : $mesh->support[$v];
+            $seen[] = $share < self::MADE_UP ? 0 : Evidence::of($mesh->support[$v], 0.0, $share);
         }
         for ($t = 0, $n = $mesh->faceCount(); $t < $n; $t++) {
             $least = min($backing[$mesh->faces[3 * $t]], $backing[$mesh->faces[3 * $t + 1]], $backing[$mesh->faces[3 * $t + 2]]);
-            $origin[] = $least < self::MADE_UP ? TriangleMesh::FILLED : TriangleMesh::MEASURED;
+            $origin[] = $least < self::MADE_UP ? TriangleMesh::CLOSED : TriangleMesh::MEASURED;
             if ($least >= self::MADE_UP) {
                 $real[$pieces[$t]] = true;
             }

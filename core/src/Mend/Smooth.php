@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Mend;
 
 use Emberstone\Core\Mend\Kernel\EvenOut;
+use Emberstone\Core\Mesh\Evidence;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Body;
@@ -78,7 +79,7 @@ final class Smooth implements Operation
                 $vertices++;
             }
 
-            return $mesh->withPositions($p);
+            return self::marked($mesh, $p);
         }, $progress);
         if ($vertices === 0) {
             throw UnsuitableInput::because('Nothing of a mesh is selected; select the area to smooth, or drop the selection to smooth all.');
@@ -86,5 +87,30 @@ final class Smooth implements Operation
         $rms = sqrt($squares / max(1, $vertices));
 
         return new Result($after, 'moved '.Format::mm($rms).' RMS', [], ['rmsShift' => round($rms, 6), 'maxShift' => round($most, 6)], ['The largest shift is '.Format::mm($most).'.']);
+    }
+
+    /**
+     * The mesh with its vertices in their new places, and measured faces marked as smoothed where one of their vertices has moved by more than the noise of its points.
+     *
+     * @param  array<int, float>  $p
+     */
+    private static function marked(TriangleMesh $mesh, array $p): TriangleMesh
+    {
+        $isBeyond = [];
+        foreach ($mesh->support as $v => $support) {
+            $noise = Evidence::spreadMm($support);
+            $isBeyond[$v] = $noise > 0.0 && ($p[3 * $v] - $mesh->positions[3 * $v]) ** 2 + ($p[3 * $v + 1] - $mesh->positions[3 * $v + 1]) ** 2 + ($p[3 * $v + 2] - $mesh->positions[3 * $v + 2]) ** 2 > $noise * $noise;
+        }
+        if (! in_array(true, $isBeyond, true)) {
+            return $mesh->withPositions($p);
+        }
+        $origin = $mesh->origin === [] ? array_fill(0, $mesh->faceCount(), TriangleMesh::MEASURED) : $mesh->origin;
+        foreach ($origin as $t => $mark) {
+            if ($mark === TriangleMesh::MEASURED && ($isBeyond[$mesh->faces[3 * $t]] || $isBeyond[$mesh->faces[3 * $t + 1]] || $isBeyond[$mesh->faces[3 * $t + 2]])) {
+                $origin[$t] = TriangleMesh::SMOOTHED;
+            }
+        }
+
+        return TriangleMesh::fromFlat($p, $mesh->faces, $mesh->support, $origin);
     }
 }

@@ -9,7 +9,7 @@ use Emberstone\Core\Geometry\Transform;
 /**
  * A triangle mesh, flat and packed, faces counter-clockwise from outside. Never changed; every method gives a new mesh.
  *
- * Evidence travels with it: `support` says how many passes saw a vertex, `origin` whether a face was measured, or how it was made up.
+ * Evidence travels with it: `support` says what backs a vertex (see Evidence), `origin` whether a face was measured, or how it was made up.
  */
 final readonly class TriangleMesh
 {
@@ -23,14 +23,20 @@ final readonly class TriangleMesh
     /** Replaced by a fitted shape or a cover, though it was measured. */
     public const RESHAPED = 3;
 
+    /** Closed inside the volume that a surface was taken from, where no data were. */
+    public const CLOSED = 4;
+
+    /** Measured, but moved by more than the noise of its points. */
+    public const SMOOTHED = 5;
+
     /** What is made up, by mark, in words. */
-    public const MADE_UP = [self::FILLED => 'filled', self::STRIP => 'strip', self::RESHAPED => 'reshaped'];
+    public const MADE_UP = [self::FILLED => 'filled', self::STRIP => 'strip', self::RESHAPED => 'reshaped', self::CLOSED => 'closed in the volume', self::SMOOTHED => 'smoothed'];
 
     /**
      * @param  list<float>  $positions  flat xyz
      * @param  list<int>  $faces  flat vertex indices, three a face
-     * @param  list<int>  $support  passes that saw the vertex, 0 to 255; empty when not known
-     * @param  list<int>  $origin  MEASURED, FILLED, STRIP or RESHAPED a face; empty when all are measured
+     * @param  list<int>  $support  Evidence a vertex; empty when not known
+     * @param  list<int>  $origin  MEASURED or a key of MADE_UP a face; empty when all are measured
      */
     private function __construct(
         public array $positions,
@@ -103,8 +109,13 @@ final readonly class TriangleMesh
 
     public function transformed(Transform $transform): self
     {
-        return $transform->isIdentity() ? $this
-            : new self($transform->points($this->positions), $this->faces, $this->support, $this->origin);
+        if ($transform->isIdentity()) {
+            return $this;
+        }
+        $factor = $transform->scaleFactor();
+        $support = abs($factor - 1.0) < 1e-9 ? $this->support : array_map(fn (int $one) => Evidence::scaled($one, $factor), $this->support);
+
+        return new self($transform->points($this->positions), $this->faces, $support, $this->origin);
     }
 
     /** @param  array<int, float>  $positions flat xyz, as many as before */

@@ -59,6 +59,30 @@ final class Packed
         return self::unpack('V', $bytes, 4, 0);
     }
 
+    /** @param  array<int, int>  $values 0 to 65,535 */
+    public static function shorts(array $values): string
+    {
+        return self::pack('v*', $values);
+    }
+
+    /** @return list<int> */
+    public static function toShorts(string $bytes): array
+    {
+        return self::unpack('v', $bytes, 2, 0);
+    }
+
+    /** @param  array<int, int>  $values */
+    public static function longs(array $values): string
+    {
+        return self::pack('P*', $values);
+    }
+
+    /** @return list<int> */
+    public static function toLongs(string $bytes): array
+    {
+        return self::unpack('P', $bytes, 8, 0);
+    }
+
     /** @param  array<int, int>  $values 0 to 255 */
     public static function bytes(array $values): string
     {

@@ -21,6 +21,7 @@ export class Viewport {
   private readonly scene = new THREE.Scene();
   private readonly camera = new ViewCamera();
   private colours: ColourMode = 'evidence';
+  private noiseToMm = 1;
   private readonly headlight = new THREE.DirectionalLight(0xffffff, 1.5);
   private readonly items = new Map<string, SceneItem>();
   private readonly datums = new THREE.Group();
@@ -121,9 +122,11 @@ export class Viewport {
     this.draw();
   }
 
-  setColours(mode: ColourMode): void {
+  /** @param noiseToMm what noise has the last colour */
+  setColours(mode: ColourMode, noiseToMm: number): void {
     this.colours = mode;
-    for (const item of this.items.values()) item.paint(mode);
+    this.noiseToMm = noiseToMm;
+    for (const item of this.items.values()) item.paint(mode, noiseToMm);
     this.draw();
   }
 
@@ -176,7 +179,7 @@ export class Viewport {
 
   add(key: string, item: SceneItem): void {
     this.items.set(key, item);
-    item.paint(this.colours);
+    item.paint(this.colours, this.noiseToMm);
     item.shade(this.shades?.get(item.id) ?? null);
     item.clip(this.clip());
     this.scene.add(item.object);

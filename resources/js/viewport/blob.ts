@@ -7,6 +7,8 @@ export interface Geometry {
   /** the face across each edge, 0xffffffff for none */
   adjacency: Uint32Array | null;
   support: Uint8Array | null;
+  /** how far points lie off the surface at a vertex, in steps of 0.0001 of the blob's unit */
+  spread: Uint16Array | null;
   faceOrigin: Uint8Array | null;
   confidence: Float32Array | null;
   /** a stand-in holds every so manyth point of the cloud */
@@ -50,6 +52,7 @@ export function readGeometry(buffer: ArrayBuffer): Geometry {
     faces: faces ? new Uint32Array(buffer, start + faces.offset, faces.length / 4) : null,
     adjacency: adjacency ? new Uint32Array(buffer, start + adjacency.offset, adjacency.length / 4) : null,
     support: bytes('support'),
+    spread: at('spread') ? new Uint16Array(buffer, start + at('spread')!.offset, at('spread')!.length / 2) : null,
     faceOrigin: bytes('faceOrigin'),
     confidence: at('confidence') ? new Float32Array(buffer, start + at('confidence')!.offset, at('confidence')!.length / 4) : null,
     every: head.every ?? 1,

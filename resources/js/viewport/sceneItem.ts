@@ -3,11 +3,11 @@ import { MeshBVH } from 'three-mesh-bvh';
 import type { Geometry } from './blob';
 import { spreadOrder } from './budget';
 import { cloudNeighbours, meshNeighbours, type Neighbours, spacingOf } from './neighbours';
-import { FILLED, MEASURED, REMOVED, RESHAPED, SUPPORT } from './palette';
+import { FILLED, MEASURED, RAMP, REMOVED, RESHAPED, SUPPORT, rampAt } from './palette';
 import { shadeColours } from './shades';
 
-/** evidence: measured plain, filled hatched; support: by how many passes saw a place; plain: one colour. Passes keep theirs. */
-export type ColourMode = 'evidence' | 'support' | 'plain';
+/** evidence: measured plain, filled hatched; support: by how many passes saw a place; noise: by how far points lie off it; plain: one colour. Passes keep theirs. */
+export type ColourMode = 'evidence' | 'support' | 'noise' | 'plain';
 
 /** Stripes across the screen with nothing between them: told apart without colour, and what is below still shows. */
 export function striped<T extends THREE.Material>(material: T): T {
@@ -31,11 +31,13 @@ function withEdges(fragmentShader: string): string {
   );
 }
 
-/** How made-up surface is drawn, by its mark: filled, strip, reshaped. Stripes across the screen tell them apart without colour. */
+/** How made-up surface is drawn, by its mark: filled, strip, reshaped, closed in the volume, smoothed. Stripes across the screen tell them apart without colour. */
 const MADE_UP = [
   { colour: FILLED, where: 'mod(gl_FragCoord.x + gl_FragCoord.y, 10.0) < 4.0' },
   { colour: FILLED, where: 'mod(gl_FragCoord.x + gl_FragCoord.y, 10.0) < 3.0 || mod(gl_FragCoord.x - gl_FragCoord.y + 8000.0, 10.0) < 3.0' },
   { colour: RESHAPED, where: 'mod(gl_FragCoord.x - gl_FragCoord.y + 8000.0, 10.0) < 4.0' },
+  { colour: FILLED, where: 'mod(gl_FragCoord.y, 9.0) < 3.5' },
+  { colour: MEASURED, where: 'mod(gl_FragCoord.x, 9.0) < 2.5' },
 ] as const;
 
 function hatched({ colour, where }: { colour: number; where: string }): THREE.MeshStandardMaterial {
@@ -134,23 +136,33 @@ export class SceneItem {
     return new THREE.Points(buffer, new THREE.PointsMaterial({ color: colour, size: 1.6, sizeAttenuation: false }));
   }
 
+  /** The colour of each vertex by what is asked for; null where the body has nothing to say to that. */
+  private vertexColours(mode: ColourMode, noiseToMm: number): Float32Array | null {
+    const { support, spread } = this.geometry;
+    const values = mode === 'support' ? support : mode === 'noise' ? spread : null;
+    if (!values) return null;
+    const shades = (mode === 'support' ? SUPPORT : Array.from({ length: 32 }, (_, k) => rampAt(k / 31, RAMP))).map((hex) => new THREE.Color(hex));
+    const steps = (1e-4 * this.elements().mmPerUnit * 31) / noiseToMm;
+    const colours = new Float32Array(3 * values.length);
+    for (let v = 0; v < values.length; v++) {
+      const at = mode === 'support' ? Math.max(1, values[v]!) - 1 : Math.round(steps * values[v]!);
+      const shade = shades[Math.min(shades.length - 1, at)]!;
+      colours[3 * v] = shade.r;
+      colours[3 * v + 1] = shade.g;
+      colours[3 * v + 2] = shade.b;
+    }
+    return colours;
+  }
+
   /** Colours a body by what is asked for; a cloud keeps the colour of its pass. */
-  paint(mode: ColourMode): void {
+  paint(mode: ColourMode, noiseToMm: number): void {
     if (!(this.object instanceof THREE.Mesh)) return;
     const [plain, ...madeUp] = this.object.material as THREE.MeshStandardMaterial[];
     const buffer = this.object.geometry as THREE.BufferGeometry;
-    const support = mode === 'support' ? this.geometry.support : null;
-    if (support && !buffer.getAttribute('color')) {
-      const colours = new Float32Array(3 * support.length);
-      const shades = SUPPORT.map((hex) => new THREE.Color(hex));
-      for (let v = 0; v < support.length; v++) {
-        const shade = shades[Math.min(SUPPORT.length, Math.max(1, support[v]!)) - 1]!;
-        colours.set([shade.r, shade.g, shade.b], 3 * v);
-      }
-      buffer.setAttribute('color', new THREE.BufferAttribute(colours, 3));
-    }
-    plain!.vertexColors = support !== null;
-    plain!.color.set(support ? 0xffffff : MEASURED);
+    const colours = this.vertexColours(mode, noiseToMm);
+    if (colours) buffer.setAttribute('color', new THREE.BufferAttribute(colours, 3));
+    plain!.vertexColors = colours !== null;
+    plain!.color.set(colours ? 0xffffff : MEASURED);
     plain!.needsUpdate = true;
     buffer.groups.forEach((group, mark) => {
       group.materialIndex = mode === 'plain' ? 0 : mark;

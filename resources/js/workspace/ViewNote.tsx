@@ -3,6 +3,7 @@ import { fitRange } from '../features/orient/fitRange';
 import { count } from '../ui/format';
 import { css, DIVERGING, RAMP, SUPPORT } from '../viewport/palette';
 import { useView, useWorkspace } from './context';
+import { noiseRange } from './noiseRange';
 import { useMaps } from './useMaps';
 
 /** How surface that was not measured came to be, with its hatch in the view. */
@@ -10,6 +11,8 @@ const MADE_UP = [
   { name: 'filled', sign: 'hatch' },
   { name: 'strip', sign: 'hatch-cross' },
   { name: 'reshaped', sign: 'hatch-back' },
+  { name: 'closed in the volume', sign: 'hatch-level' },
+  { name: 'smoothed', sign: 'hatch-upright' },
 ] as const;
 
 /** One line at the top of the view: what the pointer is on, or what to do now; and the legend when something was made up. */
@@ -29,6 +32,7 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
   const selected = selection.reduce((n, s) => n + s.count, 0);
   const item = hover && [...data.snapshot.passes, ...data.snapshot.bodies].find((i) => i.id === hover.itemId);
   const body = data.snapshot.bodies.filter((b) => !hidden[b.id] && b.figures).at(-1);
+  const noise = noiseRange(data.snapshot.bodies);
   const place = hover?.pointMm.map((v) => v.toFixed(1)).join(', ');
   const words = loading ? 'Loading…' : selected > 0 ? `${count(selected)} selected in ${selection.length} ${selection.length === 1 ? 'item' : 'items'}` : item ? `${item.name} · ${place} mm` : null;
   return (
@@ -95,6 +99,20 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
             <span className="hatch size-3 rounded-sm" aria-hidden /> none: filled
           </li>
         </ul>
+      ) : null}
+      {!preview && body && colours === 'noise' ? (
+        noise === null ? (
+          <p className="absolute bottom-3 right-3 w-56 rounded-box bg-base-100/85 p-2">No body here tells its noise: only what is fused from passes does.</p>
+        ) : (
+          <div className="absolute bottom-3 right-3 grid w-48 gap-1 rounded-box bg-base-100/85 p-2" role="img" aria-label={`Noise: light is 0 mm, dark ${noise.toFixed(3)} mm and more`}>
+            <span className="opacity-80">points lie off the surface by</span>
+            <span className="h-2 rounded-sm" style={{ background: `linear-gradient(to right, ${RAMP.map(css).join(', ')})` }} />
+            <span className="flex justify-between">
+              <span>0 mm</span>
+              <span>{noise.toFixed(3)} mm +</span>
+            </span>
+          </div>
+        )
       ) : null}
       {!preview && body?.figures && colours === 'evidence' ? (
         <ul className="absolute bottom-3 right-3 grid gap-1 rounded-box bg-base-100/85 p-2" aria-label="Legend">

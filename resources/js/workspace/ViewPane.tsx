@@ -7,6 +7,7 @@ import { listen } from '../viewport/pointer';
 import type { StandardView } from '../viewport/ViewCamera';
 import { Viewport } from '../viewport/Viewport';
 import { useView, useWorkspace } from './context';
+import { noiseRange } from './noiseRange';
 import { useScene } from './useScene';
 import { useTools } from './useTools';
 import { ViewNote } from './ViewNote';
@@ -98,8 +99,9 @@ export function ViewPane() {
   const drawing = useView((s) => isDrawn(s.selectTool));
   const parallel = useView((s) => s.parallel);
   const colours = useView((s) => s.colours);
+  const noiseTo = noiseRange(data.snapshot.bodies) ?? 1;
   useEffect(() => viewport.current?.setParallel(parallel), [viewport, parallel]);
-  useEffect(() => viewport.current?.setColours(colours), [viewport, colours]);
+  useEffect(() => viewport.current?.setColours(colours, noiseTo), [viewport, colours, noiseTo]);
   const empty = data.snapshot.passes.length + data.snapshot.bodies.length === 0 && data.capture === null;
   return (
     <main className="relative min-h-0 min-w-0 bg-[radial-gradient(circle_at_50%_35%,var(--color-neutral),var(--color-base-200))]" aria-label="View">

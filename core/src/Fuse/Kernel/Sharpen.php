@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Fuse\Kernel;
 
+use Emberstone\Core\Mesh\Evidence;
 use Emberstone\Core\Spatial\PointGrid;
 
 /**
@@ -22,8 +23,9 @@ final class Sharpen
      * @param  array<int, float>  $cells  lower corner of each vertex' cell
      * @param  array<int, float>  $normals  flat, in the grid's slot order
      * @param  array<int, float>  $quality  in slot order
+     * @return list<int> what the points around each vertex say as Evidence: how far they lie off their planes' best point, and what they weigh; no passes
      */
-    public static function project(array &$v, array $cells, float $voxel, PointGrid $grid, array $normals, array $quality, float $radius): void
+    public static function project(array &$v, array $cells, float $voxel, PointGrid $grid, array $normals, array $quality, float $radius): array
     {
         $top = $grid->top;
         $st = $grid->start;
@@ -40,7 +42,7 @@ final class Sharpen
         $rSq = $radius * $radius;
         $irSq = 1.0 / $rSq;
         $out = $v;
-        $v = [];
+        $v = $evidence = [];
         for ($o = 0, $n = count($out); $o < $n; $o += 3) {
             $x = $out[$o];
             $y = $out[$o + 1];
@@ -69,7 +71,7 @@ final class Sharpen
             if ($ez > $mz) {
                 $ez = $mz;
             }
-            $xx = $xy = $xz = $yy = $yz = $zz = $bx = $b2 = $b3 = $sum = 0.0;
+            $xx = $xy = $xz = $yy = $yz = $zz = $bx = $b2 = $b3 = $sum = $squares = 0.0;
             for ($a = $ax; $a <= $ex; $a++) {
                 for ($b = $ay; $b <= $ey; $b++) {
                     $tb = (($a >> 3) * $by + ($b >> 3)) * $bz;
@@ -94,7 +96,9 @@ final class Sharpen
                             $nx = $normals[$g];
                             $ny = $normals[$g + 1];
                             $nz = $normals[$g + 2];
-                            $k = $d * ($nx * $dx + $ny * $dy + $nz * $dz);
+                            $off = $nx * $dx + $ny * $dy + $nz * $dz;
+                            $k = $d * $off;
+                            $squares += $k * $off;
                             $bx += $k * $nx;
                             $b2 += $k * $ny;
                             $b3 += $k * $nz;
@@ -111,6 +115,8 @@ final class Sharpen
                 }
             }
             if ($sum <= 0.0) {
+                $evidence[] = 0;
+
                 continue;
             }
             $pull = 0.03 * $sum;
@@ -121,9 +127,15 @@ final class Sharpen
             $c1 = $xz * $yz - $xy * $zz;
             $c2 = $xy * $yz - $xz * $yy;
             $det = 1.0 / ($xx * $c0 + $xy * $c1 + $xz * $c2);
-            $x += $det * ($c0 * $bx + $c1 * $b2 + $c2 * $b3);
-            $y += $det * ($c1 * $bx + ($xx * $zz - $xz * $xz) * $b2 + ($xy * $xz - $xx * $yz) * $b3);
-            $z += $det * ($c2 * $bx + ($xy * $xz - $xx * $yz) * $b2 + ($xx * $yy - $xy * $xy) * $b3);
+            $dx = $det * ($c0 * $bx + $c1 * $b2 + $c2 * $b3);
+            $dy = $det * ($c1 * $bx + ($xx * $zz - $xz * $xz) * $b2 + ($xy * $xz - $xx * $yz) * $b3);
+            $dz = $det * ($c2 * $bx + ($xy * $xz - $xx * $yz) * $b2 + ($xx * $yy - $xy * $xy) * $b3);
+            $x += $dx;
+            $y += $dy;
+            $z += $dz;
+            // What the least squares leave over.
+            $squares -= $dx * $bx + $dy * $b2 + $dz * $b3;
+            $evidence[] = Evidence::of(0, $squares > 0.0 ? sqrt($squares / $sum) : 0.0, $sum);
             // Up to three quarters of a voxel out of its own cell, and not all by the same: where planes meet outside the cells that the surface
             // runs through, the edge is there and not at the wall of the cell. Vertices that pass each other are taken apart afterwards.
             $margin = $voxel * (-0.7 + 0.03 * (($o * 0.2060113296) - floor($o * 0.2060113296)));
@@ -151,6 +163,8 @@ final class Sharpen
             $out[$o + 2] = $z;
         }
         $v = $out;
+
+        return $evidence;
     }
 
     /**

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Lighten\Kernel;
 
+use Emberstone\Core\Mesh\Evidence;
+
 /**
  * Edge collapse in order of quadric error, in sorted rounds in place of a heap.
  *
@@ -206,13 +208,13 @@ final class QuadricCollapse
         [$mesh->vertices, $mesh->quadrics, $mesh->rests, $mesh->states, $mesh->corners] = [$V, $Q, $R, $states, $T];
     }
 
-    /** State of a vertex that takes the place of two: at a rim if either is, the lower support of the two. */
+    /** State of a vertex that takes the place of two: at a rim if either is, the support of the one that fewer passes saw. */
     private static function merged(int $a, int $b): int
     {
         $support = $a >> CollapsingMesh::SUPPORT_SHIFT;
         $other = $b >> CollapsingMesh::SUPPORT_SHIFT;
 
-        return ($other < $support ? $other : $support) << CollapsingMesh::SUPPORT_SHIFT | ($a | $b) & CollapsingMesh::AT_RIM | CollapsingMesh::BUSY;
+        return (Evidence::passes($other) < Evidence::passes($support) ? $other : $support) << CollapsingMesh::SUPPORT_SHIFT | ($a | $b) & CollapsingMesh::AT_RIM | CollapsingMesh::BUSY;
     }
 
     /**

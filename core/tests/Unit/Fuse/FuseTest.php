@@ -8,6 +8,7 @@ use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Fuse\Fuse;
 use Emberstone\Core\Fuse\FuseParameters;
 use Emberstone\Core\Mend\Inspection;
+use Emberstone\Core\Mesh\Evidence;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Pass;
@@ -54,7 +55,11 @@ final class FuseTest extends TestCase
         }
         // The bound of the quality page: half the noise and 5 % of the voxel.
         self::assertLessThan(0.025 + 0.05, sqrt($sum / $mesh->vertexCount()));
-        self::assertSame(3, max($mesh->support));
+        self::assertSame(3, max(array_map(Evidence::passes(...), $mesh->support)));
+        $spreads = array_map(Evidence::spreadMm(...), $mesh->support);
+        sort($spreads);
+        self::assertEqualsWithDelta(0.05, $spreads[intdiv(count($spreads), 2)], 0.01, 'the noise of the points');
+        self::assertGreaterThan(0.0, min(array_map(Evidence::weight(...), $mesh->support)));
     }
 
     #[Test]

@@ -11,6 +11,7 @@ use Emberstone\Core\Fuse\Kernel\PoissonLevel;
 use Emberstone\Core\Fuse\Rebuild;
 use Emberstone\Core\Fuse\RebuildParameters;
 use Emberstone\Core\Mend\Inspection;
+use Emberstone\Core\Mesh\Evidence;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Pass;
@@ -80,8 +81,8 @@ final class RebuildTest extends TestCase
         self::assertSame([1, 0, 0], [$inspection->pieces, $inspection->genus, $inspection->faultCount()]);
         self::assertEqualsWithDelta(4 / 3 * M_PI * 8000, $inspection->volume, 0.005 * 33510);
         self::assertLessThan(0.025 + 0.05, $this->off($mesh, $all));
-        self::assertSame(3, max($mesh->support));
-        self::assertNotContains(TriangleMesh::FILLED, $mesh->origin);
+        self::assertSame(3, max(array_map(Evidence::passes(...), $mesh->support)));
+        self::assertNotContains(TriangleMesh::CLOSED, $mesh->origin);
     }
 
     #[Test]
@@ -102,11 +103,11 @@ final class RebuildTest extends TestCase
             if (abs($z) > 0.3 && $z < 0.65) {
                 self::assertSame(TriangleMesh::MEASURED, $mark);
             } elseif ($z > 0.9) {
-                self::assertSame(TriangleMesh::FILLED, $mark);
+                self::assertSame(TriangleMesh::CLOSED, $mark);
             }
         }
-        self::assertStringContainsString('marked as filled', $result->notes[0]);
-        self::assertEqualsWithDelta($inspection->measured, 1.0 - $inspection->madeUp['filled'], 1e-12);
+        self::assertStringContainsString('marked as closed in the volume', $result->notes[0]);
+        self::assertEqualsWithDelta($inspection->measured, 1.0 - $inspection->madeUp['closed in the volume'], 1e-12);
     }
 
     #[Test]

@@ -81,6 +81,7 @@ export const initialView: ViewState = {
 export const COLOURS: { mode: ColourMode; label: string }[] = [
   { mode: 'evidence', label: 'measured and filled' },
   { mode: 'support', label: 'by support' },
+  { mode: 'noise', label: 'by noise' },
   { mode: 'plain', label: 'plain' },
 ];
 
