@@ -99,10 +99,13 @@ final class Fuse implements Operation
         }
         $points = MergedPasses::of($workpiece->passes, new PartProgress($progress, 0.0, 0.35));
         $surface = $this->surface($points, $parameters->voxel, $parameters->detail, new PartProgress($progress, 0.35, 0.9));
+        $backed = FreeSpace::backed($surface, $workpiece->passes, $parameters->voxel);
+        $carved = $surface->faceCount() - count($backed);
+        $surface = $carved === 0 ? $surface : $surface->withFaces($backed);
         $name = $parameters->name ?? sprintf('Fused, %.3g mm', $parameters->voxel);
         $body = Body::of($name, $surface);
         $result = $workpiece->withBodies([...$workpiece->bodies, $body]);
-        $notes = [];
+        $notes = $carved === 0 ? [] : [Format::count($carved).' faces in space that other passes looked through were taken off.'];
         if ($parameters->closeHoles !== 'none') {
             $fill = new FillHolesParameters('tangent', is_float($parameters->closeHoles) ? $parameters->closeHoles : null);
             $filled = (new FillHoles)((new Workpiece)->withBodies([$body]), $fill, new PartProgress($progress, 0.9, 1.0));

@@ -13,9 +13,9 @@ use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Parallel\Cores;
 use Emberstone\Core\Parallel\Fork;
 use Emberstone\Core\Parallel\Packed;
-use Emberstone\Core\Register\Kernel\Sight;
 use Emberstone\Core\Spatial\CellNames;
 use Emberstone\Core\Spatial\KdTree;
+use Emberstone\Core\Spatial\Sight;
 
 /** Makes passes ready for best fit, several at a time. */
 final class Prepare

@@ -7,8 +7,8 @@ namespace Emberstone\Core\Register;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Geometry\Transform;
-use Emberstone\Core\Register\Kernel\Sight;
 use Emberstone\Core\Spatial\KdTree;
+use Emberstone\Core\Spatial\Sight;
 
 /** A pass made ready for best fit: a tree over its points, normals, and an even sample of them. */
 final class PreparedPass

@@ -2,9 +2,9 @@
 
 declare(strict_types=1);
 
-namespace Emberstone\Core\Tests\Unit\Register;
+namespace Emberstone\Core\Tests\Unit\Spatial;
 
-use Emberstone\Core\Register\Kernel\Sight;
+use Emberstone\Core\Spatial\Sight;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\Attributes\TestWith;
 use PHPUnit\Framework\TestCase;

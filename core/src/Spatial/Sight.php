@@ -2,18 +2,22 @@
 
 declare(strict_types=1);
 
-namespace Emberstone\Core\Register\Kernel;
+namespace Emberstone\Core\Spatial;
 
 /**
  * What one pass saw from where its sensor stood: the range in every direction. A surface that another pass puts before it,
  * where this one looked through, cannot be there: one of the two poses is wrong.
  *
  * Directions are cells on the faces of a cube around the sensor. Source: free-space checks after Pulli 1999, section 4.
- *
- * @internal
  */
 final class Sight
 {
+    public const NEITHER = '-';
+
+    public const AGREES = 'a';
+
+    public const BEFORE = 'b';
+
     /**
      * @param  array<int, float>  $near  cell => shortest range
      * @param  array<int, float>  $far  cell => longest range
@@ -58,17 +62,30 @@ final class Sight
     }
 
     /**
-     * How the points of another pass stand to what this one saw.
+     * How many of the points of another pass stand how to what this one saw.
      *
      * @param  array<int, float>  $points  flat xyz, in this pass' own coordinates
-     * @return array{agree: int, before: int} before: in space this pass looked through, by more than $tolerance
+     * @return array{agree: int, before: int}
      */
     public function judge(array $points, float $tolerance): array
+    {
+        $verdicts = $this->verdicts($points, $tolerance);
+
+        return ['agree' => substr_count($verdicts, self::AGREES), 'before' => substr_count($verdicts, self::BEFORE)];
+    }
+
+    /**
+     * How points stand to what this pass saw.
+     *
+     * @param  array<int, float>  $points  flat xyz, in the pass' own coordinates
+     * @return string a byte a point: BEFORE, in space this pass looked through, by more than $tolerance; AGREES; or neither
+     */
+    public function verdicts(array $points, float $tolerance): string
     {
         [$sx, $sy, $sz] = $this->sensor;
         $near = $this->near;
         $far = $this->far;
-        $agree = $before = 0;
+        $verdicts = str_repeat(self::NEITHER, intdiv(count($points), 3));
         $row = self::row($this->cells);
         $steps = [-$row - 1, -$row, -$row + 1, -1, 1, $row - 1, $row, $row + 1];
         for ($o = 0, $n = count($points); $o < $n; $o += 3) {
@@ -95,13 +112,15 @@ final class Sight
             }
             if ($range < $first - $tolerance) {
                 // At the rim of what was seen a place may have been missed rather than looked through.
-                $before += $missing === 0 ? 1 : 0;
+                if ($missing === 0) {
+                    $verdicts[intdiv($o, 3)] = self::BEFORE;
+                }
             } elseif ($range < $last + $tolerance) {
-                $agree++;
+                $verdicts[intdiv($o, 3)] = self::AGREES;
             }
         }
 
-        return ['agree' => $agree, 'before' => $before];
+        return $verdicts;
     }
 
     /** Cells a row of a face has, and one more, so that no row's end lies beside the next one's beginning. */

@@ -1,0 +1,65 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Fuse;
+
+use Emberstone\Core\Mesh\Evidence;
+use Emberstone\Core\Mesh\TriangleMesh;
+use Emberstone\Core\Operation\Pass;
+use Emberstone\Core\Spatial\PointGrid;
+use Emberstone\Core\Spatial\Sight;
+
+/**
+ * Takes off surface in space that passes have looked through: flying points, strays and what moved during the scan make such surface.
+ *
+ * Source    space carving after Curless & Levoy 1996, section 4, here on the finished surface: only what few passes saw is asked about.
+ */
+final class FreeSpace
+{
+    /** What so many passes saw is there. */
+    private const BACKED = 3;
+
+    /**
+     * @param  list<Pass>  $passes  with what was cut away of them: who saw the table looked through what is before it. Those whose sensor is not known say nothing
+     * @return list<int> the faces that stay
+     */
+    public static function backed(TriangleMesh $mesh, array $passes, float $voxel): array
+    {
+        $asked = $points = [];
+        foreach ($mesh->support as $v => $support) {
+            if (Evidence::passes($support) < self::BACKED) {
+                $asked[] = $v;
+                array_push($points, $mesh->positions[3 * $v], $mesh->positions[3 * $v + 1], $mesh->positions[3 * $v + 2]);
+            }
+        }
+        $through = $seen = array_fill(0, count($asked), 0);
+        foreach ($points === [] ? [] : $passes as $pass) {
+            $sensor = $pass->cloud->sensorOrigin;
+            if ($sensor === null || $pass->keptCount() < 2) {
+                continue;
+            }
+            $factor = $pass->transform->scaleFactor();
+            $spacing = PointGrid::of($pass->cloud->positions)->medianSpacing(300);
+            $verdicts = Sight::of($pass->cloud->positions, $sensor, $spacing)->verdicts($pass->transform->inverse()->points($points), 2.0 * max($spacing, $voxel / $factor));
+            foreach ($asked as $k => $_) {
+                $through[$k] += $verdicts[$k] === Sight::BEFORE ? 1 : 0;
+                $seen[$k] += $verdicts[$k] === Sight::AGREES ? 1 : 0;
+            }
+        }
+        $gone = [];
+        foreach ($asked as $k => $v) {
+            if ($through[$k] > 0 && $through[$k] >= $seen[$k]) {
+                $gone[$v] = true;
+            }
+        }
+        $keep = [];
+        for ($t = 0, $n = $mesh->faceCount(); $t < $n; $t++) {
+            if (! isset($gone[$mesh->faces[3 * $t]], $gone[$mesh->faces[3 * $t + 1]], $gone[$mesh->faces[3 * $t + 2]])) {
+                $keep[] = $t;
+            }
+        }
+
+        return $keep;
+    }
+}
