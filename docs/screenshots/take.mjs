@@ -145,16 +145,20 @@ const pictures = {
     await page.mouse.up();
     await shot('outline');
   },
-  crop: async () => {
-    const id = await fresh('Pictures: crop');
-    await steps(id, [['simulate', pedestal]]);
+  threshold: async () => {
+    const id = await fresh('Pictures: threshold');
+    await steps(id, [['simulate', pedestal], ['drop-base'], ['register'], ['remove-outliers']]);
     await goTo(id);
-    await tool('Crop');
-    await page.getByLabel('From X').fill('-20');
-    await page.getByLabel('From X').press('Enter');
-    await page.getByLabel('Turn about Z').fill('20');
-    await page.getByLabel('Turn about Z').press('Enter');
-    await shot('crop');
+    await stage('Fuse');
+    await tool('Rebuild');
+    await form('Rebuild').getByLabel('Detail').fill('1.2');
+    await form('Rebuild').getByLabel('Detail').press('Tab');
+    await form('Rebuild').getByRole('button', { name: 'Try it first' }).click();
+    await page.locator('[data-trial=done]').waitFor();
+    await form('Rebuild').getByLabel('Support', { exact: true }).fill('30');
+    await form('Rebuild').getByLabel('Support', { exact: true }).press('Tab');
+    await side('Fit');
+    await shot('threshold');
   },
   register: async () => {
     const id = await fresh('Pictures: register');

@@ -91,21 +91,26 @@ final class Rebuild implements Operation
         if ($surface['quads'] === []) {
             throw UnsuitableInput::because('The points enclose nothing at this detail; choose a smaller one, or turn normals by registering first.');
         }
-        $mesh = $this->backed(Fuse::mesh($surface, $surface['positions'], new PartProgress($progress, 0.8, 0.95)), $field, $parameters->support);
+        ['mesh' => $mesh, 'below' => $below] = $this->backed(Fuse::mesh($surface, $surface['positions'], new PartProgress($progress, 0.8, 0.95)), $field, $parameters->support);
         $progress->advance('surface', 1.0);
         $made = count(array_keys($mesh->origin, TriangleMesh::CLOSED, true));
         $body = Body::of($parameters->name ?? sprintf('Rebuilt, %.3g mm', $parameters->detail), $mesh);
 
         return new Result(
             $workpiece->withBodies([...$workpiece->bodies, $body]), sprintf('%.3g mm · %s faces', $parameters->detail, Format::count($mesh->faceCount())),
-            ['points' => $workpiece->pointCount()], ['faces' => $mesh->faceCount(), 'detail' => $parameters->detail, 'madeUp' => $made],
+            ['points' => $workpiece->pointCount()], ['faces' => $mesh->faceCount(), 'detail' => $parameters->detail, 'madeUp' => $made, 'below' => $below],
             $made === 0 ? [] : [sprintf('%.1f %% of the faces have hardly any points behind them; they are marked as closed in the volume.', 100.0 * $made / $mesh->faceCount())],
         );
     }
 
-    /** The faces that data back, those without marked as made up, and those below the wanted support taken off. */
-    private function backed(TriangleMesh $mesh, Poisson $field, float $support): TriangleMesh
+    /**
+     * The faces that data back, those without marked as made up, and those below the wanted support taken off.
+     *
+     * @return array{mesh: TriangleMesh, below: list<float>} the share of all faces that a support of 0, 0.01, ... 1 takes off
+     */
+    private function backed(TriangleMesh $mesh, Poisson $field, float $support): array
     {
+        $steps = array_fill(0, 101, 0);
         $backing = [];
         for ($o = 0, $e = count($mesh->positions); $o < $e; $o += 3) {
             $backing[] = $field->backing($mesh->positions[$o], $mesh->positions[$o + 1], $mesh->positions[$o + 2]);
@@ -114,7 +119,7 @@ final class Rebuild implements Operation
         $pieces = Topology::pieces(Topology::twins($mesh->faces))['of'];
         $real = $origin = $keep = $seen = [];
         foreach ($backing as $v => $share) {
-            $seen[] = $share < self::MADE_UP ? 0 : Evidence::of($mesh->support[$v], 0.0, $share);
+            $seen[] = Evidence::of($share < self::MADE_UP ? 0 : $mesh->support[$v], 0.0, $share);
         }
         for ($t = 0, $n = $mesh->faceCount(); $t < $n; $t++) {
             $least = min($backing[$mesh->faces[3 * $t]], $backing[$mesh->faces[3 * $t + 1]], $backing[$mesh->faces[3 * $t + 2]]);
@@ -125,6 +130,7 @@ final class Rebuild implements Operation
             if ($least >= $support) {
                 $keep[] = $t;
             }
+            $steps[min(100, (int) (100.0 * $least) + 1)] += $least < 1.0 ? 1 : 0;
         }
         $keep = array_values(array_filter($keep, fn (int $t) => isset($real[$pieces[$t]])));
         if ($keep === []) {
@@ -132,6 +138,11 @@ final class Rebuild implements Operation
         }
         $marked = TriangleMesh::fromFlat($mesh->positions, $mesh->faces, $seen, $origin);
 
-        return count($keep) === $mesh->faceCount() ? $marked : $marked->withFaces($keep);
+        $below = [];
+        foreach ($steps as $k => $many) {
+            $below[] = round(($below[$k - 1] ?? 0.0) + $many / $n, 5);
+        }
+
+        return ['mesh' => count($keep) === $n ? $marked : $marked->withFaces($keep), 'below' => $below];
     }
 }

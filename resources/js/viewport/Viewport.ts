@@ -6,14 +6,12 @@ import { BUDGET, shareOf } from './budget';
 import { SIDES, type StandardView, ViewCamera } from './ViewCamera';
 import { CoverageView } from './coverageView';
 import { CropBoxView, intoBox, sidesOf, spanInside } from './cropBoxView';
-import { type DatumShape, datumObject, numberMark } from './datumShapes';
-import { facesOver } from './facesOver';
-import { markedObjects } from './markedObjects';
-import { type Marks, NOTHING } from './marks';
-import { rimObjects, type ShownRim } from './rims';
-import { AXES } from './palette';
+import type { DatumShape } from './datumShapes';
+import type { Marks } from './marks';
+import { Overlays, type TextMark } from './Overlays';
+import type { ShownRim } from './rims';
 import { markInside, renderDepth } from './select';
-import type { ColourMode, SceneItem } from './sceneItem';
+import type { ColourMode, SceneItem, Thin } from './sceneItem';
 
 /** The 3D view: draws items, turns the camera, finds what is under the pointer. Knows three.js, not React. */
 export class Viewport {
@@ -22,13 +20,9 @@ export class Viewport {
   private readonly camera = new ViewCamera();
   private colours: ColourMode = 'evidence';
   private noiseToMm = 1;
+  private lacking: Thin = { share: 0, itemIds: [] };
   private readonly headlight = new THREE.DirectionalLight(0xffffff, 1.5);
   private readonly items = new Map<string, SceneItem>();
-  private readonly datums = new THREE.Group();
-  private readonly marks = new THREE.Group();
-  private readonly rims = new THREE.Group();
-  private readonly highlight = new THREE.Group();
-  private readonly axes = new THREE.Group();
   private readonly cropBox = new CropBoxView();
   private readonly coverage = new CoverageView();
   private shades: ReadonlyMap<string, Uint8Array> | null = null;
@@ -36,6 +30,7 @@ export class Viewport {
   private removedShown: Readonly<Record<string, boolean>> = {};
   /** from the project to the scene: another than the project's while a frame is previewed */
   readonly frame = new THREE.Matrix4();
+  private readonly over = new Overlays(this.frame);
   private readonly observer: ResizeObserver;
   private queued = false;
   private isMoving = false;
@@ -52,7 +47,7 @@ export class Viewport {
     this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio));
     host.append(this.renderer.domElement);
     this.renderer.domElement.setAttribute('aria-hidden', 'true');
-    this.scene.add(new THREE.HemisphereLight(0xfff4e6, 0x4a4038, 1.4), this.headlight, this.headlight.target, this.datums, this.marks, this.rims, this.highlight, this.axes, this.cropBox.object, this.coverage.object);
+    this.scene.add(new THREE.HemisphereLight(0xfff4e6, 0x4a4038, 1.4), this.headlight, this.headlight.target, ...this.over.groups, this.cropBox.object, this.coverage.object);
     this.renderer.localClippingEnabled = true;
     this.observer = new ResizeObserver(() => this.resize());
     this.observer.observe(host);
@@ -130,6 +125,13 @@ export class Viewport {
     this.draw();
   }
 
+  /** Leaves surface of these items out that has less support than this share of the usual. */
+  setLeastSupport(thin: Thin): void {
+    this.lacking = thin;
+    for (const item of this.items.values()) item.leaveOutBelow(thin.itemIds.includes(item.id) ? thin.share : 0);
+    this.draw();
+  }
+
   /** Colours passes by a map, a byte a point; null gives them their own colours back. */
   setShades(shades: ReadonlyMap<string, Uint8Array> | null): void {
     this.shades = shades;
@@ -181,6 +183,7 @@ export class Viewport {
     this.items.set(key, item);
     item.paint(this.colours, this.noiseToMm);
     item.shade(this.shades?.get(item.id) ?? null);
+    item.leaveOutBelow(this.lacking.itemIds.includes(item.id) ? this.lacking.share : 0);
     item.clip(this.clip());
     this.scene.add(item.object);
   }
@@ -221,25 +224,15 @@ export class Viewport {
     else this.frame.identity();
     for (const item of this.items.values()) item.reframe(this.frame);
     for (const item of this.items.values()) item.clip(this.clip());
-    for (const group of [this.datums, this.marks, this.rims, this.highlight, this.cropBox.object]) {
-      group.matrixAutoUpdate = false;
-      group.matrix.copy(this.frame);
-      group.matrixWorldNeedsUpdate = true;
-    }
+    this.over.reframe();
+    this.cropBox.object.matrixAutoUpdate = false;
+    this.cropBox.object.matrix.copy(this.frame);
+    this.cropBox.object.matrixWorldNeedsUpdate = true;
     this.draw();
   }
 
   setAxes(visible: boolean): void {
-    this.axes.clear();
-    if (visible) {
-      AXES.forEach((colour, k) => {
-        const end = new THREE.Vector3().setComponent(k, 30);
-        this.axes.add(new THREE.Line(new THREE.BufferGeometry().setFromPoints([new THREE.Vector3(), end]), new THREE.LineBasicMaterial({ color: colour, depthTest: false })));
-        const mark = numberMark('XYZ'[k] ?? '', `#${colour.toString(16)}`);
-        mark.position.copy(end);
-        this.axes.add(mark);
-      });
-    }
+    this.over.showAxes(visible);
     this.draw();
   }
 
@@ -292,42 +285,25 @@ export class Viewport {
   }
 
   setDatums(datums: readonly DatumShape[]): void {
-    this.datums.clear();
-    for (const datum of datums) this.datums.add(datumObject(datum));
+    this.over.showDatums(datums);
     this.draw();
   }
 
-  setMarks(marks: readonly { point: readonly [number, number, number]; text: string; colour: string; size?: number }[]): void {
-    this.marks.clear();
-    for (const { point, text, colour, size } of marks) {
-      const mark = numberMark(text, colour, size);
-      mark.position.set(...point);
-      this.marks.add(mark);
-    }
+  setMarks(marks: readonly TextMark[]): void {
+    this.over.showTexts(marks);
     this.draw();
   }
 
   /** Draws rims of holes with their numbers. */
   showRims(rims: readonly ShownRim[]): void {
-    this.rims.clear();
-    for (const rim of rims) for (const object of rimObjects(rim)) this.rims.add(object);
+    this.over.showRims(rims);
     this.draw();
   }
 
   /** Lays amber over some faces of a body, or the colours of their distances, -1 to 1 of the most that is told apart. */
   highlightFaces(itemId: string | null, faces: readonly number[], shares: readonly number[] = []): void {
-    this.highlight.clear();
-    const item = [...this.items.values()].find((i) => i.id === itemId);
-    if (item?.geometry.faces) this.overlay(facesOver(item.geometry.positions, item.geometry.faces, faces, shares), item);
+    this.over.showFaces(itemId === null ? undefined : this.find(itemId), faces, shares);
     this.draw();
-  }
-
-  private overlay(object: THREE.Object3D, item: SceneItem): void {
-    object.matrixAutoUpdate = false;
-    // Items already stand in the previewed frame; the overlay's group would apply it twice.
-    object.matrix.copy(this.frame).invert().multiply(item.object.matrix);
-    object.frustumCulled = false;
-    this.highlight.add(object);
   }
 
   private visibleBox(): THREE.Box3 {
@@ -363,7 +339,7 @@ export class Viewport {
     if (box.isEmpty()) return null;
     const { clientWidth, clientHeight } = this.host;
     const ratio = this.renderer.getPixelRatio();
-    const over = [this.marks, this.rims, this.highlight, this.cropBox.object];
+    const over = [...this.over.gestures, this.cropBox.object];
     const shown = over.map((group) => group.visible);
     for (const group of over) group.visible = false;
     const camera = new ViewCamera();
@@ -445,7 +421,7 @@ export class Viewport {
   /** Points and faces on the marked pixels of the view (a byte each, see screenMask). */
   markInside(shape: (width: number, height: number) => Uint8Array, through: boolean): { found: Marks; behind: Marks } {
     const [width, height] = [this.host.clientWidth, this.host.clientHeight];
-    const over = [this.datums, this.marks, this.rims, this.highlight, this.axes, this.cropBox.object];
+    const over = [...this.over.groups, this.cropBox.object];
     const shown = over.map((group) => group.visible);
     for (const group of over) group.visible = false;
     for (const item of this.items.values()) item.showRemoved(false);
@@ -459,12 +435,8 @@ export class Viewport {
   }
 
   /** Shows marked points and faces in amber; those of them that lie behind others shine through as a pale ghost. */
-  showMarks(marks: Marks, ghost: Marks = NOTHING): void {
-    this.highlight.clear();
-    for (const [id, marked] of marks) {
-      const item = this.find(id);
-      if (item) for (const object of markedObjects(item, marked, ghost.get(id), this.clip())) this.overlay(object, item);
-    }
+  showMarks(marks: Marks, ghost?: Marks): void {
+    this.over.showMarks(marks, ghost, (id) => this.find(id), this.clip());
     this.draw();
   }
 }

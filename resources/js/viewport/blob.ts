@@ -9,6 +9,8 @@ export interface Geometry {
   support: Uint8Array | null;
   /** how far points lie off the surface at a vertex, in steps of 0.0001 of the blob's unit */
   spread: Uint16Array | null;
+  /** what the points around a vertex weigh, in hundredths; of rebuilt surface its share of the usual density */
+  weight: Uint16Array | null;
   faceOrigin: Uint8Array | null;
   confidence: Float32Array | null;
   /** a stand-in holds every so manyth point of the cloud */
@@ -53,6 +55,7 @@ export function readGeometry(buffer: ArrayBuffer): Geometry {
     adjacency: adjacency ? new Uint32Array(buffer, start + adjacency.offset, adjacency.length / 4) : null,
     support: bytes('support'),
     spread: at('spread') ? new Uint16Array(buffer, start + at('spread')!.offset, at('spread')!.length / 2) : null,
+    weight: at('weight') ? new Uint16Array(buffer, start + at('weight')!.offset, at('weight')!.length / 2) : null,
     faceOrigin: bytes('faceOrigin'),
     confidence: at('confidence') ? new Float32Array(buffer, start + at('confidence')!.offset, at('confidence')!.length / 4) : null,
     every: head.every ?? 1,

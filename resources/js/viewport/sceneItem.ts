@@ -9,6 +9,12 @@ import { shadeColours } from './shades';
 /** evidence: measured plain, filled hatched; support: by how many passes saw a place; noise: by how far points lie off it; plain: one colour. Passes keep theirs. */
 export type ColourMode = 'evidence' | 'support' | 'noise' | 'plain';
 
+/** Rebuilt items, and the share of the usual support below which their surface counts as thin. */
+export interface Thin {
+  share: number;
+  itemIds: readonly string[];
+}
+
 /** Stripes across the screen with nothing between them: told apart without colour, and what is below still shows. */
 export function striped<T extends THREE.Material>(material: T): T {
   material.onBeforeCompile = (shader) => {
@@ -40,15 +46,18 @@ const MADE_UP = [
   { colour: MEASURED, where: 'mod(gl_FragCoord.x, 9.0) < 2.5' },
 ] as const;
 
-function hatched({ colour, where }: { colour: number; where: string }): THREE.MeshStandardMaterial {
-  const material = new THREE.MeshStandardMaterial({ color: colour, roughness: 0.85, side: THREE.DoubleSide });
+/** Surface with sharp edges, striped where it is made up, and left out where what backs it weighs less than a limit that all materials of an item share. */
+function surface(colour: number, roughness: number, least: { value: number }, where?: string): THREE.MeshStandardMaterial {
+  const material = new THREE.MeshStandardMaterial({ color: colour, roughness, side: THREE.DoubleSide });
   material.onBeforeCompile = (shader) => {
-    shader.fragmentShader = withEdges(shader.fragmentShader).replace(
-      '#include <dithering_fragment>',
-      `#include <dithering_fragment>\n if (${where}) gl_FragColor.rgb *= 0.62;`,
-    );
+    shader.uniforms.leastBacking = least;
+    shader.vertexShader = shader.vertexShader.replace('#include <common>', '#include <common>\n attribute float backing;\n varying float vBacking;').replace('#include <begin_vertex>', '#include <begin_vertex>\n vBacking = backing;');
+    shader.fragmentShader = withEdges(shader.fragmentShader)
+      .replace('#include <common>', '#include <common>\n varying float vBacking;\n uniform float leastBacking;')
+      .replace('#include <clipping_planes_fragment>', '#include <clipping_planes_fragment>\n if (vBacking < leastBacking) discard;');
+    if (where) shader.fragmentShader = shader.fragmentShader.replace('#include <dithering_fragment>', `#include <dithering_fragment>\n if (${where}) gl_FragColor.rgb *= 0.62;`);
   };
-  material.customProgramCacheKey = () => where;
+  material.customProgramCacheKey = () => where ?? 'measured';
   return material;
 }
 
@@ -65,6 +74,8 @@ export class SceneItem {
   private removed: THREE.Points | null = null;
   private apart: number | null = null;
   private by: THREE.Matrix4 | null = null;
+  /** the weight, in hundredths, below which surface is left out */
+  private readonly least = { value: 0 };
 
   constructor(
     readonly id: string,
@@ -121,11 +132,8 @@ export class SceneItem {
     buffer.setIndex(new THREE.BufferAttribute(index, 1));
     buffer.computeVertexNormals();
     this.faceOrder = order;
-    const measured = new THREE.MeshStandardMaterial({ color: MEASURED, roughness: 0.8, side: THREE.DoubleSide });
-    measured.onBeforeCompile = (shader) => {
-      shader.fragmentShader = withEdges(shader.fragmentShader);
-    };
-    return new THREE.Mesh(buffer, [measured, ...MADE_UP.map(hatched)]);
+    if (geometry.weight) buffer.setAttribute('backing', new THREE.BufferAttribute(geometry.weight, 1));
+    return new THREE.Mesh(buffer, [surface(MEASURED, 0.8, this.least), ...MADE_UP.map(({ colour, where }) => surface(colour, 0.85, this.least, where))]);
   }
 
   private points(geometry: Geometry, mask: Uint8Array | null, colour: number): THREE.Points {
@@ -134,6 +142,11 @@ export class SceneItem {
     this.drawn = spreadOrder(geometry.positions.length / 3, mask);
     buffer.setIndex(new THREE.BufferAttribute(this.drawn, 1));
     return new THREE.Points(buffer, new THREE.PointsMaterial({ color: colour, size: 1.6, sizeAttenuation: false }));
+  }
+
+  /** Leaves out what has less support than this share of the usual; nothing at 0. */
+  leaveOutBelow(share: number): void {
+    this.least.value = this.geometry.weight ? 100 * share : 0;
   }
 
   /** The colour of each vertex by what is asked for; null where the body has nothing to say to that. */

@@ -102,6 +102,8 @@ export function ViewPane() {
   const noiseTo = noiseRange(data.snapshot.bodies) ?? 1;
   useEffect(() => viewport.current?.setParallel(parallel), [viewport, parallel]);
   useEffect(() => viewport.current?.setColours(colours, noiseTo), [viewport, colours, noiseTo]);
+  const thin = useView((s) => s.thin);
+  useEffect(() => viewport.current?.setLeastSupport(thin), [viewport, thin]);
   const empty = data.snapshot.passes.length + data.snapshot.bodies.length === 0 && data.capture === null;
   return (
     <main className="relative min-h-0 min-w-0 bg-[radial-gradient(circle_at_50%_35%,var(--color-neutral),var(--color-base-200))]" aria-label="View">

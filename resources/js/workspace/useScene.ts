@@ -34,6 +34,8 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
   const showTrial = useView((s) => s.showTrial);
   // What was tried takes the place of the bodies until it is kept, dropped, or switched to before.
   const bodies = trial?.bodies && showTrial ? trial.bodies : data.snapshot.bodies;
+  // The passes would lie over a body that was just made of them.
+  const covered = bodies !== data.snapshot.bodies && bodies.some((b) => !data.snapshot.bodies.some((before) => before.id === b.id));
 
   useEffect(() => {
     const view = viewport.current;
@@ -46,7 +48,7 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
     ];
     let live = true;
     const arrange = () => {
-      if (live) view.arrange(new Map(wanted.filter((w) => view.has(w.key)).map((w) => [w.key, { transform: w.transform, visible: !hidden[w.id] }])));
+      if (live) view.arrange(new Map(wanted.filter((w) => view.has(w.key)).map((w) => [w.key, { transform: w.transform, visible: !hidden[w.id] && !(covered && w.kind === 'pass') }])));
     };
     const missing = wanted.filter((w) => !view.has(w.key) && !hidden[w.id]);
     arrange();
@@ -67,7 +69,7 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
     return () => {
       live = false;
     };
-  }, [viewport, passes, bodies, hidden, projectId, store]);
+  }, [viewport, passes, bodies, covered, hidden, projectId, store]);
 
   // Picked pairs and handles show at once where they would bring what moves.
   const movePreview = useView((s) => s.movePreview);

@@ -116,9 +116,16 @@ final class RebuildTest extends TestCase
         $seen = fn (float $x, float $y, float $z): bool => $z < 0.7;
         $passes = [$this->ball(30000, 0.02, 5, $seen)];
         $faces = $tops = [];
-        foreach ([0.0, 0.15, 0.4, 0.7] as $support) {
-            $mesh = $this->mesh($this->rebuilt($passes, 1.0, $support));
+        foreach ([0.0, 0.05, 0.15, 0.4, 0.7] as $support) {
+            $result = $this->rebuilt($passes, 1.0, $support);
+            $mesh = $this->mesh($result);
             $faces[] = $mesh->faceCount();
+            // What the whole surface foretold, and what its vertices say, by which the view leaves faces out.
+            $below ??= $result->after['below'];
+            $whole ??= $mesh;
+            self::assertEqualsWithDelta(1.0 - $mesh->faceCount() / $faces[0], $below[(int) round(100.0 * $support)], 1e-3);
+            $thin = array_filter(array_chunk($whole->faces, 3), fn (array $face) => min(array_map(fn (int $v) => Evidence::weight($whole->support[$v]), $face)) < $support);
+            self::assertEqualsWithDelta($below[(int) round(100.0 * $support)], count($thin) / $whole->faceCount(), 0.01);
             $tops[] = max(array_map(fn (array $at) => $at[2], array_chunk($mesh->positions, 3)));
             self::assertSame($support === 0.0, Inspection::of($mesh)->closed);
         }
@@ -126,7 +133,7 @@ final class RebuildTest extends TestCase
         $falling = $faces;
         rsort($falling);
         self::assertSame($falling, $faces);
-        self::assertLessThan(16.0, $tops[2], 'the data end at 14 mm');
+        self::assertLessThan(16.0, $tops[3], 'the data end at 14 mm');
     }
 
     #[Test]

@@ -12,6 +12,7 @@ import { MoveHandles } from '../orient/MoveHandles';
 import { handledBy } from '../orient/handled';
 import { SixLocks } from '../orient/SixLocks';
 import { CropBoxFields } from '../gather/CropBoxFields';
+import { SupportPreview } from '../fuse/SupportPreview';
 import { HoleList, RimsInView } from '../mend/HoleList';
 import type { Wish } from '../mend/holes';
 import { SelectionPicks } from '../gather/SelectionPicks';
@@ -20,7 +21,7 @@ import { FixturePicks } from '../register/FixturePicks';
 import { GroupPicks } from '../register/GroupPicks';
 import { PairPicks } from '../register/PairPicks';
 import { ParameterField } from './ParameterField';
-import { isLive, isTriable, sameParameters } from './trial';
+import { isLive, isTriable, sameParameters, toTry } from './trial';
 import { TrialResult } from './TrialResult';
 import { useEstimate } from './useEstimate';
 import { useLiveTrial } from './useLiveTrial';
@@ -49,16 +50,18 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
   const hasNoUse = (name: string) => (operation.name === 'centre' && name === 'axes' && values.smallestBox === true) || (operation.name === 'turn' && picks.length > 0 && name !== 'about') || (operation.name === 'reshape-patch' && name === 'blend' && values.shape === 'cover') || (operation.name === 'scale' && (name === 'measured' || name === 'actual')) || (operation.name === 'add-datum' && ((name === 'kind' && datumBy === 'datums') || (name === 'angle' && (datumBy !== 'click' || ['line', 'point', 'frame'].includes(kind)))));
   const names = namesFor(operation, data.snapshot);
   const trial = data.trial?.step.operation === operation.name ? data.trial : null;
-  const isTried = trial?.step.state === 'done' && sameParameters(trial.step.parameters, parameters);
+  const tried = toTry(operation.name, parameters);
+  const isTried = trial?.step.state === 'done' && sameParameters(trial.step.parameters, tried);
+  const isSameAsTried = isTried && sameParameters(tried, parameters);
   const looksOnly = operation.name === 'noise-report' || operation.name === 'inspect';
   const attempt = () => {
     store.setState({ showTrial: true });
-    run(() => api.tryStep(projectId, operation.name, parameters));
+    run(() => api.tryStep(projectId, operation.name, tried));
   };
   const apply = () => {
     if (looksOnly) return attempt();
     // What was tried with the same parameters is there already.
-    run(() => (trial && isTried ? api.keepTrial(projectId, trial.step.id) : api.addStep(projectId, operation.name, parameters)));
+    run(() => (trial && isSameAsTried ? api.keepTrial(projectId, trial.step.id) : api.addStep(projectId, operation.name, parameters)));
     // The crop box stays: what was copied from it may now be deleted around it.
     if (operation.name !== 'crop') commands.clearGesture();
     // What has moved stands where it was shown: from there the next movement begins.
@@ -122,6 +125,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
         </p>
       ) : null}
       {trial ? <TrialResult trial={trial} isCurrent={isTried} values={values} onSet={set} /> : null}
+      {operation.name === 'rebuild' && trial && isTried ? <SupportPreview trial={trial} least={Number(parameters.support ?? 0)} /> : null}
       <div className="sticky -bottom-2 z-10 -mx-3 -mb-3 grid gap-1 rounded-b-box bg-base-200 p-3 pt-1">
         {isTriable(operation) && !looksOnly ? (
           <button type="button" className="btn btn-sm border-base-content/40 font-normal" disabled={why !== null || isTried} title={isTried ? 'This is what you see' : 'Shows what it would do; nothing is changed'} onClick={attempt}>
@@ -136,7 +140,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
           disabled={why !== null}
           aria-describedby={`why-${operation.name}`}
         >
-          <Play size={13} aria-hidden /> {isTried && !looksOnly ? 'Apply what was tried' : operation.label}
+          <Play size={13} aria-hidden /> {isSameAsTried && !looksOnly ? 'Apply what was tried' : operation.label}
           {estimate && !estimate.refusal && !isTried ? (
             <span className="font-normal">· about {seconds(Math.max(1, Math.round(estimate.seconds)))}</span>
           ) : null}

@@ -14,6 +14,9 @@ export const isLive = (operation: OperationInfo, seconds: number | undefined): b
 
 export const isTriable = (operation: OperationInfo): boolean => !PLAIN.has(operation.name);
 
+/** What is tried of a step: rebuilt surface is tried whole, as the view can leave out by itself what a support takes off. */
+export const toTry = (operation: string, parameters: Record<string, unknown>): Record<string, unknown> => (operation === 'rebuild' ? { ...parameters, support: 0 } : parameters);
+
 const sorted = (value: unknown): unknown =>
   Array.isArray(value) ? value.map(sorted) : value !== null && typeof value === 'object' ? Object.fromEntries(Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1)).map(([k, v]) => [k, sorted(v)])) : value;
 

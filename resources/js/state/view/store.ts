@@ -4,7 +4,7 @@ import type { DatumBy } from '../../features/operations/request';
 import type { Hit } from '../../tools/events';
 import type { Box } from '../../tools/cropBox/box';
 import type { OutlineShape } from '../../tools/outline/outlineTool';
-import type { ColourMode } from '../../viewport/sceneItem';
+import type { ColourMode, Thin } from '../../viewport/sceneItem';
 import type { Selection, SelectMode } from '../../viewport/marks';
 
 export type StageName = 'gather' | 'register' | 'fuse' | 'mend' | 'lighten' | 'orient' | 'deliver';
@@ -65,6 +65,8 @@ export interface ViewState {
   openStep: number | null;
   /** a trial that is done is shown in place of what it would change */
   showTrial: boolean;
+  /** rebuilt surface that is left out of the view */
+  thin: Thin;
   /** visible bodies stand in a row, to be compared */
   sideBySide: boolean;
   colours: ColourMode;
@@ -74,7 +76,7 @@ export interface ViewState {
 }
 
 export const initialView: ViewState = {
-  stage: 'gather', openOperation: null, hidden: {}, chosen: [], removedShown: {}, map: null, standIn: 1, folded: {}, shareDrawn: 1, picks: [], selection: [], behind: 0, through: false, selectTool: null, selectMode: 'replace', brush: { size: 24, unit: 'px' }, spread: { angle: 12, withinMm: null }, cropBox: null, boxDragged: null, hiddenOutside: null, datumBy: 'click', datumPreview: null, movePreview: null, framePreview: null, openStep: null, showTrial: true, sideBySide: false, colours: 'evidence', parallel: false, overlay: null,
+  stage: 'gather', openOperation: null, hidden: {}, chosen: [], removedShown: {}, map: null, standIn: 1, folded: {}, shareDrawn: 1, picks: [], selection: [], behind: 0, through: false, selectTool: null, selectMode: 'replace', brush: { size: 24, unit: 'px' }, spread: { angle: 12, withinMm: null }, cropBox: null, boxDragged: null, hiddenOutside: null, datumBy: 'click', datumPreview: null, movePreview: null, framePreview: null, openStep: null, showTrial: true, thin: { share: 0, itemIds: [] }, sideBySide: false, colours: 'evidence', parallel: false, overlay: null,
 };
 
 /** The colourings of bodies, in the order of the key C. */

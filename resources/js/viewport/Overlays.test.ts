@@ -1,0 +1,33 @@
+import * as THREE from 'three';
+import { describe, expect, it } from 'vitest';
+import { Overlays } from './Overlays';
+import type { SceneItem } from './sceneItem';
+
+const item = { geometry: { positions: new Float32Array([0, 0, 0, 1, 0, 0, 0, 1, 0]), faces: new Uint32Array([0, 1, 2]) }, object: { matrix: new THREE.Matrix4().makeTranslation(5, 0, 0) } } as unknown as SceneItem;
+const highlight = (over: Overlays) => over.groups[3]!;
+
+describe('what lies over the items', () => {
+  it('stands where its item stands, in a previewed frame too', () => {
+    const frame = new THREE.Matrix4();
+    const over = new Overlays(frame);
+    frame.makeRotationZ(Math.PI / 2);
+    over.reframe();
+    over.showFaces(item, [0], []);
+    const [object] = highlight(over).children;
+    const inScene = new THREE.Matrix4().multiplyMatrices(highlight(over).matrix, object!.matrix);
+    expect(new THREE.Vector3(0, 0, 0).applyMatrix4(inScene).toArray().map(Math.round)).toEqual([5, 0, 0]);
+  });
+  it('is replaced, not heaped up', () => {
+    const over = new Overlays(new THREE.Matrix4());
+    over.showFaces(item, [0], []);
+    over.showFaces(item, [0], []);
+    expect(highlight(over).children).toHaveLength(1);
+    over.showFaces(undefined, [0], []);
+    expect(highlight(over).children).toHaveLength(0);
+  });
+  it('marks nothing of what is not loaded', () => {
+    const over = new Overlays(new THREE.Matrix4());
+    over.showMarks(new Map([['gone', new Uint8Array([1])]]) as never, undefined, () => undefined, []);
+    expect(highlight(over).children).toHaveLength(0);
+  });
+});

@@ -1,0 +1,92 @@
+import * as THREE from 'three';
+import { type DatumShape, datumObject, numberMark } from './datumShapes';
+import { facesOver } from './facesOver';
+import { markedObjects } from './markedObjects';
+import { type Marks, NOTHING } from './marks';
+import { AXES } from './palette';
+import { rimObjects, type ShownRim } from './rims';
+import type { SceneItem } from './sceneItem';
+
+export interface TextMark {
+  point: readonly [number, number, number];
+  text: string;
+  colour: string;
+  size?: number;
+}
+
+/** What lies over the items of the view and is no part of them: datums, marks, rims, marked and coloured faces, axes. */
+export class Overlays {
+  private readonly datums = new THREE.Group();
+  private readonly marks = new THREE.Group();
+  private readonly rims = new THREE.Group();
+  private readonly highlight = new THREE.Group();
+  private readonly axes = new THREE.Group();
+  /** what belongs to a gesture, not to the project */
+  readonly gestures: readonly THREE.Group[] = [this.marks, this.rims, this.highlight];
+  readonly groups: readonly THREE.Group[] = [this.datums, this.marks, this.rims, this.highlight, this.axes];
+
+  /** @param frame from the project to the scene; the axes are those of the scene itself */
+  constructor(private readonly frame: THREE.Matrix4) {}
+
+  reframe(): void {
+    for (const group of [this.datums, this.marks, this.rims, this.highlight]) {
+      group.matrixAutoUpdate = false;
+      group.matrix.copy(this.frame);
+      group.matrixWorldNeedsUpdate = true;
+    }
+  }
+
+  showAxes(visible: boolean): void {
+    this.axes.clear();
+    if (!visible) return;
+    AXES.forEach((colour, k) => {
+      const end = new THREE.Vector3().setComponent(k, 30);
+      this.axes.add(new THREE.Line(new THREE.BufferGeometry().setFromPoints([new THREE.Vector3(), end]), new THREE.LineBasicMaterial({ color: colour, depthTest: false })));
+      const mark = numberMark('XYZ'[k] ?? '', `#${colour.toString(16)}`);
+      mark.position.copy(end);
+      this.axes.add(mark);
+    });
+  }
+
+  showDatums(datums: readonly DatumShape[]): void {
+    this.datums.clear();
+    for (const datum of datums) this.datums.add(datumObject(datum));
+  }
+
+  showTexts(marks: readonly TextMark[]): void {
+    this.marks.clear();
+    for (const { point, text, colour, size } of marks) {
+      const mark = numberMark(text, colour, size);
+      mark.position.set(...point);
+      this.marks.add(mark);
+    }
+  }
+
+  showRims(rims: readonly ShownRim[]): void {
+    this.rims.clear();
+    for (const rim of rims) for (const object of rimObjects(rim)) this.rims.add(object);
+  }
+
+  /** Amber over some faces of a body, or the colours of their distances, -1 to 1 of the most that is told apart. */
+  showFaces(item: SceneItem | undefined, faces: readonly number[], shares: readonly number[]): void {
+    this.highlight.clear();
+    if (item?.geometry.faces) this.lay(facesOver(item.geometry.positions, item.geometry.faces, faces, shares), item);
+  }
+
+  /** Marked points and faces in amber; those of them that lie behind others shine through as a pale ghost. */
+  showMarks(marks: Marks, ghost: Marks | undefined, find: (itemId: string) => SceneItem | undefined, clip: THREE.Plane[]): void {
+    this.highlight.clear();
+    for (const [id, marked] of marks) {
+      const item = find(id);
+      if (item) for (const object of markedObjects(item, marked, (ghost ?? NOTHING).get(id), clip)) this.lay(object, item);
+    }
+  }
+
+  private lay(object: THREE.Object3D, item: SceneItem): void {
+    object.matrixAutoUpdate = false;
+    // Items already stand in the previewed frame; the overlay's group would apply it twice.
+    object.matrix.copy(this.frame).invert().multiply(item.object.matrix);
+    object.frustumCulled = false;
+    this.highlight.add(object);
+  }
+}
