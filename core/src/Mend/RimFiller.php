@@ -18,7 +18,7 @@ use Emberstone\Core\Operation\Progress;
 /**
  * Spans open rims with new surface, as dense as the surface around and faired into it, marked as filled.
  *
- * Source    Barequet & Sharir 1995 (least area), Liepa 2003 (refinement), Botsch & Kobbelt 2004 (fairing); see Kernel/.
+ * Source    Barequet & Sharir 1995 (spanning), Liepa 2003 (least bends, refinement), Botsch & Kobbelt 2004 (fairing); see Kernel/.
  */
 final class RimFiller
 {
@@ -30,6 +30,9 @@ final class RimFiller
 
     /** @var array<int, array{float, float, float}> not of unit length, by vertex near a rim */
     private array $normals = [];
+
+    /** @var array<int, array{float, float, float}> unit normals of the faces near rims, by half-edge (from << 32 | to) */
+    private array $beside = [];
 
     /**
      * @param  callable(list<list<int>> $rims, array<int, float> $positions): array<int, true>  $wanted  the rims to close, by number
@@ -150,14 +153,18 @@ final class RimFiller
                 }
             }
         }
-        $around = $this->normals = [];
+        $around = $this->normals = $this->beside = [];
         for ($t = 0, $n = count($f); $t < $n; $t += 3) {
             [$a, $b, $c] = [$f[$t], $f[$t + 1], $f[$t + 2]];
             if ($near[$a] + $near[$b] + $near[$c] === 0) {
                 continue;
             }
             $cross = Vector3::cross(Vector3::minus(self::at($p, $b), self::at($p, $a)), Vector3::minus(self::at($p, $c), self::at($p, $a)));
+            $length = Vector3::length($cross);
             foreach ([[$a, $b, $c], [$b, $c, $a], [$c, $a, $b]] as [$v, $u, $w]) {
+                if ($near[$v] === 4 && $near[$u] === 4 && $length > 0.0) {
+                    $this->beside[$v << 32 | $u] = Vector3::scaled($cross, 1.0 / $length);
+                }
                 if ($near[$v] > 0) {
                     $around[$v][$u] = $around[$v][$w] = true;
                     $sum = $this->normals[$v] ?? [0.0, 0.0, 0.0];
@@ -205,7 +212,7 @@ final class RimFiller
             $scale[$v] = 0.5 * (self::length($p, $v, $before) + self::length($p, $v, $after));
         }
         $first = intdiv(count($p), 3);
-        $patch = RimTriangulation::span($rim, $p, $taken) ?? $this->fanFromMiddle($rim, $p, $scale);
+        $patch = RimTriangulation::span($rim, $p, $taken, $this->beside) ?? $this->fanFromMiddle($rim, $p, $scale);
         $breathe();
         $order = match ($shape) {
             'flat' => 1, 'tangent' => 2, default => 3,
