@@ -60,7 +60,8 @@ const step = async (project, operation, parameters = {}) => {
     const { steps } = await ask('GET', `/projects/${project}`);
     const state = steps.find((s) => s.id === id)?.state;
     if (state === 'done') return;
-    if (state !== 'waiting' && state !== 'running') throw new Error(`${operation} is ${state}`);
+    // The list may have been read before the step stood in it.
+    if (state !== undefined && state !== 'waiting' && state !== 'running') throw new Error(`${operation} is ${state}`);
     await page.waitForTimeout(300);
   }
 };
