@@ -7,7 +7,7 @@ namespace Emberstone\Core\Exchange;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Cloud\Raster;
 use Emberstone\Core\Geometry\BoundingBox;
-use Emberstone\Core\Mesh\Evidence;
+use Emberstone\Core\Mesh\Kernel\Evidence;
 use Emberstone\Core\Mesh\Kernel\Topology;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\UnreadableFile;

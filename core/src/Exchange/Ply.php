@@ -6,7 +6,7 @@ namespace Emberstone\Core\Exchange;
 
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Geometry\Transform;
-use Emberstone\Core\Mesh\Evidence;
+use Emberstone\Core\Mesh\Kernel\Evidence;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\UnreadableFile;
 

@@ -7,7 +7,7 @@ namespace Emberstone\Core\Fuse;
 use Emberstone\Core\Fuse\Kernel\DualSurface;
 use Emberstone\Core\Fuse\Kernel\Poisson;
 use Emberstone\Core\Geometry\BoundingBox;
-use Emberstone\Core\Mesh\Evidence;
+use Emberstone\Core\Mesh\Kernel\Evidence;
 use Emberstone\Core\Mesh\Kernel\Topology;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Mesh;
 
 use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Mesh\Kernel\Evidence;
 
 /**
  * A triangle mesh, flat and packed, faces counter-clockwise from outside. Never changed; every method gives a new mesh.

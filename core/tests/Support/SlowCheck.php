@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Support;
 
+use Emberstone\Core\Linear\Orientation;
 use Emberstone\Core\Mesh\TriangleMesh;
 
 /** Faults counted from their definitions, every pair of triangles looked at: shares no code with the core. */
@@ -81,10 +82,10 @@ final class SlowCheck
     {
         for ($k = 0; $k < 3; $k++) {
             [$p, $q] = [$one[$k], $one[($k + 1) % 3]];
-            if (self::volume($p, ...$other) * self::volume($q, ...$other) >= 0.0) {
+            if (self::volume($p, ...$other) * self::volume($q, ...$other) >= 0) {
                 continue;
             }
-            $signs = [self::volume($p, $q, $other[0], $other[1]) > 0.0, self::volume($p, $q, $other[1], $other[2]) > 0.0, self::volume($p, $q, $other[2], $other[0]) > 0.0];
+            $signs = [self::volume($p, $q, $other[0], $other[1]) > 0, self::volume($p, $q, $other[1], $other[2]) > 0, self::volume($p, $q, $other[2], $other[0]) > 0];
             if (count(array_unique($signs)) === 1) {
                 return true;
             }
@@ -93,12 +94,10 @@ final class SlowCheck
         return false;
     }
 
-    private static function volume(array $a, array $b, array $c, array $d): float
+    /** The sign of the volume, exactly: a corner may stand in another face up to rounding. */
+    private static function volume(array ...$corners): int
     {
-        $n = self::cross(self::less($c, $b), self::less($d, $b));
-        $u = self::less($a, $b);
-
-        return $n[0] * $u[0] + $n[1] * $u[1] + $n[2] * $u[2];
+        return Orientation::side(array_merge(...$corners), 0, 3, 6, 9);
     }
 
     private static function at(TriangleMesh $mesh, int $v): array

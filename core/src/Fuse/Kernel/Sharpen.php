@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Fuse\Kernel;
 
-use Emberstone\Core\Mesh\Evidence;
+use Emberstone\Core\Mesh\Kernel\Evidence;
 use Emberstone\Core\Spatial\PointGrid;
 
 /**

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Lighten\Kernel;
 
-use Emberstone\Core\Mesh\Evidence;
+use Emberstone\Core\Mesh\Kernel\Evidence;
 
 /**
  * Edge collapse in order of quadric error, in sorted rounds in place of a heap.

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Mend\Kernel;
 
-use Emberstone\Core\Geometry\Orientation;
+use Emberstone\Core\Linear\Orientation;
 use Emberstone\Core\Spatial\TriangleBvh;
 
 /**
@@ -216,12 +216,12 @@ final class Intersections
             return false;
         }
 
-        return ($a0 !== $b0 && self::edge($p, $a, $b, $d, $e, $f)) || ($b0 !== $c0 && self::edge($p, $b, $c, $d, $e, $f)) || ($c0 !== $a0 && self::edge($p, $c, $a, $d, $e, $f))
-            || ($d0 !== $e0 && self::edge($p, $d, $e, $a, $b, $c)) || ($e0 !== $f0 && self::edge($p, $e, $f, $a, $b, $c)) || ($f0 !== $d0 && self::edge($p, $f, $d, $a, $b, $c));
+        return ($a0 * $b0 < 0 && self::edge($p, $a, $b, $d, $e, $f)) || ($b0 * $c0 < 0 && self::edge($p, $b, $c, $d, $e, $f)) || ($c0 * $a0 < 0 && self::edge($p, $c, $a, $d, $e, $f))
+            || ($d0 * $e0 < 0 && self::edge($p, $d, $e, $a, $b, $c)) || ($e0 * $f0 < 0 && self::edge($p, $e, $f, $a, $b, $c)) || ($f0 * $d0 < 0 && self::edge($p, $f, $d, $a, $b, $c));
     }
 
     /**
-     * Does the segment from $a to $b, whose ends do not lie on the same side of the triangle with the corners at $t, $u and $v, pass through it or touch it?
+     * Does the segment from $a to $b, whose ends lie on both sides of the plane of the triangle with the corners at $t, $u and $v, pass through it?
      *
      * @param  array<int, float>  $p
      */

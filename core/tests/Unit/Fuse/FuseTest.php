@@ -8,7 +8,7 @@ use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Fuse\Fuse;
 use Emberstone\Core\Fuse\FuseParameters;
 use Emberstone\Core\Mend\Inspection;
-use Emberstone\Core\Mesh\Evidence;
+use Emberstone\Core\Mesh\Kernel\Evidence;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Pass;

@@ -11,7 +11,7 @@ use Emberstone\Core\Fuse\Kernel\PoissonLevel;
 use Emberstone\Core\Fuse\Rebuild;
 use Emberstone\Core\Fuse\RebuildParameters;
 use Emberstone\Core\Mend\Inspection;
-use Emberstone\Core\Mesh\Evidence;
+use Emberstone\Core\Mesh\Kernel\Evidence;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Pass;

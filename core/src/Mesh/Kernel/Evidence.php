@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Emberstone\Core\Mesh;
+namespace Emberstone\Core\Mesh\Kernel;
 
 /**
  * What backs a vertex, in one whole number that a mesh carries along as its support: how many passes saw it, how far their points lie off the surface there

@@ -2,9 +2,9 @@
 
 declare(strict_types=1);
 
-namespace Emberstone\Core\Tests\Unit\Geometry;
+namespace Emberstone\Core\Tests\Unit\Linear;
 
-use Emberstone\Core\Geometry\Orientation;
+use Emberstone\Core\Linear\Orientation;
 use Emberstone\Core\Tests\Support\Gen;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;

@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Emberstone\Core\Geometry;
+namespace Emberstone\Core\Linear;
 
 /**
  * On which side of a plane a point lies, without a wrong answer: in floating point where its error bound allows, else in exact arithmetic.
