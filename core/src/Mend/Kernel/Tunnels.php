@@ -12,9 +12,7 @@ use Emberstone\Core\Mesh\Kernel\Measure;
  *
  * Only loops around air count: one around material, about a wire say, would be cut through.
  *
- * Source    a spanning tree of the vertices, and one of the faces that crosses none of its edges, leave over two edges a handle (Eppstein 2003, "Dynamic
- *           generators of topologically embedded graphs"); with the farthest edges first in the faces' tree they lie where two shortest ways around the handle
- *           meet (Erickson & Whittlesey 2005, "Greedy optimal homotopy and homology generators"). Near each the shortest loop is looked for in the same way.
+ * Source    SpareEdges says where handles are; near each the shortest loop is looked for in the same way (Erickson & Whittlesey 2005).
  *
  * @internal
  */
@@ -68,7 +66,7 @@ final class Tunnels
         }
         $surface = new self($p, $f, $twin, $first);
         $loops = [];
-        foreach ($surface->places() as $vertex) {
+        foreach (SpareEdges::ends($f, $twin, count($first)) as $vertex) {
             // The place may lie beside the handle: twice the way is looked over, then the loop drawn tight.
             $loop = $surface->drawnTight($surface->through($vertex, 2.0 * $longest));
             if ($loop !== null && $loop['length'] <= $longest) {
@@ -87,94 +85,6 @@ final class Tunnels
         }
 
         return $apart;
-    }
-
-    /**
-     * Vertices near handles: ends of the edges that both trees leave over.
-     *
-     * @return list<int>
-     */
-    private function places(): array
-    {
-        $f = $this->f;
-        $twin = $this->twin;
-        $n = count($f);
-        $vertices = count($this->first);
-        // Half-edges by the vertex they leave, as one list with a start for each.
-        $start = array_fill(0, $vertices + 1, 0);
-        foreach ($f as $v) {
-            $start[$v + 1]++;
-        }
-        for ($v = 0; $v < $vertices; $v++) {
-            $start[$v + 1] += $start[$v];
-        }
-        $at = $start;
-        $out = array_fill(0, $n, 0);
-        for ($h = 0; $h < $n; $h++) {
-            $out[$at[$f[$h]]++] = $h;
-        }
-        $inTree = array_fill(0, $n, 0);
-        $rank = array_fill(0, $vertices, -1);
-        $order = [];
-        for ($root = 0; $root < $vertices; $root++) {
-            if ($rank[$root] >= 0) {
-                continue;
-            }
-            $rank[$root] = count($order);
-            $order[] = $root;
-            for ($head = $rank[$root]; $head < count($order); $head++) {
-                $v = $order[$head];
-                for ($k = $start[$v], $end = $start[$v + 1]; $k < $end; $k++) {
-                    $h = $out[$k];
-                    // The edge that leaves the vertex and the one that comes to it, as on a rim there is only one of them.
-                    $w = $f[$h % 3 === 2 ? $h - 2 : $h + 1];
-                    if ($rank[$w] < 0) {
-                        $rank[$w] = count($order);
-                        $order[] = $w;
-                        $inTree[$h] = 1;
-                        if ($twin[$h] >= 0) {
-                            $inTree[$twin[$h]] = 1;
-                        }
-                    }
-                    $h = $h % 3 === 0 ? $h + 2 : $h - 1;
-                    $w = $f[$h];
-                    if ($rank[$w] < 0) {
-                        $rank[$w] = count($order);
-                        $order[] = $w;
-                        $inTree[$h] = 1;
-                        if ($twin[$h] >= 0) {
-                            $inTree[$twin[$h]] = 1;
-                        }
-                    }
-                }
-            }
-        }
-        // Faces and, behind them, the vertices of rims: each rim is closed by one face more, found by any of its vertices.
-        $faces = intdiv($n, 3);
-        $parent = range(0, $faces + $vertices - 1);
-        for ($h = 0; $h < $n; $h++) {
-            if ($twin[$h] < 0) {
-                self::union($parent, $faces + $f[$h], $faces + $f[$h % 3 === 2 ? $h - 2 : $h + 1]);
-            }
-        }
-        $places = [];
-        for ($r = count($order) - 1; $r >= 0; $r--) {
-            $v = $order[$r];
-            for ($k = $start[$v], $end = $start[$v + 1]; $k < $end; $k++) {
-                foreach ([$out[$k], $out[$k] % 3 === 0 ? $out[$k] + 2 : $out[$k] - 1] as $h) {
-                    $w = $f[$h] === $v ? $f[$h % 3 === 2 ? $h - 2 : $h + 1] : $f[$h];
-                    // Each edge from its farther end, once.
-                    if ($rank[$w] > $r || $inTree[$h] === 1 || ($twin[$h] >= 0 && $twin[$h] < $h)) {
-                        continue;
-                    }
-                    if (! self::union($parent, intdiv($h, 3), $twin[$h] >= 0 ? intdiv($twin[$h], 3) : $faces + $v)) {
-                        $places[] = $v;
-                    }
-                }
-            }
-        }
-
-        return $places;
     }
 
     /**
@@ -205,7 +115,7 @@ final class Tunnels
         foreach ($lengths as $k => $length) {
             $h = $edges[$k];
             $sides = array_map(fn (int $side) => $side >= 0 && isset($parent[intdiv($side, 3)]) ? intdiv($side, 3) : self::OUTSIDE, [$h, $this->twin[$h]]);
-            if (! self::union($parent, ...$sides) && $length <= $longest) {
+            if (! SpareEdges::union($parent, ...$sides) && $length <= $longest) {
                 $over[] = $h;
             }
         }
@@ -478,22 +388,5 @@ final class Tunnels
     private static function previous(int $h): int
     {
         return $h % 3 === 0 ? $h + 2 : $h - 1;
-    }
-
-    /**
-     * @param  array<int, int>  $parent  (changed)
-     * @return bool false when they were one already
-     */
-    private static function union(array &$parent, int $a, int $b): bool
-    {
-        while ($parent[$a] !== $a) {
-            $a = $parent[$a] = $parent[$parent[$a]];
-        }
-        while ($parent[$b] !== $b) {
-            $b = $parent[$b] = $parent[$parent[$b]];
-        }
-        $parent[$a] = $b;
-
-        return $a !== $b;
     }
 }

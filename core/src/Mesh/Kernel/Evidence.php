@@ -6,7 +6,7 @@ namespace Emberstone\Core\Mesh\Kernel;
 
 /**
  * What backs a vertex, in one whole number that a mesh carries along as its support: how many passes saw it, how far their points lie off the surface there
- * (root mean square, so about their noise), and how much they weigh (about how many points stood near). A number below 256 says the passes alone.
+ * (root mean square, so about their noise), and how much they weigh (about how many points stood near; of rebuilt surface, the share of the usual density). A number below 256 says the passes alone.
  */
 final class Evidence
 {
