@@ -28,7 +28,7 @@ final class FreeSpace
     {
         $asked = $points = [];
         foreach ($mesh->support as $v => $support) {
-            if (Evidence::passes($support) < self::BACKED) {
+            if (Evidence::passes($support) > 0 && Evidence::passes($support) < self::BACKED) {
                 $asked[] = $v;
                 array_push($points, $mesh->positions[3 * $v], $mesh->positions[3 * $v + 1], $mesh->positions[3 * $v + 2]);
             }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Fuse;
 
 use Emberstone\Core\Fuse\Kernel\DualSurface;
+use Emberstone\Core\Fuse\Kernel\Gaps;
 use Emberstone\Core\Fuse\Kernel\Sharpen;
 use Emberstone\Core\Fuse\Kernel\Splat;
 use Emberstone\Core\Fuse\Kernel\Volume;
@@ -12,6 +13,8 @@ use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Mend\FillHoles;
 use Emberstone\Core\Mend\FillHolesParameters;
 use Emberstone\Core\Mend\Kernel\Untangle;
+use Emberstone\Core\Mesh\Kernel\Evidence;
+use Emberstone\Core\Mesh\Kernel\Measure;
 use Emberstone\Core\Mesh\Kernel\Topology;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
@@ -37,7 +40,8 @@ use Emberstone\Core\Spatial\PointGrid;
  * Source    see Kernel/: implicit moving least squares, dual surface with one vertex a loop, quadratic error of tangent planes.
  * Input     placed passes; sensor origins turn the normals, else they are made consistent.
  * Keeps     edges as sharp as the voxel allows.   Gives up  walls thinner than two voxels.
- * Output    an oriented manifold, open where nothing was seen; support per vertex is the number of passes.
+ * Gaps      closed inside the volume where asked for (Kernel/Gaps), by patches where they are too wide for that.
+ * Output    an oriented manifold, open where nothing was seen and nothing else is asked for; support per vertex is the number of passes.
  *
  * @implements Operation<FuseParameters>
  */
@@ -98,27 +102,54 @@ final class Fuse implements Operation
             throw UnsuitableInput::because($refusal);
         }
         $points = MergedPasses::of($workpiece->passes, new PartProgress($progress, 0.0, 0.35));
-        $surface = $this->surface($points, $parameters->voxel, $parameters->detail, new PartProgress($progress, 0.35, 0.9));
+        $widest = $parameters->widestGap();
+        $surface = $this->surface($points, $parameters->voxel, $parameters->detail, $widest, new PartProgress($progress, 0.35, 0.9));
         $backed = FreeSpace::backed($surface, $workpiece->passes, $parameters->voxel);
         $carved = $surface->faceCount() - count($backed);
         $surface = $carved === 0 ? $surface : $surface->withFaces($backed);
-        $name = $parameters->name ?? sprintf('Fused, %.3g mm', $parameters->voxel);
-        $body = Body::of($name, $surface);
-        $result = $workpiece->withBodies([...$workpiece->bodies, $body]);
         $notes = $carved === 0 ? [] : [Format::count($carved).' faces in space that other passes looked through were taken off.'];
-        if ($parameters->closeHoles !== 'none') {
-            $fill = new FillHolesParameters('tangent', is_float($parameters->closeHoles) ? $parameters->closeHoles : null);
-            $filled = (new FillHoles)((new Workpiece)->withBodies([$body]), $fill, new PartProgress($progress, 0.9, 1.0));
-            $result = $workpiece->withBodies([...$workpiece->bodies, ...$filled->workpiece->bodies]);
-            $notes[] = $filled->headline;
+        $body = Body::of($parameters->name ?? sprintf('Fused, %.3g mm', $parameters->voxel), $surface);
+        if ($widest !== null) {
+            [$body, $closed] = self::patched($body, $widest, new PartProgress($progress, 0.9, 1.0));
+            $notes = [...$notes, ...$closed];
         }
+        $result = $workpiece->withBodies([...$workpiece->bodies, $body]);
         $faces = $result->faceCount() - $workpiece->faceCount();
         $progress->advance('done', 1.0);
 
         return new Result($result, sprintf('%.3g mm · %s faces', $parameters->voxel, Format::count($faces)), ['points' => $workpiece->pointCount()], ['faces' => $faces, 'voxel' => $parameters->voxel], $notes);
     }
 
-    private function surface(MergedPasses $points, float $voxel, string $detail, Progress $progress): TriangleMesh
+    /**
+     * What was too wide to be closed in the volume gets patches. Pieces of which half would be made up are shreds, closed onto themselves, and go.
+     *
+     * @return array{Body, list<string>} and what was closed, in words
+     */
+    private static function patched(Body $body, float $widest, Progress $progress): array
+    {
+        $fill = new FillHolesParameters('tangent', is_finite($widest) ? $widest : null);
+        $filled = (new FillHoles)((new Workpiece)->withBodies([$body]), $fill, $progress);
+        $mesh = $filled->workpiece->bodies[0]->geometry;
+        assert($mesh instanceof TriangleMesh);
+        $pieces = Topology::pieces(Topology::twins($mesh->faces));
+        $made = $all = array_fill(0, $pieces['count'], 0);
+        foreach ($pieces['of'] as $t => $piece) {
+            $all[$piece]++;
+            $made[$piece] += ($mesh->origin[$t] ?? TriangleMesh::MEASURED) === TriangleMesh::MEASURED ? 0 : 1;
+        }
+        $mesh = $mesh->withFaces(array_keys(array_filter($pieces['of'], fn (int $piece) => 2 * $made[$piece] < $all[$piece])));
+        $body = $filled->workpiece->bodies[0]->reshaped($mesh);
+        $shares = $mesh->madeUp(Measure::areas($mesh->positions, $mesh->faces));
+        $words = [];
+        foreach ([TriangleMesh::CLOSED => 'closed in the volume', TriangleMesh::FILLED => 'patched'] as $mark => $how) {
+            $share = 100.0 * ($shares[TriangleMesh::MADE_UP[$mark]] ?? 0.0);
+            $words[] = sprintf($share < 0.1 ? '%.2f %% of the area is %s' : '%.1f %% of the area is %s', $share, $how);
+        }
+
+        return [$body, [implode(', ', $words).'.', ...$filled->notes]];
+    }
+
+    private function surface(MergedPasses $points, float $voxel, string $detail, ?float $widest, Progress $progress): TriangleMesh
     {
         [$all, $normals, $quality] = [$points->positions, $points->normals, $points->quality];
         $radius = self::REACH * $voxel;
@@ -138,6 +169,10 @@ final class Fuse implements Operation
         // A voxel counts as seen when even one grazing point stood near.
         Splat::finish($volume, 0.03);
         $surface = DualSurface::extract($volume);
+        $made = [];
+        if ($widest !== null) {
+            [$surface, $made] = Gaps::closed($volume, $surface, $widest, fn (float $done) => $progress->advance('gaps', 0.55 + 0.1 * $done));
+        }
         unset($volume);
         $progress->advance('surface', 0.65);
         if ($surface['quads'] === []) {
@@ -150,10 +185,22 @@ final class Fuse implements Operation
             $p[$i] += $share * ($x - $p[$i]);
         }
         foreach ($evidence as $v => $word) {
-            $surface['support'][$v] |= $word;
+            // Where points stand near, it is their surface after all.
+            $surface['support'][$v] = $word === 0 && isset($made[$v]) ? 0 : $surface['support'][$v] | $word;
+        }
+        if ($made !== []) {
+            Gaps::smooth($p, Sharpen::triangles($surface['quads'], $p), $surface['support'], fn () => $progress->advance('gaps', 0.95));
+        }
+        $mesh = self::mesh($surface, $p, new PartProgress($progress, 0.95, 1.0));
+        if ($widest === null) {
+            return $mesh;
+        }
+        $origin = [];
+        for ($h = 0, $n = count($mesh->faces); $h < $n; $h += 3) {
+            $origin[] = Evidence::passes($mesh->support[$mesh->faces[$h]]) === 0 || Evidence::passes($mesh->support[$mesh->faces[$h + 1]]) === 0 || Evidence::passes($mesh->support[$mesh->faces[$h + 2]]) === 0 ? TriangleMesh::CLOSED : TriangleMesh::MEASURED;
         }
 
-        return self::mesh($surface, $p, new PartProgress($progress, 0.95, 1.0));
+        return TriangleMesh::fromFlat($mesh->positions, $mesh->faces, $mesh->support, $origin);
     }
 
     /**

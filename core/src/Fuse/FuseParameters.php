@@ -32,6 +32,16 @@ final readonly class FuseParameters
         }
     }
 
+    /** The largest opening to close, mm; INF when all are, null when none is. */
+    public function widestGap(): ?float
+    {
+        return match (true) {
+            is_float($this->closeHoles) => $this->closeHoles,
+            $this->closeHoles === 'all' => INF,
+            default => null,
+        };
+    }
+
     /** Twice the median spacing, in round figures. */
     public static function suggestVoxel(Workpiece $workpiece): ?float
     {

@@ -65,18 +65,13 @@ final readonly class Inspection
         $closed = $f !== [] && $edges['open'] + $edges['nonManifold'] + $edges['inconsistent'] + count($fans['bad']) === 0;
         $euler = $fans['used'] - $edges['all'] + $mesh->faceCount();
         $area = array_sum($areas);
-        $madeUp = array_fill_keys(TriangleMesh::MADE_UP, 0.0);
-        foreach ($mesh->origin as $t => $mark) {
-            if ($mark !== TriangleMesh::MEASURED) {
-                $madeUp[TriangleMesh::MADE_UP[$mark] ?? 'filled'] += $areas[$t] / max(1e-300, $area);
-            }
-        }
+        $madeUp = $mesh->madeUp($areas);
 
         return new self(
             $area, $closed ? Measure::volume($p, $f) : null, $closed, $pieces,
             max(0, intdiv(2 * $pieces - $euler - count($rims), 2)),
             self::widestFirst(Rims::along($rims, $p)->holes), $faults,
-            1.0 - array_sum($madeUp), array_filter($madeUp),
+            1.0 - array_sum($madeUp), $madeUp,
         );
     }
 

@@ -108,6 +108,23 @@ final readonly class TriangleMesh
         return intdiv(count($this->faces), 3);
     }
 
+    /**
+     * @param  array<int, float>  $areas  of the faces
+     * @return array<string, float> share of the area by how it was made up; none where that is nothing
+     */
+    public function madeUp(array $areas): array
+    {
+        $all = max(1e-300, array_sum($areas));
+        $shares = array_fill_keys(self::MADE_UP, 0.0);
+        foreach ($this->origin as $t => $mark) {
+            if ($mark !== self::MEASURED) {
+                $shares[self::MADE_UP[$mark] ?? 'filled'] += $areas[$t] / $all;
+            }
+        }
+
+        return array_filter($shares);
+    }
+
     public function transformed(Transform $transform): self
     {
         if ($transform->isIdentity()) {

@@ -141,7 +141,7 @@ final class DualSurface
                 if (($tables->risky[$cells[$o]] >> $face & 1) === 0) {
                     continue;
                 }
-                $near = self::neighbour($volume, $o, $dx, $dy, $dz);
+                $near = $volume->neighbour($o, $dx, $dy, $dz);
                 if ($near < 0 || $cells[$near] < 0 || ($tables->risky[$cells[$near]] >> ($face - 1) & 1) === 0) {
                     continue;
                 }
@@ -149,21 +149,6 @@ final class DualSurface
                 $cells[$near] = $tables->flipped($cells[$near], $face - 1);
             }
         }
-    }
-
-    private static function neighbour(Volume $volume, int $o, int $dx, int $dy, int $dz): int
-    {
-        $t = $volume->blocks[$o >> 9];
-        $z = 8 * ($t % $volume->bz) + ($o >> 6 & 7) + $dz;
-        $r = intdiv($t, $volume->bz);
-        $y = 8 * ($r % $volume->by) + ($o >> 3 & 7) + $dy;
-        $x = 8 * intdiv($r, $volume->by) + ($o & 7) + $dx;
-        if ($x >= 8 * $volume->bx || $y >= 8 * $volume->by || $z >= 8 * $volume->bz) {
-            return -1;
-        }
-        $block = $volume->top[(($x >> 3) * $volume->by + ($y >> 3)) * $volume->bz + ($z >> 3)];
-
-        return $block < 0 ? -1 : $block << 9 | ($z & 7) << 6 | ($y & 7) << 3 | ($x & 7);
     }
 
     /**

@@ -53,4 +53,20 @@ final class Volume
 
         return new self($voxel, $min[0] - 4.0 * $voxel, $min[1] - 4.0 * $voxel, $min[2] - 4.0 * $voxel, ...$blocks);
     }
+
+    /** The voxel so many steps away, or -1 where no block is. */
+    public function neighbour(int $voxel, int $dx, int $dy, int $dz): int
+    {
+        $t = $this->blocks[$voxel >> 9];
+        $z = 8 * ($t % $this->bz) + ($voxel >> 6 & 7) + $dz;
+        $r = intdiv($t, $this->bz);
+        $y = 8 * ($r % $this->by) + ($voxel >> 3 & 7) + $dy;
+        $x = 8 * intdiv($r, $this->by) + ($voxel & 7) + $dx;
+        if ($x < 0 || $y < 0 || $z < 0 || $x >= 8 * $this->bx || $y >= 8 * $this->by || $z >= 8 * $this->bz) {
+            return -1;
+        }
+        $block = $this->top[(($x >> 3) * $this->by + ($y >> 3)) * $this->bz + ($z >> 3)];
+
+        return $block < 0 ? -1 : $block << 9 | ($z & 7) << 6 | ($y & 7) << 3 | ($x & 7);
+    }
 }

@@ -1,0 +1,138 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Tests\Unit\Fuse;
+
+use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Fuse\Fuse;
+use Emberstone\Core\Fuse\FuseParameters;
+use Emberstone\Core\Mend\FillHoles;
+use Emberstone\Core\Mend\FillHolesParameters;
+use Emberstone\Core\Mend\Inspection;
+use Emberstone\Core\Mesh\TriangleMesh;
+use Emberstone\Core\Operation\NoProgress;
+use Emberstone\Core\Operation\Pass;
+use Emberstone\Core\Operation\Result;
+use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Rigs\Noise;
+use PHPUnit\Framework\Attributes\Test;
+use PHPUnit\Framework\Attributes\TestWith;
+use PHPUnit\Framework\TestCase;
+
+/** Gaps that `fuse` closes inside the volume. */
+final class GapsTest extends TestCase
+{
+    private const RADIUS = 20.0;
+
+    private const VOXEL = 0.8;
+
+    /**
+     * A ball of which nothing was seen in some places.
+     *
+     * @param  callable(float $x, float $y, float $z): bool  $unseen  asked of a direction
+     */
+    private static function ball(callable $unseen, float $noiseMm = 0.0): Workpiece
+    {
+        $noise = new Noise(3);
+        $p = $n = [];
+        for ($i = 0; $i < 40000; $i++) {
+            $d = $noise->direction();
+            $r = self::RADIUS + $noiseMm * $noise->normal();
+            if (! $unseen(...$d)) {
+                array_push($p, $r * $d[0], $r * $d[1], $r * $d[2]);
+                array_push($n, ...$d);
+            }
+        }
+
+        return new Workpiece([Pass::of('ball', PointCloud::fromFlat($p, $n))]);
+    }
+
+    /** How far along the ball a direction is from the top, mm. */
+    private static function arc(float $z): float
+    {
+        return self::RADIUS * acos(max(-1.0, min(1.0, $z)));
+    }
+
+    private static function mesh(Result $result): TriangleMesh
+    {
+        $mesh = $result->workpiece->bodies[0]->geometry;
+        self::assertInstanceOf(TriangleMesh::class, $mesh);
+
+        return $mesh;
+    }
+
+    /** Root mean square distance from the ball of the vertices of made-up faces, mm. */
+    private static function off(TriangleMesh $mesh): float
+    {
+        $made = [];
+        foreach (array_keys(array_filter($mesh->origin)) as $t) {
+            for ($k = 0; $k < 3; $k++) {
+                $o = 3 * $mesh->faces[3 * $t + $k];
+                $made[$o] = (sqrt($mesh->positions[$o] ** 2 + $mesh->positions[$o + 1] ** 2 + $mesh->positions[$o + 2] ** 2) - self::RADIUS) ** 2;
+            }
+        }
+
+        return $made === [] ? 0.0 : sqrt(array_sum($made) / count($made));
+    }
+
+    #[Test]
+    #[TestWith([0.0, 0.06])]
+    #[TestWith([0.05, 0.09])]
+    public function a_gap_around_an_island_closes_as_one_where_patches_make_a_second_piece(float $noiseMm, float $atMost): void
+    {
+        $ball = self::ball(fn (float $x, float $y, float $z) => self::arc($z) > 3.0 && self::arc($z) < 8.0, $noiseMm);
+        $mesh = self::mesh((new Fuse)($ball, new FuseParameters(self::VOXEL, 'all'), new NoProgress));
+        $inspection = Inspection::of($mesh);
+        self::assertTrue($inspection->closed);
+        self::assertSame([1, 0, 0], [$inspection->pieces, $inspection->genus, $inspection->faultCount()]);
+        self::assertLessThan($atMost, self::off($mesh));
+        // Of the whole ball lies between the two circles; the points reach a voxel or two over them.
+        $share = 0.5 * (cos(3.0 / self::RADIUS) - cos(8.0 / self::RADIUS));
+        self::assertGreaterThan(0.5 * $share, $inspection->madeUp['closed in the volume']);
+        self::assertLessThan($share, $inspection->madeUp['closed in the volume']);
+
+        $open = (new Fuse)($ball, new FuseParameters(self::VOXEL), new NoProgress)->workpiece;
+        $patched = self::mesh((new FillHoles)($open, new FillHolesParameters('tangent'), new NoProgress));
+        self::assertSame($noiseMm === 0.0 ? 2 : 1, Inspection::of($patched)->pieces);
+        self::assertGreaterThan(self::off($mesh), self::off($patched));
+    }
+
+    #[Test]
+    public function what_is_wider_than_asked_for_stays_open_without_flaps_although_it_is_near(): void
+    {
+        // A wide gap at the top and a narrow one beside it, 4 mm of seen ball between them: the box around the narrow one reaches over the rim of the wide one.
+        $beside = 15.0;
+        $ball = self::ball(fn (float $x, float $y, float $z) => self::arc($z) < 7.0 || self::arc($x * sin($beside / self::RADIUS) + $z * cos($beside / self::RADIUS)) < 4.0);
+        $open = Inspection::of(self::mesh((new Fuse)($ball, new FuseParameters(self::VOXEL), new NoProgress)));
+        $result = (new Fuse)($ball, new FuseParameters(self::VOXEL, 12.0), new NoProgress);
+        $inspection = Inspection::of(self::mesh($result));
+        self::assertSame([true, false], [$open->holes[0]['diameter'] > 12.0, $open->holes[1]['diameter'] > 12.0]);
+        self::assertSame([2, 1], [count($open->holes), count($inspection->holes)]);
+        self::assertEqualsWithDelta($open->holes[0]['perimeter'], $inspection->holes[0]['perimeter'], 1e-6, 'the rim of the wide gap is what it was');
+        self::assertSame(1, $inspection->pieces);
+        self::assertArrayHasKey('closed in the volume', $inspection->madeUp);
+        self::assertStringContainsString('% of the area is closed in the volume, 0.00 % of the area is patched.', $result->notes[0]);
+        self::assertContains('1 rim is wider than the limit and stays open.', $result->notes);
+    }
+
+    #[Test]
+    public function what_would_take_too_many_voxels_is_patched(): void
+    {
+        $ball = self::ball(fn (float $x, float $y, float $z) => self::arc($z) < 24.0);
+        $mesh = self::mesh((new Fuse)($ball, new FuseParameters(self::VOXEL, 'all'), new NoProgress));
+        $inspection = Inspection::of($mesh);
+        self::assertTrue($inspection->closed);
+        self::assertSame(['filled'], array_keys($inspection->madeUp));
+    }
+
+    #[Test]
+    public function nothing_is_made_up_where_nothing_is_missing(): void
+    {
+        $ball = self::ball(fn () => false);
+        $mesh = self::mesh((new Fuse)($ball, new FuseParameters(self::VOXEL, 'all'), new NoProgress));
+        self::assertSame([], Inspection::of($mesh)->madeUp);
+        $open = self::mesh((new Fuse)($ball, new FuseParameters(self::VOXEL), new NoProgress));
+        self::assertSame($open->positions, $mesh->positions);
+    }
+}
