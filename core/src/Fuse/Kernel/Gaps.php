@@ -69,8 +69,8 @@ final class Gaps
         $ring = [];
         $wanted = array_fill_keys(array_keys($support, 0, true), true);
         $free = array_keys($wanted);
-        // The free vertices' neighbours, and those of the neighbours.
-        for ($depth = 0; $depth < 2; $depth++) {
+        // The free vertices and two rings around them.
+        for ($depth = 0; $depth < 3; $depth++) {
             $next = [];
             for ($t = 0, $n = count($faces); $t < $n; $t += 3) {
                 [$a, $b, $c] = [$faces[$t], $faces[$t + 1], $faces[$t + 2]];

@@ -8,18 +8,18 @@ namespace Emberstone\Core\Mend\Kernel;
  * Makes the triangles of a patch as large as those around it.
  *
  * Source    Liepa 2003, "Filling Holes in Meshes", section 4: split at centroids where triangles are too large, swap edges until Delaunay.
- * Departs   inside rims of more than LONG edges triangles grow with every step inwards: even ones would be as many as the square of the edges.
+ * Departs   inside rims of more than LONG edges triangles grow with their distance from the rim: even ones would be as many as the square of the edges.
  *
  * @internal
  */
 final class Refine
 {
-    private const LONG = 400;
+    private const LONG = 300;
 
-    private const ROUNDS = 14;
+    private const ROUNDS = 20;
 
-    /** How much larger triangles may be a step farther from a rim e times as long as LONG. */
-    private const GROWTH = 0.4;
+    /** So much larger may a triangle be for every mm that it is farther from the rim, a rim edge over LONG: some 10,000 vertices in all. */
+    private const GROWTH = 1.0 / 6500.0;
 
     /**
      * @param  array<int, float>  $p  (changed) new vertices are appended
@@ -30,7 +30,7 @@ final class Refine
      */
     public static function run(array &$p, array $faces, array $scale, array $taken): array
     {
-        $growth = 1.0 + self::GROWTH * log(max(1.0, count($scale) / self::LONG));
+        $growth = self::GROWTH * max(0, count($scale) - self::LONG);
         $at = [];
         for ($h = 0, $n = count($faces); $h < $n; $h++) {
             $at[$faces[$h] << 32 | $faces[$h % 3 === 2 ? $h - 2 : $h + 1]] = $h;
@@ -80,7 +80,7 @@ final class Refine
             $P[] = $x;
             $P[] = $y;
             $P[] = $z;
-            $S[$m] = $growth * $s;
+            $S[$m] = $growth > 0.0 ? self::size($P, $S, $m, $a, $b, $c, $growth) : $s;
             $o = count($F);
             $F[$t + 2] = $m;
             $F[] = $b;
@@ -107,6 +107,24 @@ final class Refine
         [$p, $f, $at, $scale] = [$P, $F, $A, $S];
 
         return $touched;
+    }
+
+    /**
+     * The edge length wanted at a new vertex: no corner of its triangle lets it be larger than its own one and what the way from it allows.
+     *
+     * @param  array<int, float>  $P
+     * @param  array<int, float>  $S
+     */
+    private static function size(array $P, array $S, int $m, int $a, int $b, int $c, float $growth): float
+    {
+        $o = 3 * $m;
+        $least = INF;
+        foreach ([$a, $b, $c] as $v) {
+            $q = 3 * $v;
+            $least = min($least, $S[$v] + $growth * sqrt(($P[$q] - $P[$o]) ** 2 + ($P[$q + 1] - $P[$o + 1]) ** 2 + ($P[$q + 2] - $P[$o + 2]) ** 2));
+        }
+
+        return $least;
     }
 
     /**
