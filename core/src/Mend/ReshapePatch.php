@@ -136,7 +136,8 @@ final class ReshapePatch implements Operation
     {
         $marks = $mesh->origin === [] ? array_fill(0, $mesh->faceCount(), TriangleMesh::MEASURED) : array_map(fn (int $mark) => $mark === TriangleMesh::MEASURED ? $mark : $mark + self::BEFORE, $mesh->origin);
         $before = TriangleMesh::fromFlat($mesh->positions, $mesh->faces, $mesh->support, $marks);
-        $whole = Recut::filledAnew(Recut::apart($before->withFaces($keep)), $before);
+        $held = RimsHeld::covered($before, $keep, 'tangent');
+        $whole = Recut::filledAnew($held->withFaces(range(0, $held->faceCount() - 1)), $before);
         for ($round = 0; $round < self::RECUTS; $round++) {
             $progress->advance('covering', 0.4 + 0.5 * $round / self::RECUTS);
             $freed = Recut::withoutCrossingsOfPatches($whole, 'tangent');

@@ -105,12 +105,14 @@ final class RimTriangulation
         }
         // Of the best way to span the rim from corner i to corner j, at i n + j: the cosine of its sharpest bend, its area, and the normal of its face at that chord.
         $bend = array_fill(0, $n * $n, 1.0);
-        $area = $nx = $ny = $nz = array_fill(0, $n * $n, 0.0);
+        $area = $nx = $ny = $nz = $free = array_fill(0, $n * $n, 0.0);
         $by = array_fill(0, $n * $n, -1);
         for ($i = 0; $i < $n; $i++) {
             // The last edge, from the end to the beginning, stands where the chord between them does: at n - 1, 0.
             $at = $i * $n + ($i + 1) % $n;
             [$nx[$at], $ny[$at], $nz[$at]] = $beside[$rim[$i] << 32 | $rim[($i + 1) % $n]] ?? [0.0, 0.0, 0.0];
+            // Where there is no surface beside the edge, no bend is a bad one.
+            $free[$at] = isset($beside[$rim[$i] << 32 | $rim[($i + 1) % $n]]) ? 0.0 : 1.0;
         }
         $closing = ($n - 1) * $n;
         for ($span = 2; $span < $n; $span++) {
@@ -151,23 +153,26 @@ final class RimTriangulation
                     $wz = $vx * $uy - $vy * $ux;
                     $l = sqrt($wx * $wx + $wy * $wy + $wz * $wz);
                     $c += $l;
-                    if ($l > 0.0) {
+                    // A face without area has no normal: that counts as a right angle, which says nothing good.
+                    if ($l <= 1e-12 * ($ux * $ux + $uy * $uy + $uz * $uz)) {
+                        $wx = $wy = $wz = 0.0;
+                        $cosine = $cosine < 0.0 ? $cosine : 0.0;
+                    } else {
                         $l = 1.0 / $l;
                         $wx *= $l;
                         $wy *= $l;
                         $wz *= $l;
                     }
-                    // A neighbour that is not known has no normal, and a face without area none either: both count as a right angle, which says nothing good.
-                    $d = $wx * $nx[$first] + $wy * $ny[$first] + $wz * $nz[$first];
+                    $d = $wx * $nx[$first] + $wy * $ny[$first] + $wz * $nz[$first] + $free[$first];
                     if ($d < $cosine) {
                         $cosine = $d;
                     }
-                    $d = $wx * $nx[$second] + $wy * $ny[$second] + $wz * $nz[$second];
+                    $d = $wx * $nx[$second] + $wy * $ny[$second] + $wz * $nz[$second] + $free[$second];
                     if ($d < $cosine) {
                         $cosine = $d;
                     }
                     if ($span === $n - 1) {
-                        $d = $wx * $nx[$closing] + $wy * $ny[$closing] + $wz * $nz[$closing];
+                        $d = $wx * $nx[$closing] + $wy * $ny[$closing] + $wz * $nz[$closing] + $free[$closing];
                         if ($d < $cosine) {
                             $cosine = $d;
                         }

@@ -91,6 +91,36 @@ final class ReshapePatchTest extends TestCase
         self::assertSame([], array_keys($mesh->origin, TriangleMesh::FILLED, true), 'it is marked as reshaped, not as filled');
     }
 
+    /** @return iterable<string, array{callable(float, float): bool}> */
+    public static function areasAtRims(): iterable
+    {
+        yield 'along an edge of the hole' => [fn (float $x, float $y) => abs($y) < 4.0 && $x > 6.0 && $x < 27.0];
+        yield 'around two of its corners' => [fn (float $x, float $y) => abs($y) < 10.0 && $x > 2.0 && $x < 27.0];
+        yield 'with corners of faces only' => [fn (float $x, float $y) => abs($y) < 4.0 && $x > 7.0 && $x < 27.0];
+        yield 'at the border' => [fn (float $x, float $y) => abs($y) < 8.0 && $x > 10.0];
+        yield 'from the hole to the border' => [fn (float $x, float $y) => abs($y) < 4.0 && $x > 6.0];
+    }
+
+    /** @param  callable(float, float): bool  $inside */
+    #[Test]
+    #[DataProvider('areasAtRims')]
+    public function a_rim_that_the_area_touches_stays_open_where_it_was(callable $inside): void
+    {
+        // A sheet with a hole of 12 by 12 mm in the middle, and a ridge beside it.
+        $whole = self::sheet(fn (float $x, float $y): float => $x > 11.0 && $x < 25.0 && abs($y) < 3.0 ? 2.0 : 0.0);
+        $sheet = $whole->withFaces(self::faces($whole, fn (float $x, float $y) => max(abs($x), abs($y)) > 6.0));
+        $area = self::faces($sheet, $inside);
+        $mesh = self::mesh((new ReshapePatch)(new Workpiece(bodies: [Body::of('sheet', $sheet)]), new ReshapePatchParameters([['target' => 'sheet', 'indices' => $area]]), new NoProgress)->workpiece);
+        $inspection = Inspection::of($mesh);
+        self::assertSame([2, 1, 0], [count($inspection->holes), $inspection->pieces, $inspection->faultCount()]);
+        foreach (Inspection::of($sheet)->holes as $k => $hole) {
+            self::assertEqualsWithDelta($hole['perimeter'], $inspection->holes[$k]['perimeter'], 1e-9, 'the rims are what they were');
+        }
+        // The ridge is gone.
+        self::assertEqualsWithDelta(3600.0 - 144.0, $inspection->area, 1.0);
+        self::assertNotSame([], array_keys($mesh->origin, TriangleMesh::RESHAPED, true));
+    }
+
     /** @return array<string, array{string, callable(float, float): float, Datum}> */
     public static function shapes(): array
     {
