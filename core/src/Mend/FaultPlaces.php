@@ -13,6 +13,8 @@ use Emberstone\Core\Mend\Kernel\Tunnels;
 use Emberstone\Core\Mesh\Kernel\Measure;
 use Emberstone\Core\Mesh\Kernel\Topology;
 use Emberstone\Core\Mesh\TriangleMesh;
+use Emberstone\Core\Parallel\Cores;
+use Emberstone\Core\Parallel\Fork;
 
 /**
  * Where the faults of a mesh are: those of one family near each other make one place.
@@ -44,14 +46,19 @@ final class FaultPlaces
         $diagonal = BoundingBox::of($p)->diagonal();
         $twin = Topology::twins($f);
         $holes = array_values(array_filter($report->holes, fn (array $hole) => ! Rims::isMeant($hole, $leftOpen)));
+        // What takes longest, side by side. Where neighbours disagree about the outside, there is no back of a layer to look at.
+        [$doubled, $tunnels, $necks] = self::sideBySide($mesh->faceCount(), [
+            fn (): array => $faults['inconsistentEdges'] > 0 ? [] : self::doubled($mesh),
+            fn (): array => $report->genus > 0 ? array_map(fn (array $tunnel) => self::tunnel($p, $tunnel['loop']), Tunnels::of($p, $f, $twin)) : [],
+            fn (): array => array_map(fn (array $neck) => self::middleOf($p, $neck), Tidy::necks($p, $f)),
+        ]);
         $isPin = fn (array $hole): bool => $hole['edges'] <= self::PIN_EDGES;
         $found = [
             'openEdges' => array_map(self::hole(...), array_values(array_filter($holes, fn (array $hole) => ! $isPin($hole)))),
             'pinHoles' => array_map(self::hole(...), array_values(array_filter($holes, $isPin))),
             'pieces' => self::loose($mesh, $twin),
-            // Where neighbours disagree about the outside, there is none to leave to.
-            'doubleSkins' => $faults['inconsistentEdges'] > 0 ? [] : self::doubled($mesh),
-            'tunnels' => $report->genus > 0 ? array_map(fn (array $tunnel) => self::tunnel($p, $tunnel['loop']), Tunnels::of($p, $f, $twin)) : [],
+            'doubleSkins' => $doubled,
+            'tunnels' => $tunnels,
         ];
         $spots = [
             'nonManifoldEdges' => $faults['nonManifoldEdges'] > 0 ? self::edges($p, $f, $twin, fn (int $faces) => $faces > 2) : [],
@@ -61,7 +68,7 @@ final class FaultPlaces
             'duplicateFaces' => $faults['duplicateFaces'] > 0 ? self::middles($p, $f, Inspection::duplicates($f)) : [],
             'selfIntersections' => $faults['selfIntersections'] > 0 ? self::middles($p, $f, self::everySecond(Intersections::pairs($p, $f))) : [],
             'spikes' => $faults['spikes'] > 0 ? self::vertices($p, Inspection::spikes($p, $f, $mesh->vertexCount())) : [],
-            'necks' => array_map(fn (array $neck) => self::middleOf($p, $neck), Tidy::necks($p, $f)),
+            'necks' => $necks,
         ];
         $all = [];
         foreach (self::FAMILIES as $family) {
@@ -74,6 +81,20 @@ final class FaultPlaces
         }
 
         return $all;
+    }
+
+    /**
+     * @param  list<callable(): list<mixed>>  $tasks
+     * @return list<list<mixed>>
+     */
+    private static function sideBySide(int $faces, array $tasks): array
+    {
+        if ($faces < Inspection::WORTH_SPREADING) {
+            return array_map(fn (callable $task) => $task(), $tasks);
+        }
+        $packed = array_map(fn (callable $task) => fn (): string => serialize($task()), $tasks);
+
+        return array_map(fn (string $result) => unserialize($result, ['allowed_classes' => false]), Fork::map($packed, Cores::count()));
     }
 
     /** @return list<Place> where a wall has two layers */

@@ -10,11 +10,18 @@ use Emberstone\Core\Mesh\Kernel\Measure;
 use Emberstone\Core\Mesh\Kernel\Topology;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\NoProgress;
+use Emberstone\Core\Operation\PartProgress;
 use Emberstone\Core\Operation\Progress;
+use Emberstone\Core\Parallel\Cores;
+use Emberstone\Core\Parallel\Fork;
+use Emberstone\Core\Spatial\TriangleBvh;
 
 /** What there is to say about a mesh: size, closedness, holes and faults. */
 final readonly class Inspection
 {
+    /** Faces under which starting other processes costs more than they save. */
+    public const WORTH_SPREADING = 100_000;
+
     /**
      * @param  list<array{edges: int, perimeter: float, diameter: float, centre: array{float, float, float}, outline: list<array{float, float, float}>}>  $holes  the widest first
      * @param  array<string, int>  $faults  by the keys of the language page
@@ -36,21 +43,41 @@ final readonly class Inspection
 
     public static function of(TriangleMesh $mesh, Progress $progress = new NoProgress): self
     {
+        [$p, $f, $n] = [$mesh->positions, $mesh->faces, $mesh->faceCount()];
+        if ($n < self::WORTH_SPREADING) {
+            $plain = self::plain($mesh, new PartProgress($progress, 0.0, 0.4));
+
+            return $plain->crossed(intdiv(count(Intersections::pairs($p, $f, null, fn (float $done) => $progress->advance('looking for faults', 0.4 + 0.6 * $done))), 2));
+        }
+        $bvh = TriangleBvh::of($p, $f);
+        $tasks = [fn (): string => serialize(self::plain($mesh, new NoProgress))];
+        $parts = 4 * Cores::count();
+        for ($k = 0; $k < $parts; $k++) {
+            $tasks[] = fn (): string => (string) intdiv(count(Intersections::among($p, $f, $bvh, null, intdiv($k * $n, $parts), intdiv(($k + 1) * $n, $parts))), 2);
+        }
+        $results = Fork::map($tasks, Cores::count(), $progress, 'looking for faults');
+        $plain = unserialize($results[0], ['allowed_classes' => [self::class]]);
+        assert($plain instanceof self);
+
+        return $plain->crossed((int) array_sum(array_map(intval(...), array_slice($results, 1))));
+    }
+
+    /** All but the faces that pass through each other, which take longest. */
+    private static function plain(TriangleMesh $mesh, Progress $progress): self
+    {
         $p = $mesh->positions;
         $f = $mesh->faces;
         // Both sort all half-edges, which takes twice the memory of what is sorted: one after the other.
         $edges = self::edges($f, $mesh->vertexCount());
-        $progress->advance('looking for faults', 0.1);
+        $progress->advance('looking for faults', 0.3);
         $twin = Topology::twins($f);
-        $progress->advance('looking for faults', 0.2);
+        $progress->advance('looking for faults', 0.5);
         $areas = Measure::areas($p, $f);
         $rims = Topology::rims($f, $twin);
         $pieces = Topology::pieces($twin)['count'];
-        $progress->advance('looking for faults', 0.3);
+        $progress->advance('looking for faults', 0.7);
         $fans = self::nonManifoldVertices($f, $twin, $mesh->vertexCount());
-        // The crossings need much memory; neighbours are not asked for any more.
-        $twin = [];
-        $progress->advance('looking for faults', 0.4);
+        $progress->advance('looking for faults', 0.8);
         $faults = [
             'openEdges' => $edges['open'],
             'nonManifoldEdges' => $edges['nonManifold'],
@@ -58,7 +85,7 @@ final readonly class Inspection
             'degenerateFaces' => count(self::degenerate($f, $areas, BoundingBox::of($p)->diagonal())),
             'duplicateFaces' => count(self::duplicates($f)),
             'inconsistentEdges' => $edges['inconsistent'],
-            'selfIntersections' => intdiv(count(Intersections::pairs($p, $f, null, fn (float $done) => $progress->advance('looking for faults', 0.4 + 0.5 * $done))), 2),
+            'selfIntersections' => 0,
             'spikes' => count(self::spikes($p, $f, $mesh->vertexCount())),
         ];
         $progress->advance('looking for faults', 1.0);
@@ -73,6 +100,11 @@ final readonly class Inspection
             self::widestFirst(Rims::along($rims, $p)->holes), $faults,
             1.0 - array_sum($madeUp), $madeUp,
         );
+    }
+
+    private function crossed(int $pairs): self
+    {
+        return new self($this->area, $this->volume, $this->closed, $this->pieces, $this->genus, $this->holes, array_replace($this->faults, ['selfIntersections' => $pairs]), $this->measured, $this->madeUp);
     }
 
     public function faultCount(): int

@@ -31,10 +31,20 @@ final class Intersections
      */
     public static function pairs(array $p, array $f, ?array $asked = null, ?callable $breathe = null): array
     {
-        if ($f === [] || $asked === []) {
-            return [];
-        }
-        $bvh = TriangleBvh::of($p, $f);
+        return $f === [] || $asked === [] ? [] : self::among($p, $f, TriangleBvh::of($p, $f), $asked, 0, intdiv(count($f), 3), $breathe);
+    }
+
+    /**
+     * The pairs whose first face stands in some of the slots of the tree, for work that is spread over the cores.
+     *
+     * @param  array<int, float>  $p
+     * @param  array<int, int>  $f
+     * @param  list<int>|null  $asked  see pairs()
+     * @param  (callable(float): void)|null  $breathe
+     * @return list<int>
+     */
+    public static function among(array $p, array $f, TriangleBvh $bvh, ?array $asked, int $from, int $to, ?callable $breathe = null): array
+    {
         $boxes = $bvh->boxes;
         $corners = $bvh->corners;
         $link = $bvh->link;
@@ -47,9 +57,9 @@ final class Intersections
         foreach ($asked ?? [] as $t) {
             $isAsked[$t] = 1;
         }
-        for ($i = 0; $i < $n; $i++) {
+        for ($i = $from; $i < $to; $i++) {
             if (($i & 8191) === 0 && $breathe !== null) {
-                $breathe($i / $n);
+                $breathe(($i - $from) / ($to - $from));
             }
             if ($isAsked[$order[$i]] === 0) {
                 continue;

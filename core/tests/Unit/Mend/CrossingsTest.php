@@ -47,20 +47,37 @@ final class CrossingsTest extends TestCase
     public function the_last_digit_of_a_corner_decides_whether_it_reaches_through(): void
     {
         $gen = new Gen(12);
-        $side = (float) (3 << 20);
-        $away = (float) (1 << 30);
+        $half = (float) (1 << 29);
+        $side = 6.0 * $half;
+        $wrong = 0;
         for ($round = 0; $round < 200; $round++) {
-            // The plane z = x / 3 in whole numbers; a corner the least step of a double above or below.
-            $k = $gen->int(1 << 17, 1 << 18);
-            $y = (float) $gen->int(1000, 1 << 19);
+            // The plane z = (x + y) / 3 - half in whole numbers; a corner the least step of a double above or below it, where z is small.
+            $k = $gen->int(1 << 10, (1 << 11) - 1);
+            $y = (float) $gen->int(1000, 3 << 29);
+            $x = 3.0 * ($k + $half) - $y;
             foreach ([1, -1] as $up) {
                 $times = $up > 0 ? 0 : 1;
-                $least = $up * 2 ** -22;
-                $p = array_map(fn (float $c) => $c + $away, [0.0, 0.0, 0.0, $side, 0.0, $side / 3.0, 0.0, $side, 0.0, 3.0 * $k, $y, $k + $least, 3.0 * $k + 500.0, $y, $k + 90_000.0, 3.0 * $k, $y + 700.0, $k + 80_000.0]);
+                $p = [0.0, 0.0, -$half, $side, 0.0, $half, 0.0, $side, $half, $x, $y, $k + $up * 2 ** -42, $x + 500.0, $y, $k + 90_000.0, $x, $y + 700.0, $k + 80_000.0];
                 self::assertCount(2 * $times, Intersections::pairs($p, [0, 1, 2, 3, 4, 5]));
                 self::assertCount(2 * $times, Intersections::pairs($p, [5, 3, 4, 1, 2, 0]));
+                $wrong += (self::inDoubles($p) <=> 0.0) === $up ? 0 : 1;
             }
         }
+        self::assertGreaterThan(20, $wrong, 'doubles alone would not tell');
+    }
+
+    /**
+     * Six times the volume under the fourth of these points over the first three, without regard to rounding.
+     *
+     * @param  list<float>  $p
+     */
+    private static function inDoubles(array $p): float
+    {
+        [$ux, $uy, $uz] = [$p[3] - $p[9], $p[4] - $p[10], $p[5] - $p[11]];
+        [$vx, $vy, $vz] = [$p[6] - $p[9], $p[7] - $p[10], $p[8] - $p[11]];
+        [$wx, $wy, $wz] = [$p[0] - $p[9], $p[1] - $p[10], $p[2] - $p[11]];
+
+        return -($ux * ($vy * $wz - $vz * $wy) + $uy * ($vz * $wx - $vx * $wz) + $uz * ($vx * $wy - $vy * $wx));
     }
 
     #[Test]
@@ -113,6 +130,20 @@ final class CrossingsTest extends TestCase
         $before = $p;
         Untangle::run($p, $ball->faces, $ball->vertexCount());
         self::assertSame($before, $p);
+    }
+
+    #[Test]
+    public function work_spread_over_the_cores_counts_the_same(): void
+    {
+        $ball = MeshBuilder::icosphere(6);
+        $both = MeshBuilder::together($ball, $ball->transformed(Transform::shift(1.2, 0.3, 0.1)));
+        self::assertGreaterThan(Inspection::WORTH_SPREADING, $both->faceCount());
+        $inspection = Inspection::of($both);
+        $pairs = intdiv(count(Intersections::pairs($both->positions, $both->faces)), 2);
+        self::assertGreaterThan(500, $pairs);
+        self::assertSame(['selfIntersections' => $pairs], array_filter($inspection->faults));
+        self::assertSame([true, 2, 0], [$inspection->closed, $inspection->pieces, $inspection->genus]);
+        self::assertEqualsWithDelta(8.0 * M_PI, $inspection->area, 0.01);
     }
 
     #[Test]
