@@ -35,6 +35,18 @@ export interface Hole {
   leftOpen?: boolean;
 }
 
+export interface MeshFigures {
+  measured: number;
+  madeUp?: Record<string, number>;
+  noiseMm?: number | null;
+  holeCount: number;
+  faultCount: number;
+  closed: boolean;
+  volume: number | null;
+  holes: Hole[];
+  distance?: { p95: number } | null;
+}
+
 export interface BodyItem {
   id: string;
   name: string;
@@ -43,7 +55,7 @@ export interface BodyItem {
   points: number;
   faces: number;
   transform: Matrix;
-  figures?: { measured: number; madeUp?: Record<string, number>; noiseMm?: number | null; holeCount: number; faultCount: number; closed: boolean; volume: number | null; holes: Hole[]; distance?: { p95: number } | null };
+  figures?: MeshFigures;
 }
 
 export type DatumKind = 'plane' | 'cylinder' | 'cone' | 'sphere' | 'line' | 'point' | 'frame';

@@ -3,17 +3,9 @@ import { fitRange } from '../features/orient/fitRange';
 import { count } from '../ui/format';
 import { css, DIVERGING, RAMP, SUPPORT } from '../viewport/palette';
 import { useView, useWorkspace } from './context';
+import { madeUpShares } from './madeUpShares';
 import { noiseRange } from './noiseRange';
 import { useMaps } from './useMaps';
-
-/** How surface that was not measured came to be, with its hatch in the view. */
-const MADE_UP = [
-  { name: 'filled', sign: 'hatch' },
-  { name: 'strip', sign: 'hatch-cross' },
-  { name: 'reshaped', sign: 'hatch-back' },
-  { name: 'closed in the volume', sign: 'hatch-level' },
-  { name: 'smoothed', sign: 'hatch-upright' },
-] as const;
 
 /** One line at the top of the view: what the pointer is on, or what to do now; and the legend when something was made up. */
 export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; loading: boolean; empty: boolean }) {
@@ -119,9 +111,9 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
           <li className="flex items-center gap-2">
             <span className="size-3 rounded-sm" style={{ background: '#b9ac99' }} aria-hidden /> measured {(100 * body.figures.measured).toFixed(1)} %
           </li>
-          {MADE_UP.filter(({ name }) => name === 'filled' || body.figures?.madeUp?.[name]).map(({ name, sign }) => (
+          {madeUpShares(body.figures).map(({ name, sign, percent }) => (
             <li key={name} className="flex items-center gap-2">
-              <span className={`${sign} size-3 rounded-sm`} aria-hidden /> {name} {(100 * (body.figures?.madeUp?.[name] ?? (name === 'filled' && !body.figures?.madeUp ? 1 - body.figures!.measured : 0))).toFixed(1)} %
+              <span className={`${sign} size-3 rounded-sm`} aria-hidden /> {name} {percent} %
             </li>
           ))}
         </ul>
