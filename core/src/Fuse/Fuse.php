@@ -13,6 +13,7 @@ use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Mend\FillHoles;
 use Emberstone\Core\Mend\FillHolesParameters;
 use Emberstone\Core\Mend\Kernel\Untangle;
+use Emberstone\Core\Mend\Rims;
 use Emberstone\Core\Mesh\Kernel\Evidence;
 use Emberstone\Core\Mesh\Kernel\Measure;
 use Emberstone\Core\Mesh\Kernel\Topology;
@@ -56,6 +57,9 @@ final class Fuse implements Operation
     private const PLENTY = 30.0;
 
     private const SUITS = 8.0;
+
+    /** So many holes that stay open are told with their width. */
+    private const TOLD = 4;
 
     /** Reach of a point in the volume, in voxels: over sqrt(3), so that all corners of a crossed cell are seen where points are sparse too. */
     private const REACH = 2.5;
@@ -143,10 +147,18 @@ final class Fuse implements Operation
         $words = [];
         foreach ([TriangleMesh::CLOSED => 'closed in the volume', TriangleMesh::FILLED => 'patched'] as $mark => $how) {
             $share = 100.0 * ($shares[TriangleMesh::MADE_UP[$mark]] ?? 0.0);
-            $words[] = sprintf($share < 0.1 ? '%.2f %% of the area is %s' : '%.1f %% of the area is %s', $share, $how);
+            if ($share > 0.0) {
+                $words[] = sprintf($share < 0.1 ? '%.2f %% of the area is %s' : '%.1f %% of the area is %s', $share, $how);
+            }
+        }
+        $notes = [$words === [] ? 'There was no hole of that size.' : implode(', ', $words).'.'];
+        $wide = array_map(fn (array $hole) => Format::mm($hole['diameter']), Rims::of($mesh)->widestFirst());
+        if ($wide !== []) {
+            $more = count($wide) > self::TOLD ? ' and '.(count($wide) - self::TOLD).' narrower ones' : '';
+            $notes[] = (count($wide) === 1 ? '1 hole is' : count($wide).' holes are').' wider and left open: '.implode(', ', array_slice($wide, 0, self::TOLD)).$more.'.';
         }
 
-        return [$body, [implode(', ', $words).'.', ...$filled->notes]];
+        return [$body, $notes];
     }
 
     private function surface(MergedPasses $points, float $voxel, string $detail, ?float $widest, Progress $progress): TriangleMesh

@@ -97,7 +97,7 @@ final readonly class Inspection
         return new self(
             $area, $closed ? Measure::volume($p, $f) : null, $closed, $pieces,
             max(0, intdiv(2 * $pieces - $euler - count($rims), 2)),
-            self::widestFirst(Rims::along($rims, $p)->holes), $faults,
+            Rims::along($rims, $p)->widestFirst(), $faults,
             1.0 - array_sum($madeUp), $madeUp,
         );
     }
@@ -262,18 +262,5 @@ final readonly class Inspection
         }
 
         return $spikes;
-    }
-
-    /**
-     * @template T of array{diameter: float}
-     *
-     * @param  list<T>  $holes
-     * @return list<T>
-     */
-    private static function widestFirst(array $holes): array
-    {
-        usort($holes, fn (array $a, array $b) => $b['diameter'] <=> $a['diameter']);
-
-        return $holes;
     }
 }

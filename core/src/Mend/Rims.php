@@ -47,6 +47,15 @@ final readonly class Rims
         return new self($rims, $positions, array_map(fn (array $rim) => self::measure($rim, $positions), $rims));
     }
 
+    /** @return list<Hole> */
+    public function widestFirst(): array
+    {
+        $holes = $this->holes;
+        usort($holes, fn (array $a, array $b) => $b['diameter'] <=> $a['diameter']);
+
+        return $holes;
+    }
+
     /**
      * The rim and the corner of it that a pick is nearest to.
      *

@@ -34,7 +34,6 @@ export function parametersToSend(operation: OperationInfo, values: Record<string
     const value = values[p.name];
     if (value !== undefined && value !== null && value !== '') out[p.name] = value;
   }
-  if (operation.name === 'fuse' && typeof out.closeHoles === 'string' && out.closeHoles !== '' && !Number.isNaN(Number(out.closeHoles))) out.closeHoles = Number(out.closeHoles);
   if (operation.name === 'add-datum') {
     const points = picks.map((p) => p.pointMm);
     if (datumBy !== 'datums') delete out.construct;
