@@ -47,15 +47,16 @@ final class Repair implements Operation
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
     {
         $before = $after = array_fill_keys(RepairParameters::FAULTS, 0);
-        $worse = [];
+        $worse = $twisted = [];
         $tunnels = 0;
-        $result = $workpiece->reshapedMeshes(function (TriangleMesh $mesh, Body $body, Progress $progress) use ($parameters, &$before, &$after, &$worse, &$tunnels): TriangleMesh {
+        $result = $workpiece->reshapedMeshes(function (TriangleMesh $mesh, Body $body, Progress $progress) use ($parameters, &$before, &$after, &$worse, &$twisted, &$tunnels): TriangleMesh {
             $leftOpen = $body->openPlaces();
             $counts = $this->counts($mesh, $parameters, $leftOpen, new PartProgress($progress, 0.0, 0.2));
             foreach ($counts as $fault => $count) {
                 $before[$fault] += $count;
             }
             [$untouched, $first] = [$mesh, $counts];
+            $twisted += ($counts['inconsistentEdges'] ?? 0) > 1 && self::hasNoOutside($mesh->faces) ? [$body->id => $body->name] : [];
             for ($round = 0; $round < self::ROUNDS && array_sum($counts) > 0; $round++) {
                 $part = new PartProgress($progress, 0.2 + 0.8 * $round / self::ROUNDS, 0.2 + 0.8 * ($round + 1) / self::ROUNDS);
                 $mesh = $this->once($mesh, $counts, $parameters->longest, $leftOpen, new PartProgress($part, 0.0, 0.5));
@@ -64,7 +65,7 @@ final class Repair implements Operation
             if (array_sum($counts) > array_sum($first)) {
                 // What is hardly a surface, a single triangle say, only gets worse.
                 [$mesh, $counts] = [$untouched, $first];
-                $worse[] = $body->name;
+                $worse[$body->id] = $body->name;
             }
             foreach ($counts as $fault => $count) {
                 $after[$fault] += $count;
@@ -80,6 +81,10 @@ final class Repair implements Operation
         if ($tunnels > 0) {
             $notes[] = ($tunnels === 1 ? 'One tunnel hardly wider than a face stays open, as it may be meant. Ask for tunnels by name to close it.' : "$tunnels tunnels hardly wider than a face stay open, as they may be meant. Ask for tunnels by name to close them.");
         }
+        if ($twisted !== []) {
+            $notes[] = implode(', ', $twisted).' has no outside: its faces cannot all agree, as on a band with half a turn in it. Cut it away where it turns over, then repair again.';
+        }
+        $worse = array_diff_key($worse, $twisted);
         if ($worse !== []) {
             $notes[] = implode(', ', $worse).' would have more faults afterwards and was left as it is: there is too little surface to mend.';
         }
@@ -167,6 +172,23 @@ final class Repair implements Operation
     private function narrowed(TriangleMesh $mesh, array $keep): TriangleMesh
     {
         return count($keep) === $mesh->faceCount() ? $mesh : $mesh->withFaces($keep);
+    }
+
+    /**
+     * Do two faces at an edge disagree however all are turned?
+     *
+     * @param  array<int, int>  $f
+     */
+    private static function hasNoOutside(array $f): bool
+    {
+        Tidy::agree($f);
+        $ways = [];
+        foreach ($f as $h => $a) {
+            $b = $f[$h % 3 === 2 ? $h - 2 : $h + 1];
+            $ways[min($a, $b) << 32 | max($a, $b)][] = $a < $b;
+        }
+
+        return array_filter($ways, fn (array $of) => count($of) === 2 && $of[0] === $of[1]) !== [];
     }
 
     /** Neighbours agree, and closed pieces that stand in no other face outwards. */
