@@ -13,8 +13,8 @@ use Emberstone\Core\Mend\Kernel\Tunnels;
 use Emberstone\Core\Mesh\Kernel\Measure;
 use Emberstone\Core\Mesh\Kernel\Topology;
 use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Parallel\Cores;
-use Emberstone\Core\Parallel\Fork;
+use Emberstone\Core\Operation\NoProgress;
+use Emberstone\Core\Operation\Progress;
 
 /**
  * Where the faults of a mesh are: those of one family near each other make one place.
@@ -39,26 +39,26 @@ final class FaultPlaces
      * @param  list<array{float, float, float}>  $leftOpen  the middles of rims that shall stay open
      * @return array<string, array{count: int, places: list<Place>}> by family, in the order of FAMILIES; families without a fault are left out
      */
-    public static function of(TriangleMesh $mesh, Inspection $report, array $leftOpen): array
+    public static function of(TriangleMesh $mesh, array $leftOpen, Progress $progress = new NoProgress): array
     {
         [$p, $f] = [$mesh->positions, $mesh->faces];
+        [$report, [$doubled, $tunnels, $necks]] = Inspection::beside($mesh, [
+            fn (): array => self::doubled($mesh),
+            fn (): array => array_map(fn (array $tunnel) => self::tunnel($p, $tunnel['loop']), Tunnels::of($p, $f, Topology::twins($f))),
+            fn (): array => array_map(fn (array $neck) => self::middleOf($p, $neck), Tidy::necks($p, $f)),
+        ], $progress);
         $faults = $report->faults;
         $diagonal = BoundingBox::of($p)->diagonal();
         $twin = Topology::twins($f);
         $holes = array_values(array_filter($report->holes, fn (array $hole) => ! Rims::isMeant($hole, $leftOpen)));
-        // What takes longest, side by side. Where neighbours disagree about the outside, there is no back of a layer to look at.
-        [$doubled, $tunnels, $necks] = self::sideBySide($mesh->faceCount(), [
-            fn (): array => $faults['inconsistentEdges'] > 0 ? [] : self::doubled($mesh),
-            fn (): array => $report->genus > 0 ? array_map(fn (array $tunnel) => self::tunnel($p, $tunnel['loop']), Tunnels::of($p, $f, $twin)) : [],
-            fn (): array => array_map(fn (array $neck) => self::middleOf($p, $neck), Tidy::necks($p, $f)),
-        ]);
         $isPin = fn (array $hole): bool => $hole['edges'] <= self::PIN_EDGES;
         $found = [
             'openEdges' => array_map(self::hole(...), array_values(array_filter($holes, fn (array $hole) => ! $isPin($hole)))),
             'pinHoles' => array_map(self::hole(...), array_values(array_filter($holes, $isPin))),
             'pieces' => self::loose($mesh, $twin),
-            'doubleSkins' => $doubled,
-            'tunnels' => $tunnels,
+            // Where neighbours disagree about the outside, there is no back of a layer to look at; and where no handle is, none is narrow.
+            'doubleSkins' => $faults['inconsistentEdges'] > 0 ? [] : $doubled,
+            'tunnels' => $report->genus > 0 ? $tunnels : [],
         ];
         $spots = [
             'nonManifoldEdges' => $faults['nonManifoldEdges'] > 0 ? self::edges($p, $f, $twin, fn (int $faces) => $faces > 2) : [],
@@ -81,20 +81,6 @@ final class FaultPlaces
         }
 
         return $all;
-    }
-
-    /**
-     * @param  list<callable(): list<mixed>>  $tasks
-     * @return list<list<mixed>>
-     */
-    private static function sideBySide(int $faces, array $tasks): array
-    {
-        if ($faces < Inspection::WORTH_SPREADING) {
-            return array_map(fn (callable $task) => $task(), $tasks);
-        }
-        $packed = array_map(fn (callable $task) => fn (): string => serialize($task()), $tasks);
-
-        return array_map(fn (string $result) => unserialize($result, ['allowed_classes' => false]), Fork::map($packed, Cores::count()));
     }
 
     /** @return list<Place> where a wall has two layers */

@@ -41,7 +41,7 @@ final class Inspect implements Operation
         /** @var array<string, array{count: int, places: list<Place>}> $all */
         $all = array_fill_keys(FaultPlaces::FAMILIES, ['count' => 0, 'places' => []]);
         $workpiece->reshapedMeshes(function (TriangleMesh $mesh, Body $body, Progress $progress) use (&$all): TriangleMesh {
-            foreach (FaultPlaces::of($mesh, Inspection::of($mesh, $progress), $body->openPlaces()) as $family => $found) {
+            foreach (FaultPlaces::of($mesh, $body->openPlaces(), $progress) as $family => $found) {
                 $all[$family]['count'] += $found['count'];
                 array_push($all[$family]['places'], ...$found['places']);
             }

@@ -43,14 +43,29 @@ final readonly class Inspection
 
     public static function of(TriangleMesh $mesh, Progress $progress = new NoProgress): self
     {
+        return self::beside($mesh, [], $progress)[0];
+    }
+
+    /**
+     * Spreads other work on the same mesh over the cores together with the inspection.
+     *
+     * @param  list<callable(): list<mixed>>  $work  that gives arrays, numbers and words only
+     * @return array{self, list<list<mixed>>}
+     */
+    public static function beside(TriangleMesh $mesh, array $work, Progress $progress): array
+    {
         [$p, $f, $n] = [$mesh->positions, $mesh->faces, $mesh->faceCount()];
         if ($n < self::WORTH_SPREADING) {
             $plain = self::plain($mesh, new PartProgress($progress, 0.0, 0.4));
+            $crossings = Intersections::pairs($p, $f, null, fn (float $done) => $progress->advance('looking for faults', 0.4 + 0.5 * $done));
+            $results = array_map(fn (callable $one) => $one(), $work);
+            $progress->advance('looking for faults', 1.0);
 
-            return $plain->crossed(intdiv(count(Intersections::pairs($p, $f, null, fn (float $done) => $progress->advance('looking for faults', 0.4 + 0.6 * $done))), 2));
+            return [$plain->crossed(intdiv(count($crossings), 2)), $results];
         }
         $bvh = TriangleBvh::of($p, $f);
-        $tasks = [fn (): string => serialize(self::plain($mesh, new NoProgress))];
+        // The longest first, the many short ones last: so the cores end at the same time.
+        $tasks = [fn (): string => serialize(self::plain($mesh, new NoProgress)), ...array_map(fn (callable $one) => fn (): string => serialize($one()), $work)];
         $parts = 4 * Cores::count();
         for ($k = 0; $k < $parts; $k++) {
             $tasks[] = fn (): string => (string) intdiv(count(Intersections::among($p, $f, $bvh, null, intdiv($k * $n, $parts), intdiv(($k + 1) * $n, $parts))), 2);
@@ -58,8 +73,9 @@ final readonly class Inspection
         $results = Fork::map($tasks, Cores::count(), $progress, 'looking for faults');
         $plain = unserialize($results[0], ['allowed_classes' => [self::class]]);
         assert($plain instanceof self);
+        $crossings = array_sum(array_map(intval(...), array_slice($results, 1 + count($work))));
 
-        return $plain->crossed((int) array_sum(array_map(intval(...), array_slice($results, 1))));
+        return [$plain->crossed((int) $crossings), array_map(fn (string $one) => unserialize($one, ['allowed_classes' => false]), array_slice($results, 1, count($work)))];
     }
 
     /** All but the faces that pass through each other, which take longest. */

@@ -50,6 +50,7 @@ final class Intersections
         $link = $bvh->link;
         $order = $bvh->order;
         $error = self::ROUNDING * self::longest($p, $f) ** 3;
+        $last = self::last($link);
         $stack = array_fill(0, 128, 0);
         $pairs = [];
         $n = count($order);
@@ -97,6 +98,10 @@ final class Intersections
             $stack[0] = 0;
             while ($sp > 0) {
                 $node = $stack[--$sp];
+                // Each pair once: where all are asked for, those before this face have asked.
+                if ($last[$node] <= $i && $asked === null) {
+                    continue;
+                }
                 $q = 6 * $node;
                 if ($boxes[$q] > $x1 || $boxes[$q + 3] < $x0 || $boxes[$q + 1] > $y1 || $boxes[$q + 4] < $y0 || $boxes[$q + 2] > $z1 || $boxes[$q + 5] < $z0) {
                     continue;
@@ -112,7 +117,6 @@ final class Intersections
                 $k = -1 - $k;
                 $e = ($k >> 3) + ($k & 7);
                 for ($j = $k >> 3; $j < $e; $j++) {
-                    // Each pair once.
                     if ($j <= $i && $isAsked[$order[$j]] === 1) {
                         continue;
                     }
@@ -120,6 +124,11 @@ final class Intersections
                     $d = $corners[$u];
                     $g = $corners[$u + 1];
                     $h = $corners[$u + 2];
+                    if (($p[$d] > $x1 && $p[$g] > $x1 && $p[$h] > $x1) || ($p[$d] < $x0 && $p[$g] < $x0 && $p[$h] < $x0)
+                        || ($p[$d + 1] > $y1 && $p[$g + 1] > $y1 && $p[$h + 1] > $y1) || ($p[$d + 1] < $y0 && $p[$g + 1] < $y0 && $p[$h + 1] < $y0)
+                        || ($p[$d + 2] > $z1 && $p[$g + 2] > $z1 && $p[$h + 2] > $z1) || ($p[$d + 2] < $z0 && $p[$g + 2] < $z0 && $p[$h + 2] < $z0)) {
+                        continue;
+                    }
                     if ($a === $d || $a === $g || $a === $h || $b === $d || $b === $g || $b === $h || $c === $d || $c === $g || $c === $h) {
                         continue;
                     }
@@ -132,6 +141,24 @@ final class Intersections
         }
 
         return $pairs;
+    }
+
+    /**
+     * The last slot under each node of the tree.
+     *
+     * @param  array<int, int>  $link
+     * @return array<int, int>
+     */
+    private static function last(array $link): array
+    {
+        $last = array_fill(0, count($link), 0);
+        for ($node = count($link) - 1; $node >= 0; $node--) {
+            $k = $link[$node];
+            // The children of a node come after it.
+            $last[$node] = $k < 0 ? ((-1 - $k) >> 3) + ((-1 - $k) & 7) - 1 : max($last[$k >> 2], $last[($k >> 2) + 1]);
+        }
+
+        return $last;
     }
 
     /**
