@@ -53,3 +53,14 @@ export async function dragOver(page: Page, from: [number, number, number], to: [
   await page.mouse.move(b.x, b.y);
   await page.mouse.up();
 }
+
+/** Opens a tool of a stage and applies it; waits until the ledger shows it done. */
+export async function apply(page: Page, stage: string, label: string, operation: string, nth = 0, before?: () => Promise<void>): Promise<void> {
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: stage }).click();
+  const form = page.getByRole('form', { name: label });
+  await page.getByLabel('Step panel').getByRole('button', { name: label, exact: true }).click();
+  await before?.();
+  await form.getByRole('button', { name: label }).click();
+  await expect(page.locator(`[data-step="${operation}"]`).nth(nth)).toHaveAttribute('data-state', /done|failed/);
+  await expect(page.locator(`[data-step="${operation}"]`).nth(nth)).toHaveAttribute('data-state', 'done');
+}

@@ -21,6 +21,7 @@ use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Spatial\KdTree;
 
 /**
  * Makes one smooth surface from all passes, closed where nothing was seen: for patchy data that `fuse` would leave full of holes.
@@ -28,7 +29,7 @@ use Emberstone\Core\Operation\Workpiece;
  * Source    see Kernel/Poisson (Kazhdan & Hoppe 2013) and Kernel/DualSurface.
  * Input     placed passes; sensor origins turn the normals, else they are made consistent.
  * Gives up  sharp edges: they come out rounded by about a cell.
- * Output    an oriented manifold, watertight at support 0; what less than a tenth of the usual density backs is marked as closed in the volume.
+ * Output    an oriented manifold, watertight at support 0; where no point is within one and a half cells it is marked as closed in the volume.
  *
  * @implements Operation<RebuildParameters>
  */
@@ -43,8 +44,8 @@ final class Rebuild implements Operation
     /** No more than 2^10 cells along an axis, and 2^5 at least. */
     private const DEPTHS = [5, 10];
 
-    /** Less backing than this, and a face was made up. */
-    private const MADE_UP = 0.1;
+    /** Without a point within so many cells, surface was made up: as far as `fuse` lets points reach. */
+    private const REACH = 1.5;
 
     public static function about(): About
     {
@@ -91,7 +92,7 @@ final class Rebuild implements Operation
         if ($surface['quads'] === []) {
             throw UnsuitableInput::because('The points enclose nothing at this detail; choose a smaller one, or turn normals by registering first.');
         }
-        ['mesh' => $mesh, 'below' => $below] = $this->backed(Fuse::mesh($surface, $surface['positions'], new PartProgress($progress, 0.8, 0.95)), $field, $parameters->support);
+        ['mesh' => $mesh, 'below' => $below] = $this->backed(Fuse::mesh($surface, $surface['positions'], new PartProgress($progress, 0.8, 0.9)), $field, $parameters, $points->positions);
         $progress->advance('surface', 1.0);
         $made = count(array_keys($mesh->origin, TriangleMesh::CLOSED, true));
         $body = Body::of($parameters->name ?? sprintf('Rebuilt, %.3g mm', $parameters->detail), $mesh);
@@ -99,19 +100,22 @@ final class Rebuild implements Operation
         return new Result(
             $workpiece->withBodies([...$workpiece->bodies, $body]), sprintf('%.3g mm · %s faces', $parameters->detail, Format::count($mesh->faceCount())),
             ['points' => $workpiece->pointCount()], ['faces' => $mesh->faceCount(), 'detail' => $parameters->detail, 'madeUp' => $made, 'below' => $below],
-            $made === 0 ? [] : [sprintf('%.1f %% of the faces have hardly any points behind them; they are marked as closed in the volume.', 100.0 * $made / $mesh->faceCount())],
+            $made === 0 ? [] : [sprintf('%.1f %% of the faces have no points near them; they are marked as closed in the volume.', 100.0 * $made / $mesh->faceCount())],
         );
     }
 
     /**
      * The faces that data back, those without marked as made up, and those below the wanted support taken off.
      *
+     * @param  list<float>  $points  flat xyz
      * @return array{mesh: TriangleMesh, below: list<float>} the share of all faces that a support of 0, 0.01, ... 1 takes off
      */
-    private function backed(TriangleMesh $mesh, Poisson $field, float $support): array
+    private function backed(TriangleMesh $mesh, Poisson $field, RebuildParameters $parameters, array $points): array
     {
         $steps = array_fill(0, 101, 0);
-        $backing = [];
+        $backing = $nearest = $distanceSq = [];
+        $reach = self::REACH * $parameters->detail;
+        KdTree::of($points)->nearest($mesh->positions, $reach, $nearest, $distanceSq);
         for ($o = 0, $e = count($mesh->positions); $o < $e; $o += 3) {
             $backing[] = $field->backing($mesh->positions[$o], $mesh->positions[$o + 1], $mesh->positions[$o + 2]);
         }
@@ -119,22 +123,23 @@ final class Rebuild implements Operation
         $pieces = Topology::pieces(Topology::twins($mesh->faces))['of'];
         $real = $origin = $keep = $seen = [];
         foreach ($backing as $v => $share) {
-            $seen[] = Evidence::of($share < self::MADE_UP ? 0 : $mesh->support[$v], 0.0, $share);
+            $seen[] = Evidence::of($nearest[$v] < 0 ? 0 : $mesh->support[$v], 0.0, $share);
         }
         for ($t = 0, $n = $mesh->faceCount(); $t < $n; $t++) {
             $least = min($backing[$mesh->faces[3 * $t]], $backing[$mesh->faces[3 * $t + 1]], $backing[$mesh->faces[3 * $t + 2]]);
-            $origin[] = $least < self::MADE_UP ? TriangleMesh::CLOSED : TriangleMesh::MEASURED;
-            if ($least >= self::MADE_UP) {
+            $isSeen = min($nearest[$mesh->faces[3 * $t]], $nearest[$mesh->faces[3 * $t + 1]], $nearest[$mesh->faces[3 * $t + 2]]) >= 0;
+            $origin[] = $isSeen ? TriangleMesh::MEASURED : TriangleMesh::CLOSED;
+            if ($isSeen) {
                 $real[$pieces[$t]] = true;
             }
-            if ($least >= $support) {
+            if ($least >= $parameters->support) {
                 $keep[] = $t;
             }
             $steps[min(100, (int) (100.0 * $least) + 1)] += $least < 1.0 ? 1 : 0;
         }
         $keep = array_values(array_filter($keep, fn (int $t) => isset($real[$pieces[$t]])));
         if ($keep === []) {
-            throw UnsuitableInput::because(sprintf('No surface has %.0f %% of the usual density behind it; choose less support.', 100.0 * $support));
+            throw UnsuitableInput::because(sprintf('No surface has %.0f %% of the usual density behind it; choose less support.', 100.0 * $parameters->support));
         }
         $marked = TriangleMesh::fromFlat($mesh->positions, $mesh->faces, $seen, $origin);
 
