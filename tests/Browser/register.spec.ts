@@ -1,0 +1,127 @@
+import { readdirSync } from 'node:fs';
+import { expect, type Page, test } from '@playwright/test';
+import { apply, newProject, signIn, violations } from './steps';
+
+const passes = process.env.EMBERSTONE_PASSES ?? '';
+
+interface Placed {
+  name: string;
+  transform: number[];
+  residual: number | null;
+}
+
+/** The passes as the server holds them. */
+const placed = (page: Page): Promise<Placed[]> => page.evaluate(async () => (await (await fetch(`/api${location.pathname}`)).json()).snapshot.passes);
+
+/** Where a transform brings a point. */
+const moved = (m: number[], [x, y, z]: [number, number, number]): [number, number, number] => [0, 4, 8].map((r) => m[r]! * x + m[r + 1]! * y + m[r + 2]! * z + m[r + 3]!) as [number, number, number];
+
+const apart = (a: number[], b: number[]): number => {
+  // The corners of the part, as far as either transform brings them from the other.
+  const corners: [number, number, number][] = [[60, 35, 0], [-60, 35, 0], [60, -35, 0], [0, 0, 79]];
+  return Math.max(...corners.map((c) => Math.hypot(...moved(a, c).map((v, k) => v - moved(b, c)[k]!))));
+};
+
+/** Places on the screen that show the same place of the part on a pass that was shifted and on one that was not, far from each other. */
+const shared = (page: Page, away: [number, number, number]): Promise<{ from: { x: number; y: number }; to: { x: number; y: number } }[]> =>
+  page.evaluate((shift) => {
+    const view = window.emberstoneView;
+    const box = document.querySelector('[data-view]')?.getBoundingClientRect();
+    if (!view || !box) return [];
+    const found: { at: number[]; from: { x: number; y: number }; to: { x: number; y: number } }[] = [];
+    for (let x = -55; x <= 55; x += 5) {
+      for (const [y, z] of [[-30, 14], [-15, 14], [15, 14], [30, 14], [-25, 79], [0, 79], [25, 79]] as const) {
+        if ((z > 14 && x !== 0) || (z === 14 && Math.abs(x) < 30)) continue;
+        const at = [x, y, z] as const;
+        const moved = at.map((v, k) => v + (shift[k] ?? 0)) as [number, number, number];
+        const [to, from] = [view.project([...at]), view.project(moved)];
+        const off = (p: readonly number[] | undefined, q: readonly number[]): number => (p ? Math.hypot(p[0]! - q[0]!, p[1]! - q[1]!, p[2]! - q[2]!) : Infinity);
+        if (off(view.pick(to)?.pointMm, at) > 3.5 || off(view.pick(from)?.pointMm, moved) > 3.5 || found.some((f) => off(f.at, at) < 20)) continue;
+        found.push({ at: [...at], from: { x: box.x + from.x, y: box.y + from.y }, to: { x: box.x + to.x, y: box.y + to.y } });
+      }
+    }
+    return found;
+  }, away);
+
+/** Simulates a scan by its form. */
+async function simulate(page: Page, part: string, rig: string, dots = false): Promise<void> {
+  await page.getByRole('button', { name: 'Simulate a scan' }).click();
+  await page.getByLabel('Part').selectOption(part);
+  await page.getByLabel('Rig').selectOption(rig);
+  if (dots) {
+    await page.getByLabel('Marker dots').check();
+    await page.getByLabel('Spacing of dots').fill('20');
+    await page.getByLabel('Spacing of dots').press('Tab');
+  }
+  await page.getByRole('form', { name: 'Simulate a scan' }).getByRole('button', { name: /^Simulate a scan/ }).click();
+  await expect(page.locator('[data-step=simulate]')).toHaveAttribute('data-state', 'done');
+}
+
+test('a pass is moved by hand, brought back by pairs picked in the view, and tightened', async ({ page }) => {
+  await signIn(page);
+  await newProject(page, 'Two passes by pairs');
+  await page.locator('[data-upload]').setInputFiles(readdirSync(passes).filter((f) => /^pass-0[12]\./.test(f)).map((f) => `${passes}/${f}`));
+  await expect(page.locator('[data-step=import]')).toHaveAttribute('data-state', 'done');
+  await apply(page, 'Gather', 'Drop the base', 'drop-base');
+  await apply(page, 'Register', 'Register', 'register');
+  const [first, second] = await placed(page);
+  expect(second!.residual).toBeLessThan(0.1);
+
+  // By hand: typed, far enough to stand beside the other.
+  const away: [number, number, number] = [160, 12, 5];
+  await apply(page, 'Register', 'Move', 'move', 0, async () => {
+    const form = page.getByRole('form', { name: 'Move' });
+    await form.getByLabel('Moving').selectOption({ label: 'pass-02' });
+    for (const [k, axis] of ['X', 'Y', 'Z'].entries()) await form.getByLabel(`Shift ${axis}`).fill(String(away[k]));
+    await form.getByLabel('Shift Z').press('Tab');
+  });
+  const thrown = (await placed(page))[1]!;
+  expect(apart(thrown.transform, second!.transform)).toBeGreaterThan(100);
+
+  // The same places, first on what moves, then on what stays: such as both passes show from above.
+  await apply(page, 'Register', 'Pair points', 'pair-points', 0, async () => {
+    const form = page.getByRole('form', { name: 'Pair points' });
+    await form.getByLabel('Moving').selectOption({ label: 'pass-02' });
+    await page.getByRole('group', { name: 'Standard views' }).getByRole('button', { name: 'Top' }).click();
+    await page.getByRole('group', { name: 'Standard views' }).getByRole('button', { name: 'Fit' }).click();
+    await expect.poll(async () => (await shared(page, away)).length).toBeGreaterThan(2);
+    const places = await shared(page, away);
+    for (const { from, to } of places) {
+      await page.mouse.click(from.x, from.y);
+      await page.mouse.click(to.x, to.y);
+    }
+    await expect(page.getByRole('list', { name: 'Picked pairs' }).getByRole('listitem')).toHaveCount(2 * places.length);
+    await expect(page.getByText('The view shows where these pairs would bring it.')).toBeVisible();
+    await expect(page.getByRole('list', { name: 'Picked pairs' }).getByText(/^\d\.\d\d mm off$/)).toHaveCount(places.length);
+    expect(await violations(page)).toEqual([]);
+  });
+  const [still, paired] = await placed(page);
+  expect(still!.transform).toEqual(first!.transform);
+  expect(apart(paired!.transform, second!.transform)).toBeLessThan(8);
+  await apply(page, 'Register', 'Register', 'register', 1);
+  const tight = (await placed(page))[1]!;
+  expect(tight.residual).toBeLessThan(0.1);
+  expect(apart(tight.transform, second!.transform)).toBeLessThan(0.15);
+});
+
+test('heads that nobody has put together find each other by shape, and the report says how well', async ({ page }) => {
+  await signIn(page);
+  await newProject(page, 'Assembly under the ring');
+  await simulate(page, 'assembly', 'ring');
+  await apply(page, 'Register', 'Match', 'match');
+  await apply(page, 'Register', 'Register', 'register');
+  for (const pass of await placed(page)) expect(pass.residual ?? 0).toBeLessThan(0.1);
+  await page.locator('[data-step=register]').click();
+  await expect(page.getByRole('img', { name: /^Half of the points lie within 0\.0\d\d mm/ })).toBeVisible();
+  await expect(page.getByRole('table').first()).toBeVisible();
+  expect(await violations(page)).toEqual([]);
+});
+
+test('heads find each other by the dots on the part', async ({ page }) => {
+  await signIn(page);
+  await newProject(page, 'Dotted target under the ring');
+  await simulate(page, 'target', 'ring', true);
+  await apply(page, 'Register', 'Match by dots', 'match-markers');
+  await apply(page, 'Register', 'Register', 'register');
+  for (const pass of await placed(page)) expect(pass.residual ?? 0).toBeLessThan(0.1);
+});
