@@ -58,6 +58,9 @@ final class Fuse implements Operation
 
     private const SUITS = 8.0;
 
+    /** What the voxels of gaps take that are closed, about: 200 bytes each, some of Gaps::MOST_TOGETHER at a time. */
+    private const GAPS_MB = 50.0;
+
     /** So many holes that stay open are told with their width. */
     private const TOLD = 4;
 
@@ -76,7 +79,7 @@ final class Fuse implements Operation
         $voxel = $parameters->voxel;
         // Two a cell that the surface passes; the area was found from such cells too.
         $faces = 3.0 * $area / ($voxel * $voxel);
-        $memory = $this->memoryMb($area, $voxel, $points);
+        $memory = $this->memoryMb($area, $voxel, $points) + ($parameters->closeHoles === 'none' ? 0.0 : self::GAPS_MB);
         $refusal = null;
         if ($memory > self::MOST_MEMORY_MB) {
             $least = $voxel * sqrt($memory / self::MOST_MEMORY_MB);

@@ -19,7 +19,7 @@ use Emberstone\Core\Operation\Workpiece;
 /**
  * Closes boundary loops with new surface, marked as filled.
  *
- * Source    see RimFiller.
+ * Source    see RimFiller; Islands for holes with loose pieces in them, which one patch takes in.
  * Input     any mesh; vertices that join two sheets are split first.
  * Keeps     every vertex and face there was, but a ring of faces where a patch could not be laid without passing through it.
  * Cost      grows with the rim's length cubed up to 260 edges; longer rims of up to 5,000 edges take 3 to 5 s.

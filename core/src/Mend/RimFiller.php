@@ -53,19 +53,28 @@ final class RimFiller
         $around = $this->surroundings($p, $f, $rims);
         $progress->advance('rims', 0.1);
         $chosen = $wanted($rims, $p);
-        foreach ($rims as $k => $rim) {
-            if (! isset($chosen[$k])) {
-                $left++;
+        $left = count($rims) - count($chosen);
+        $joined = Islands::joined($rims, $chosen, $p, $f);
+        $wanting = array_diff_key($chosen, array_flip(array_merge(...array_column($joined, 'islands'))));
+        while ($wanting !== []) {
+            $k = array_key_first($wanting);
+            unset($wanting[$k]);
+            $first = intdiv(count($p), 3);
+            $before = $p;
+            $patch = $this->patch($joined[$k]['ring'] ?? $rims[$k], $p, $around, $shape, fn () => $progress->advance('filling', 0.1 + 0.8 * $filled / count($chosen)));
+            if (isset($joined[$k]) && ! self::isSound($patch)) {
+                // The bridge led into a dead end: each rim for itself.
+                $p = $before;
+                $wanting = [$k => true] + array_fill_keys($joined[$k]['islands'], true) + $wanting;
+                unset($joined[$k]);
 
                 continue;
             }
-            $first = intdiv(count($p), 3);
-            $patch = $this->patch($rim, $p, $around, $shape, fn () => $progress->advance('filling', 0.1 + 0.8 * $k / count($rims)));
             self::append($patch, TriangleMesh::FILLED, intdiv(count($p), 3) - $first, $f, $origin, $support);
             // The next rim may touch this one.
             $this->remember($around, $patch);
-            $filled++;
-            $progress->advance('filling', 0.1 + 0.8 * ($k + 1) / count($rims));
+            $filled += 1 + count($joined[$k]['islands'] ?? []);
+            $progress->advance('filling', 0.1 + 0.8 * $filled / count($chosen));
         }
 
         // Fairing over a bent rim can push the new surface through itself or the old one.
@@ -73,6 +82,25 @@ final class RimFiller
         $progress->advance('filling', 1.0);
 
         return new Filling(TriangleMesh::fromFlat($p, $f, $support, $origin), $filled, $left, $crossings);
+    }
+
+    /**
+     * Is every edge passed once each way at most, and every face one of three corners?
+     *
+     * @param  list<int>  $patch
+     */
+    private static function isSound(array $patch): bool
+    {
+        $seen = [];
+        foreach ($patch as $h => $v) {
+            $w = $patch[$h % 3 === 2 ? $h - 2 : $h + 1];
+            if ($v === $w || isset($seen[$v << 32 | $w])) {
+                return false;
+            }
+            $seen[$v << 32 | $w] = true;
+        }
+
+        return true;
     }
 
     /**
@@ -210,6 +238,16 @@ final class RimFiller
             $before = $rim[($k + $n - 1) % $n];
             $after = $rim[($k + 1) % $n];
             $scale[$v] = 0.5 * (self::length($p, $v, $before) + self::length($p, $v, $after));
+        }
+        // Ends of bridges to islands, which stand here twice: no edge leads from one to itself, nor a second one over the bridge.
+        $twice = array_filter(array_count_values($rim), fn (int $times) => $times > 1);
+        foreach ($twice === [] ? [] : $rim as $k => $v) {
+            $after = $rim[($k + 1) % $n];
+            if (isset($twice[$v])) {
+                $taken[$v << 32 | $v] = true;
+                $scale[$v] = min(self::length($p, $v, $after), self::length($p, $v, $rim[($k + $n - 1) % $n]));
+                $taken[min($v, $after) << 32 | max($v, $after)] = true;
+            }
         }
         $first = intdiv(count($p), 3);
         $patch = RimTriangulation::span($rim, $p, $taken, $this->beside) ?? $this->fanFromMiddle($rim, $p, $scale);

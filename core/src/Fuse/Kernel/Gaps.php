@@ -9,7 +9,7 @@ use Emberstone\Core\Mesh\Kernel\Topology;
 
 /**
  * Closes the gaps of a surface inside its volume: voxels that nothing was seen of take the smoothest values between those around them. Ragged
- * gaps, gaps that touch and gaps with islands close as one, which patches laid over each rim cannot do.
+ * gaps, gaps that touch and gaps with shreds between them close as one, whatever way their rims run.
  *
  * Source    Davis, Marschner, Garr & Levoy 2002, "Filling holes in complex surfaces using volumetric diffusion".
  * Departs   the diffusion is solved to its end (Laplace's equation, by successive over-relaxation) in a box around each gap; the membrane
@@ -28,7 +28,7 @@ final class Gaps
     /** More voxels than these in a box, or in boxes that touch, and patches are cheaper. */
     private const MOST = 120_000;
 
-    private const MOST_TOGETHER = 2_000_000;
+    private const MOST_TOGETHER = 500_000;
 
     /** Steps of the solver; and the change, in voxels, that is none. */
     private const STEPS = 400;

@@ -7,8 +7,6 @@ namespace Emberstone\Core\Tests\Unit\Fuse;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Fuse\Fuse;
 use Emberstone\Core\Fuse\FuseParameters;
-use Emberstone\Core\Mend\FillHoles;
-use Emberstone\Core\Mend\FillHolesParameters;
 use Emberstone\Core\Mend\Inspection;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Format;
@@ -80,7 +78,7 @@ final class GapsTest extends TestCase
     #[Test]
     #[TestWith([0.0, 0.06])]
     #[TestWith([0.05, 0.09])]
-    public function a_gap_around_an_island_closes_as_one_where_patches_make_a_second_piece(float $noiseMm, float $atMost): void
+    public function a_gap_around_an_island_closes_as_one(float $noiseMm, float $atMost): void
     {
         $ball = self::ball(fn (float $x, float $y, float $z) => self::arc($z) > 3.0 && self::arc($z) < 8.0, $noiseMm);
         $mesh = self::mesh((new Fuse)($ball, new FuseParameters(self::VOXEL, 'all'), new NoProgress));
@@ -92,18 +90,13 @@ final class GapsTest extends TestCase
         $share = 0.5 * (cos(3.0 / self::RADIUS) - cos(8.0 / self::RADIUS));
         self::assertGreaterThan(0.5 * $share, $inspection->madeUp['closed in the volume']);
         self::assertLessThan($share, $inspection->madeUp['closed in the volume']);
-
-        $open = (new Fuse)($ball, new FuseParameters(self::VOXEL), new NoProgress)->workpiece;
-        $patched = self::mesh((new FillHoles)($open, new FillHolesParameters('tangent'), new NoProgress));
-        self::assertSame($noiseMm === 0.0 ? 2 : 1, Inspection::of($patched)->pieces);
-        self::assertGreaterThan(self::off($mesh), self::off($patched));
     }
 
     #[Test]
     public function what_is_wider_than_asked_for_stays_open_without_flaps_although_it_is_near(): void
     {
-        // A wide gap at the top and a narrow one beside it, 4 mm of seen ball between them: the box around the narrow one reaches over the rim of the wide one.
-        $beside = 15.0;
+        // A wide gap at the top and a narrow one beside it, 2 mm of seen ball between them: the box around the narrow one reaches over the rim of the wide one.
+        $beside = 13.0;
         $ball = self::ball(fn (float $x, float $y, float $z) => self::arc($z) < 7.0 || self::arc($x * sin($beside / self::RADIUS) + $z * cos($beside / self::RADIUS)) < 4.0);
         $open = Inspection::of(self::mesh((new Fuse)($ball, new FuseParameters(self::VOXEL), new NoProgress)));
         $result = (new Fuse)($ball, new FuseParameters(self::VOXEL, 12.0), new NoProgress);
