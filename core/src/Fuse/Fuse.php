@@ -59,7 +59,7 @@ final class Fuse implements Operation
     private const SUITS = 8.0;
 
     /** What the voxels of gaps take that are closed, about: 200 bytes each, some of Gaps::MOST_TOGETHER at a time. */
-    private const GAPS_MB = 50.0;
+    private const GAPS_MB = 25.0;
 
     /** So many holes that stay open are told with their width. */
     private const TOLD = 4;
@@ -276,11 +276,9 @@ final class Fuse implements Operation
         return [Packed::toDoubles($places), Packed::toLongs($evidence)];
     }
 
+    /** Of the two that need most the larger: normals and weights of all points, or the volume with the surface in it, which goes with the voxels that the surface passes. */
     private function memoryMb(float $area, float $voxel, int $points): float
     {
-        // Blocks of eight voxels along the surface (about 1.9 times the area in block faces, four voxels of reach to each side), 512 voxels of three numbers at 16 bytes.
-        $blocks = 2.6 * $area / (64.0 * $voxel * $voxel) + 8;
-
-        return 60 + ($blocks * 512 * 60 + $points * 420.0 + 2.0 * $area / ($voxel * $voxel) * 160.0) / 1e6;
+        return 25.0 + max(400.0 * $points, 60.0 * $points + 3700.0 * $area / ($voxel * $voxel)) / 1e6;
     }
 }

@@ -104,6 +104,23 @@ final class FuseTest extends TestCase
     }
 
     #[Test]
+    #[TestWith([3.0])]
+    #[TestWith([0.6])]
+    #[TestWith([0.4])]
+    public function the_memory_is_foretold_within_a_third(float $voxel): void
+    {
+        $workpiece = new Workpiece([$this->ball(60000, 0.02, 1, true), $this->ball(60000, 0.02, 2, true)]);
+        $foretold = (new Fuse)->estimate($workpiece, new FuseParameters($voxel))->memoryMb;
+        gc_collect_cycles();
+        $before = memory_get_usage();
+        memory_reset_peak_usage();
+        (new Fuse)($workpiece, new FuseParameters($voxel), new NoProgress);
+        // A process that does nothing else takes some 20 MB with its points.
+        $took = 20.0 + (memory_get_peak_usage() - $before) / 1e6;
+        self::assertEqualsWithDelta(1.0, $foretold / $took, 0.33, sprintf('foretold %.0f MB, took %.0f', $foretold, $took));
+    }
+
+    #[Test]
     public function a_voxel_too_small_for_memory_is_refused_with_the_smallest_that_fits(): void
     {
         $this->expectException(UnsuitableInput::class);
