@@ -104,19 +104,6 @@ test('a pass is moved by hand, brought back by pairs picked in the view, and tig
   expect(apart(tight.transform, second!.transform)).toBeLessThan(0.15);
 });
 
-test('heads that nobody has put together find each other by shape, and the report says how well', async ({ page }) => {
-  await signIn(page);
-  await newProject(page, 'Assembly under the ring');
-  await simulate(page, 'assembly', 'ring');
-  await apply(page, 'Register', 'Match', 'match');
-  await apply(page, 'Register', 'Register', 'register');
-  for (const pass of await placed(page)) expect(pass.residual ?? 0).toBeLessThan(0.1);
-  await page.locator('[data-step=register]').click();
-  await expect(page.getByRole('img', { name: /^Half of the points lie within 0\.0\d\d mm/ })).toBeVisible();
-  await expect(page.getByRole('table').first()).toBeVisible();
-  expect(await violations(page)).toEqual([]);
-});
-
 test('heads find each other by the dots on the part', async ({ page }) => {
   await signIn(page);
   await newProject(page, 'Dotted target under the ring');
