@@ -96,21 +96,6 @@ const pictures = {
     await stage('Deliver');
     await shot('deliver');
   },
-  rerun: async () => {
-    await open('Bearing pedestal, finished');
-    await page.locator('[data-step=decimate]').click();
-    await page.getByRole('button', { name: /Change and run again/ }).click();
-    await shot('rerun');
-  },
-  datums: async () => {
-    await open('Bearing pedestal, finished');
-    await stage('Orient');
-    await tool('Set frame');
-    await page.getByLabel('First datum', { exact: true }).selectOption({ label: 'Base plane' });
-    await page.getByLabel('Second datum', { exact: true }).selectOption({ label: 'Bore axis' });
-    await page.getByLabel('What the second datum becomes').selectOption('Y');
-    await shot('datums');
-  },
   gather: async () => {
     await open(/^Bearing pedestal(?!, finished)/);
     await shot('gather');
@@ -226,6 +211,29 @@ const pictures = {
     await page.getByRole('radio', { name: 'Residual' }).click();
     await shot('register');
   },
+  pairs: async () => {
+    const id = await fresh('Pictures: pairs');
+    await steps(id, [['simulate', pedestal], ['drop-base'], ['register']]);
+    const passes = (await ask('GET', `/projects/${id}`)).snapshot.passes;
+    for (const pass of passes.slice(2)) await step(id, 'discard', { items: [pass.id] });
+    await step(id, 'move', { moving: passes[1].id, shiftX: 160, shiftY: 12, shiftZ: 5 });
+    await goTo(id);
+    await stage('Register');
+    await tool('Pair points');
+    await form('Pair points').getByLabel('Moving').selectOption({ label: passes[1].name });
+    await side('Top');
+    await side('Fit');
+    await rest();
+    const view = await page.locator('[data-view]').boundingBox();
+    // Corners of the base and the middle of its back edge, on both.
+    for (const at of [[-50, 25, 14], [-10, 30, 14], [-50, -20, 14], [45, 32, 14]]) {
+      for (const p of [[at[0] + 160, at[1] + 12, at[2] + 5], at]) {
+        const s = await page.evaluate((q) => window.emberstoneView.project(q), p);
+        await page.mouse.click(view.x + s.x, view.y + s.y);
+      }
+    }
+    await shot('pairs');
+  },
   fuse: async () => {
     const id = await fresh('Pictures: fuse');
     await steps(id, [['simulate', { part: 'pedestal-with-bar', rig: 'handheld-off-scale', seed: 3 }], ['drop-base'], ['register'], ['remove-outliers'], ['fuse', { voxel: 0.8, name: 'Fine' }], ['fuse', { voxel: 2, name: 'Coarse' }]]);
@@ -253,12 +261,6 @@ const pictures = {
     await page.getByLabel('Length 1 to').selectOption({ index: 1 });
     await page.getByLabel('Actual length between datums 1').fill('100');
     await shot('scale');
-  },
-  limestone: async () => {
-    await page.evaluate(() => localStorage.setItem('theme', 'limestone'));
-    await open('Bearing pedestal, finished');
-    await shot('limestone');
-    await page.evaluate(() => localStorage.setItem('theme', 'kiln'));
   },
   orient: async () => {
     const id = await fresh('Pine-cone finial');
