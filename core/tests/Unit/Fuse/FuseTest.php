@@ -106,7 +106,6 @@ final class FuseTest extends TestCase
     #[Test]
     #[TestWith([3.0])]
     #[TestWith([0.6])]
-    #[TestWith([0.4])]
     public function the_memory_is_foretold_within_a_third(float $voxel): void
     {
         $workpiece = new Workpiece([$this->ball(60000, 0.02, 1, true), $this->ball(60000, 0.02, 2, true)]);
