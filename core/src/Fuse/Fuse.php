@@ -144,7 +144,9 @@ final class Fuse implements Operation
             $all[$piece]++;
             $made[$piece] += ($mesh->origin[$t] ?? TriangleMesh::MEASURED) === TriangleMesh::MEASURED ? 0 : 1;
         }
-        $mesh = $mesh->withFaces(array_keys(array_filter($pieces['of'], fn (int $piece) => 2 * $made[$piece] < $all[$piece])));
+        // A sheet seen from one side alone is no shred, whatever closes it.
+        $largest = array_search(max([0, ...$all]), $all, true);
+        $mesh = $mesh->withFaces(array_keys(array_filter($pieces['of'], fn (int $piece) => $piece === $largest || 2 * $made[$piece] < $all[$piece])));
         $body = $filled->workpiece->bodies[0]->reshaped($mesh);
         $shares = $mesh->madeUp(Measure::areas($mesh->positions, $mesh->faces));
         $words = [];

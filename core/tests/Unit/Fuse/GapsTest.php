@@ -121,6 +121,18 @@ final class GapsTest extends TestCase
     }
 
     #[Test]
+    public function a_small_sheet_is_closed_and_not_taken_for_a_shred(): void
+    {
+        $p = $n = [];
+        for ($i = 0; $i < 900; $i++) {
+            array_push($p, 0.2 * ($i % 30), 0.2 * intdiv($i, 30), 0.0);
+            array_push($n, 0.0, 0.0, 1.0);
+        }
+        $mesh = self::mesh((new Fuse)(new Workpiece([Pass::of('sheet', PointCloud::fromFlat($p, $n))]), new FuseParameters(self::VOXEL, 'all'), new NoProgress));
+        self::assertGreaterThan(40, count(array_keys($mesh->origin, TriangleMesh::MEASURED, true)));
+    }
+
+    #[Test]
     public function nothing_is_made_up_where_nothing_is_missing(): void
     {
         $ball = self::ball(fn () => false);
