@@ -58,6 +58,9 @@ final class Fuse implements Operation
 
     private const SUITS = 8.0;
 
+    /** A voxel counts as seen when even one grazing point stood near. */
+    private const LEAST_WEIGHT = 0.03;
+
     /** What the voxels of gaps take that are closed, about: 200 bytes each, some of Gaps::MOST_TOGETHER at a time. */
     private const GAPS_MB = 25.0;
 
@@ -157,10 +160,13 @@ final class Fuse implements Operation
             }
         }
         $notes = [$words === [] ? 'There was no hole of that size.' : implode(', ', $words).'.'];
-        $wide = array_map(fn (array $hole) => Format::mm($hole['diameter']), Rims::of($mesh)->widestFirst());
-        if ($wide !== []) {
-            $more = count($wide) > self::TOLD ? ' and '.(count($wide) - self::TOLD).' narrower ones' : '';
-            $notes[] = (count($wide) === 1 ? '1 hole is' : count($wide).' holes are').' wider and left open: '.implode(', ', array_slice($wide, 0, self::TOLD)).$more.'.';
+        $left = ['wider and left open' => [], 'not to be closed by a patch' => []];
+        foreach (Rims::of($mesh)->widestFirst() as $hole) {
+            $left[$hole['diameter'] > $widest ? 'wider and left open' : 'not to be closed by a patch'][] = Format::mm($hole['diameter']);
+        }
+        foreach (array_filter($left) as $why => $widths) {
+            $more = count($widths) > self::TOLD ? ' and '.(count($widths) - self::TOLD).' narrower ones' : '';
+            $notes[] = (count($widths) === 1 ? '1 hole is ' : count($widths).' holes are ')."$why: ".implode(', ', array_slice($widths, 0, self::TOLD)).$more.'.';
         }
 
         return [$body, $notes];
@@ -168,23 +174,12 @@ final class Fuse implements Operation
 
     private function surface(MergedPasses $points, float $voxel, string $detail, ?float $widest, Progress $progress): TriangleMesh
     {
-        [$all, $normals, $quality] = [$points->positions, $points->normals, $points->quality];
+        [$all, $normals] = [$points->positions, $points->normals];
         $radius = self::REACH * $voxel;
         $box = BoundingBox::of($all);
         $volume = Volume::around($box->min, $box->max, $voxel);
         Splat::allocate($volume, $all, $radius);
-        $voxels = 512 * count($volume->blocks);
-        $volume->distance = array_fill(0, $voxels, 0.0);
-        $volume->weight = array_fill(0, $voxels, 0.0);
-        $volume->seen = array_fill(0, $voxels, 0);
-        $from = 0;
-        foreach ($points->counts as $k => $many) {
-            Splat::add($volume, array_slice($all, 3 * $from, 3 * $many), array_slice($normals, 3 * $from, 3 * $many), array_slice($quality, $from, $many), $radius, 1 << ($k % 60));
-            $from += $many;
-            $progress->advance('volume', 0.5 * ($k + 1) / count($points->counts));
-        }
-        // A voxel counts as seen when even one grazing point stood near.
-        Splat::finish($volume, 0.03);
+        self::fill($volume, $points, $radius, new PartProgress($progress, 0.0, 0.5));
         $surface = DualSurface::extract($volume);
         $made = [];
         if ($widest !== null) {
@@ -218,6 +213,29 @@ final class Fuse implements Operation
         }
 
         return TriangleMesh::fromFlat($mesh->positions, $mesh->faces, $mesh->support, $origin);
+    }
+
+    /** Slab by slab, spread over the cores. */
+    private static function fill(Volume $volume, MergedPasses $points, float $radius, Progress $progress): void
+    {
+        $tasks = [];
+        foreach (Splat::slabs($volume, Cores::count()) as [$from, $to]) {
+            $tasks[] = function () use ($volume, $points, $radius, $from, $to): string {
+                [$distance, $seen] = Splat::slab($volume, $points->positions, $points->normals, $points->quality, $points->counts, $radius, self::LEAST_WEIGHT, $from, $to);
+
+                return Packed::doubles($distance).Packed::longs($seen);
+            };
+        }
+        $distance = $seen = '';
+        foreach (Fork::map($tasks, Cores::count(), $progress, 'volume') as $slab) {
+            $distance .= substr($slab, 0, intdiv(strlen($slab), 2));
+            $seen .= substr($slab, intdiv(strlen($slab), 2));
+        }
+        $volume->distance = Packed::toDoubles($distance);
+        $volume->seen = Packed::toLongs($seen);
+        foreach ($volume->seen as $passes) {
+            $volume->weight[] = $passes === 0 ? 0.0 : 1.0;
+        }
     }
 
     /**

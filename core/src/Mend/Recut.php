@@ -23,6 +23,9 @@ final class Recut
     /** A loose piece with less than this share of the largest piece's area is no part of the object. */
     private const LOOSE = 0.01;
 
+    /** Of the rim around a layer that was cut away this share at most is the rim that the layer above it had before. */
+    private const BESIDE = 0.75;
+
     /** Crossings are evened out where that is enough; else they are cut out. */
     public static function withoutCrossings(TriangleMesh $mesh, Progress $progress): TriangleMesh
     {
@@ -50,8 +53,9 @@ final class Recut
      * The given vertices go, with all faces around them, and what opens is filled.
      *
      * @param  array<int, true>  $vertices
+     * @param  float  $known  see filledAnew()
      */
-    public static function around(TriangleMesh $mesh, array $vertices, string $shape = 'tangent'): TriangleMesh
+    public static function around(TriangleMesh $mesh, array $vertices, string $shape = 'tangent', float $known = 0.5): TriangleMesh
     {
         $keep = [];
         $cut = [];
@@ -81,7 +85,7 @@ final class Recut
             $open = $open->withFaces(array_keys(array_filter($of, fn (int $piece) => ! isset($crumbs[$piece]))));
         }
 
-        return self::filledAnew($open, $mesh, $shape);
+        return self::filledAnew($open, $mesh, $shape, $known);
     }
 
     /**
@@ -117,7 +121,10 @@ final class Recut
         return self::filledAnew($without === [] ? $open : $open->withFaces(array_keys(array_diff_key(array_fill(0, $mesh->faceCount(), true), array_flip($without)))), $mesh);
     }
 
-    /** Pieces that lie as a second layer under another one go: those of which more than half of the asked faces look at the back of something. */
+    /**
+     * Pieces that lie as a second layer under another one go: those of which more than half of the asked faces look at the back of something.
+     * Where a piece lies under itself, as after a pass that slipped on its way around, the layer beneath goes with a ring around it and what opens is filled.
+     */
     public static function withoutInnerLayers(TriangleMesh $mesh): TriangleMesh
     {
         ['of' => $of, 'count' => $count] = Topology::pieces(Topology::twins($mesh->faces));
@@ -129,12 +136,17 @@ final class Recut
             $inner[$of[$t]]++;
         }
         $keep = array_keys(array_filter($of, fn (int $piece) => 2 * $inner[$piece] <= $all[$piece]));
+        $mesh = count($keep) === $mesh->faceCount() ? $mesh : $mesh->withFaces($keep);
 
-        return count($keep) === $mesh->faceCount() ? $mesh : $mesh->withFaces($keep);
+        return FaultPlaces::doubled($mesh) === [] ? $mesh : self::around($mesh, self::corners($mesh, Doubled::of($mesh->positions, $mesh->faces, 1)), known: self::BESIDE);
     }
 
-    /** Fills the rims of $open that were not open in $before. */
-    public static function filledAnew(TriangleMesh $open, TriangleMesh $before, string $shape = 'tangent'): TriangleMesh
+    /**
+     * Fills the rims of $open that were not open in $before.
+     *
+     * @param  float  $most  share of a rim that may have been one before
+     */
+    public static function filledAnew(TriangleMesh $open, TriangleMesh $before, string $shape = 'tangent', float $most = 0.5): TriangleMesh
     {
         $known = [];
         foreach (Topology::rims($before->faces, Topology::twins($before->faces)) as $rim) {
@@ -142,7 +154,7 @@ final class Recut
                 $known[pack('e3', ...array_slice($before->positions, 3 * $v, 3))] = true;
             }
         }
-        $isNew = fn (array $rim, array $p): bool => 2 * count(array_filter($rim, fn (int $v) => isset($known[pack('e3', $p[3 * $v], $p[3 * $v + 1], $p[3 * $v + 2])]))) <= count($rim);
+        $isNew = fn (array $rim, array $p): bool => count(array_filter($rim, fn (int $v) => isset($known[pack('e3', $p[3 * $v], $p[3 * $v + 1], $p[3 * $v + 2])]))) <= $most * count($rim);
         $new = fn (array $rims, array $p): array => array_map(fn () => true, array_filter($rims, fn (array $rim) => $isNew($rim, $p)));
 
         return (new RimFiller)->fill($open, $shape, $new, new NoProgress)->mesh;

@@ -8,7 +8,6 @@ use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Mend\Kernel\Tidy;
 use Emberstone\Core\Mend\Kernel\Tunnels;
 use Emberstone\Core\Mend\Kernel\Untangle;
-use Emberstone\Core\Mesh\Kernel\Measure;
 use Emberstone\Core\Mesh\Kernel\Topology;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
@@ -109,11 +108,14 @@ final class Repair implements Operation
         $report = Inspection::of($mesh, $progress);
         $counts = ['openEdges' => count(array_filter($report->holes, fn (array $hole) => ! Rims::isMeant($hole, $leftOpen))), 'necks' => $parameters->wants('necks') ? count(Tidy::necks($mesh->positions, $mesh->faces)) : 0, 'pieces' => count(Recut::loose($mesh)),
             'tunnels' => $parameters->wants('tunnels') && $report->genus > 0 ? count(Tunnels::of($mesh->positions, $mesh->faces, Topology::twins($mesh->faces), $parameters->longest)) : 0] + $report->faults;
-        // A closed surface that looks inwards is as wrong as two neighbours that disagree.
-        $counts['inconsistentEdges'] += $report->closed && $report->volume < 0.0 ? 1 : 0;
+        // A body that looks inwards is as wrong as two neighbours that disagree.
+        $counts['inconsistentEdges'] += match (true) {
+            ! $parameters->wants('inconsistentEdges') => 0,
+            $report->closed && $report->pieces === 1 => $report->volume < 0.0 ? 1 : 0,
+            default => count(Facing::inwards($mesh->positions, $mesh->faces)),
+        };
 
-        // Layers of one piece cannot be told apart: nothing to do about them unless that is all that is asked.
-        $counts['doubleSkins'] = $parameters->wants('doubleSkins') && ($report->pieces > 1 || $parameters->faults !== null) ? count(FaultPlaces::doubled($mesh)) : 0;
+        $counts['doubleSkins'] = $parameters->wants('doubleSkins') ? count(FaultPlaces::doubled($mesh)) : 0;
 
         return array_filter($counts, fn (string $fault) => $parameters->wants($fault), ARRAY_FILTER_USE_KEY);
     }
@@ -134,7 +136,7 @@ final class Repair implements Operation
             $mesh = $this->narrowed(TriangleMesh::fromFlat($mesh->positions, $faces, $mesh->support, $mesh->origin), $keep);
         }
         if (($counts['inconsistentEdges'] ?? 0) > 0) {
-            $mesh = $this->facingOut($mesh);
+            $mesh = Facing::outwards($mesh);
         }
         if (($counts['nonManifoldEdges'] ?? 0) > 0 || ($counts['nonManifoldVertices'] ?? 0) > 0) {
             $mesh = Recut::apart($mesh);
@@ -189,35 +191,6 @@ final class Repair implements Operation
         }
 
         return array_filter($ways, fn (array $of) => count($of) === 2 && $of[0] === $of[1]) !== [];
-    }
-
-    /** Neighbours agree, and closed pieces that stand in no other face outwards. */
-    private function facingOut(TriangleMesh $mesh): TriangleMesh
-    {
-        $f = $mesh->faces;
-        Tidy::agree($f);
-        $twin = Topology::twins($f);
-        $pieces = Topology::pieces($twin);
-        $faces = array_fill(0, $pieces['count'], []);
-        $open = array_fill(0, $pieces['count'], false);
-        foreach ($pieces['of'] as $t => $piece) {
-            array_push($faces[$piece], $f[3 * $t], $f[3 * $t + 1], $f[3 * $t + 2]);
-            $open[$piece] = $open[$piece] || $twin[3 * $t] < 0 || $twin[3 * $t + 1] < 0 || $twin[3 * $t + 2] < 0;
-        }
-        $boxes = array_map(fn (array $of) => BoundingBox::of(array_merge(...array_map(fn (int $v) => array_slice($mesh->positions, 3 * $v, 3), array_values(array_unique($of))))), $faces);
-        foreach ($faces as $piece => $of) {
-            $inside = array_filter($boxes, fn (BoundingBox $box, int $other) => $other !== $piece && $box->contains($boxes[$piece]), ARRAY_FILTER_USE_BOTH);
-            if ($open[$piece] || $inside !== [] || Measure::volume($mesh->positions, $of) >= 0.0) {
-                continue;
-            }
-            foreach ($pieces['of'] as $t => $its) {
-                if ($its === $piece) {
-                    [$f[3 * $t + 1], $f[3 * $t + 2]] = [$f[3 * $t + 2], $f[3 * $t + 1]];
-                }
-            }
-        }
-
-        return TriangleMesh::fromFlat($mesh->positions, $f, $mesh->support, $mesh->origin);
     }
 
     /** Needles are put into the middle of their neighbours. */

@@ -28,15 +28,16 @@ final class Doubled
     /**
      * @param  array<int, float>  $p
      * @param  array<int, int>  $f
+     * @param  int|null  $every  every so manieth face is asked; unless told, as many as every() finds enough
      * @return list<int> faces of the inner layer, of those that were asked
      */
-    public static function of(array $p, array $f): array
+    public static function of(array $p, array $f, ?int $every = null): array
     {
         if ($f === []) {
             return [];
         }
         $reach = self::REACH * Measure::typicalEdge($p, $f);
-        $every = self::every(intdiv(count($f), 3));
+        $every ??= self::every(intdiv(count($f), 3));
         $rays = $asked = [];
         for ($o = 0, $n = count($f); $o < $n; $o += 3 * $every) {
             $normal = self::normal($p, $f, $o);

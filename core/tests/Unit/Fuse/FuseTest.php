@@ -7,6 +7,10 @@ namespace Emberstone\Core\Tests\Unit\Fuse;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Fuse\Fuse;
 use Emberstone\Core\Fuse\FuseParameters;
+use Emberstone\Core\Fuse\Kernel\Splat;
+use Emberstone\Core\Fuse\Kernel\Volume;
+use Emberstone\Core\Geometry\BoundingBox;
+use Emberstone\Core\Linear\Vector3;
 use Emberstone\Core\Mend\Inspection;
 use Emberstone\Core\Mesh\Kernel\Evidence;
 use Emberstone\Core\Mesh\TriangleMesh;
@@ -15,6 +19,7 @@ use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Rigs\Noise;
+use Emberstone\Core\Tests\Support\Gen;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\Attributes\TestWith;
 use PHPUnit\Framework\TestCase;
@@ -125,5 +130,52 @@ final class FuseTest extends TestCase
         $this->expectException(UnsuitableInput::class);
         $this->expectExceptionMessageMatches('/the smallest that fits here is [\d.]+ mm/');
         (new Fuse)(new Workpiece([$this->ball(2000, 0.0, 1, true)]), new FuseParameters(0.001), new NoProgress);
+    }
+
+    #[Test]
+    #[TestWith([1])]
+    #[TestWith([3])]
+    #[TestWith([40])]
+    public function into_however_many_slabs_the_volume_is_cut_each_voxel_has_the_same_distance(int $many): void
+    {
+        $gen = new Gen(11);
+        $p = $n = [];
+        foreach (array_chunk($gen->points(3000), 3) as $at) {
+            $way = Vector3::scaled($at, 1.0 / Vector3::length($at));
+            array_push($p, ...Vector3::scaled($way, 8.0));
+            array_push($n, ...$way);
+        }
+        $box = BoundingBox::of($p);
+        $volume = Volume::around($box->min, $box->max, 0.7);
+        Splat::allocate($volume, $p, 1.75);
+        $slabs = Splat::slabs($volume, $many);
+        self::assertLessThanOrEqual($many, count($slabs));
+        $distance = $seen = [];
+        foreach ($slabs as [$from, $to]) {
+            [$its, $by] = Splat::slab($volume, $p, $n, array_fill(0, 3000, 1.0), [1000, 0, 1400, 600], 1.75, 0.03, $from, $to);
+            array_push($distance, ...$its);
+            array_push($seen, ...$by);
+        }
+        self::assertCount(512 * count($volume->blocks), $distance);
+        // One voxel after the other, by the definition.
+        for ($k = 0; $k < count($distance); $k += 97) {
+            $t = $volume->blocks[$k >> 9];
+            $x = $volume->x0 + 0.7 * (8 * intdiv($t, $volume->by * $volume->bz) + ($k & 7));
+            $y = $volume->y0 + 0.7 * (8 * (intdiv($t, $volume->bz) % $volume->by) + ($k >> 3 & 7));
+            $z = $volume->z0 + 0.7 * (8 * ($t % $volume->bz) + ($k >> 6 & 7));
+            $sum = $weights = 0.0;
+            $bits = 0;
+            for ($i = 0; $i < 3000; $i++) {
+                $off = [$x - $p[3 * $i], $y - $p[3 * $i + 1], $z - $p[3 * $i + 2]];
+                $w = max(0.0, 1.0 - Vector3::dot($off, $off) / 1.75 ** 2) ** 3;
+                $sum += $w * Vector3::dot($off, array_slice($n, 3 * $i, 3));
+                $weights += $w;
+                $bits |= $w > 0.0 ? [1, 4, 8][$i < 1000 ? 0 : ($i < 2400 ? 1 : 2)] : 0;
+            }
+            self::assertSame($weights > 0.03 ? $bits : 0, $seen[$k]);
+            if ($weights > 0.03) {
+                self::assertEqualsWithDelta($sum / $weights, $distance[$k], 1e-9);
+            }
+        }
     }
 }

@@ -11,7 +11,7 @@ export const FAMILIES: Record<string, { label: string; glyph: string; colour: st
   necks: { label: 'Necks', glyph: 'N', colour: '#f2d15a', why: 'A bump hangs on a loop of three edges' },
   tunnels: { label: 'Tunnels', glyph: 'T', colour: '#f2d15a', why: 'A passage, or the gap under a bridge, hardly wider than a face; it may be meant' },
   pinHoles: { label: 'Pin holes', glyph: 'P', colour: '#3fb8a6', why: 'Rims of a few edges' },
-  doubleSkins: { label: 'Double skins', glyph: 'W', colour: '#8fb0e8', why: 'Two layers of one wall: cut the worse one away, or resolve them among the passes and fuse again' },
+  doubleSkins: { label: 'Double skins', glyph: 'W', colour: '#8fb0e8', why: 'Two layers of one wall: repair takes the one beneath away and closes the seam; or resolve them among the passes and fuse again' },
   pieces: { label: 'Loose pieces', glyph: 'L', colour: '#b7c4a0', why: 'Not joined to the largest piece' },
 };
 
