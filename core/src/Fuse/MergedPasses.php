@@ -20,10 +20,16 @@ final readonly class MergedPasses
     /** So many times the usual bend of a pass halves the weight of a point. */
     private const BENT = 2.0;
 
+    /** Passes count so many times more or less at most by their noise: even a bad one says that there is a surface. */
+    private const NOISE = 10.0;
+
+    /** The same of points by their distance, against the usual one of their pass. */
+    private const DISTANCE = 4.0;
+
     /**
      * @param  list<float>  $positions  flat xyz, pass after pass
      * @param  list<float>  $normals  unit, outward
-     * @param  list<float>  $quality  a point, 0.02 to 1: by the angle between normal and ray
+     * @param  list<float>  $quality  weight a point: by the angle between normal and ray, the distance and the noise of its pass; 1 for one of a typical pass seen squarely
      * @param  list<float>  $flat  a point: quality, less where the surface bends more than is usual
      * @param  list<int>  $counts  points of each pass
      */
@@ -46,8 +52,10 @@ final readonly class MergedPasses
             throw UnsuitableInput::because('All points of the passes are cut away; bring some back first.');
         }
         $positions = $normals = $quality = $flat = $counts = [];
-        foreach (Prepare::oriented($placed, $progress) as ['cloud' => $cloud, 'bend' => $bend]) {
-            $q = self::quality($cloud);
+        $oriented = Prepare::oriented($placed, $progress);
+        $usual = Median::of(array_column($oriented, 'noise'));
+        foreach ($oriented as ['cloud' => $cloud, 'noise' => $noise, 'bend' => $bend]) {
+            $q = self::quality($cloud, self::within($noise > 0.0 ? ($usual / $noise) ** 2 : 1.0, self::NOISE));
             foreach ($cloud->positions as $v) {
                 $positions[] = $v;
             }
@@ -99,20 +107,22 @@ final readonly class MergedPasses
     }
 
     /**
-     * Weight a point: the cosine between normal and ray, squared, near nothing for grazing points; 1 where the sensor is not known.
+     * Weight a point, as the inverse of its variance: the noise of the pass, which grows with the square of the distance and with the slant of the ray;
+     * near nothing for grazing points. Where the sensor is not known, that of the pass alone.
      *
+     * @param  float  $pass  weight of the pass among the others
      * @return list<float>
      */
-    private static function quality(PointCloud $cloud): array
+    private static function quality(PointCloud $cloud, float $pass): array
     {
         $n = $cloud->count();
         if ($cloud->sensorOrigin === null) {
-            return array_fill(0, $n, 1.0);
+            return array_fill(0, $n, $pass);
         }
         [$sx, $sy, $sz] = $cloud->sensorOrigin;
         $p = $cloud->positions;
         $d = $cloud->normals;
-        $quality = [];
+        $quality = $squares = [];
         for ($o = 0, $e = 3 * $n; $o < $e; $o += 3) {
             $x = $sx - $p[$o];
             $y = $sy - $p[$o + 1];
@@ -120,9 +130,20 @@ final readonly class MergedPasses
             $l = $x * $x + $y * $y + $z * $z;
             $c = $d[$o] * $x + $d[$o + 1] * $y + $d[$o + 2] * $z;
             $quality[] = $c > 0.0 && $l > 0.0 ? max(0.02, $c * $c / $l) : 0.02;
+            $squares[] = $l;
+        }
+        $usual = Median::of($squares);
+        foreach ($squares as $i => $l) {
+            $quality[$i] *= $pass * self::within($l > 0.0 ? ($usual / $l) ** 2 : 1.0, self::DISTANCE);
         }
 
         return $quality;
+    }
+
+    /** A weight between so many times less and so many times more than usual. */
+    private static function within(float $weight, float $times): float
+    {
+        return max(1.0 / $times, min($times, $weight));
     }
 
     /**

@@ -59,24 +59,26 @@ final class Prepare
      *
      * @param  list<PointCloud>  $clouds
      * @param  int|null  $most  points that come back of each; see OrientedCloud
-     * @return list<array{cloud: PointCloud, spacing: float, lean: array<int, float>, apart: array<int, float>, bend: array<int, float>}>
+     * @return list<array{cloud: PointCloud, spacing: float, noise: float, lean: array<int, float>, apart: array<int, float>, bend: array<int, float>}> noise: median distance of points from the plane of their neighbours (RMS of each neighbourhood), in the cloud's unit
      */
     public static function oriented(array $clouds, Progress $progress, ?int $most = null): array
     {
         $tasks = array_map(fn (PointCloud $cloud) => function () use ($cloud, $most): string {
             $result = OrientedCloud::of($cloud, most: $most);
 
-            return pack('e', $result['spacing']).Packed::doubles($result['cloud']->positions).Packed::doubles($result['cloud']->normals).Packed::doubles($result['lean']).Packed::doubles($result['apart']).Packed::doubles($result['bend']);
+            return pack('e2', $result['spacing'], Median::of(array_values($result['across']))).Packed::doubles($result['cloud']->positions).Packed::doubles($result['cloud']->normals).Packed::doubles($result['lean']).Packed::doubles($result['apart']).Packed::doubles($result['bend']);
         }, $clouds);
         $oriented = [];
         foreach (Fork::map($tasks, Cores::count(), $progress, 'normals') as $k => $bytes) {
-            $part = intdiv(strlen($bytes) - 8, 9);
+            $part = intdiv(strlen($bytes) - 16, 9);
+            [$spacing, $noise] = array_values(unpack('e2', $bytes) ?: [1.0, 0.0]);
             $oriented[] = [
-                'cloud' => PointCloud::fromFlat(Packed::toDoubles(substr($bytes, 8, 3 * $part)), Packed::toDoubles(substr($bytes, 8 + 3 * $part, 3 * $part)), [], $clouds[$k]->sensorOrigin),
-                'spacing' => (unpack('e', $bytes) ?: [1 => 1.0])[1],
-                'lean' => Packed::toDoubles(substr($bytes, 8 + 6 * $part, $part)),
-                'apart' => Packed::toDoubles(substr($bytes, 8 + 7 * $part, $part)),
-                'bend' => Packed::toDoubles(substr($bytes, 8 + 8 * $part)),
+                'cloud' => PointCloud::fromFlat(Packed::toDoubles(substr($bytes, 16, 3 * $part)), Packed::toDoubles(substr($bytes, 16 + 3 * $part, 3 * $part)), [], $clouds[$k]->sensorOrigin),
+                'spacing' => $spacing,
+                'noise' => $noise,
+                'lean' => Packed::toDoubles(substr($bytes, 16 + 6 * $part, $part)),
+                'apart' => Packed::toDoubles(substr($bytes, 16 + 7 * $part, $part)),
+                'bend' => Packed::toDoubles(substr($bytes, 16 + 8 * $part)),
             ];
         }
 
