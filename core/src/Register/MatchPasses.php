@@ -32,7 +32,7 @@ final class MatchPasses implements Operation
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate
     {
-        return new Estimate(2.0 + 2.0 * count($workpiece->passes) + 1e-5 * $workpiece->pointCount(), 60 + 4e-4 * $workpiece->pointCount());
+        return new Estimate(2.0 + 0.3 * count($workpiece->passes) * (count($workpiece->passes) - 1) + 1e-5 * $workpiece->pointCount(), 60 + 4e-4 * $workpiece->pointCount());
     }
 
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result

@@ -16,10 +16,12 @@ final class Motions
     /**
      * The motions with the highest scores first, without those that are nearly the same as a better one.
      *
-     * @param  list<array{motion: Transform, score: float}>  $found
+     * @template T of array{motion: Transform, score: float, ...}
+     *
+     * @param  list<T>  $found
      * @param  list<float>  $box  corners
      * @param  float  $least  mm
-     * @return list<array{motion: Transform, score: float}>
+     * @return list<T>
      */
     public static function distinct(array $found, array $box, float $least): array
     {

@@ -58,6 +58,18 @@ final class PreparedPass
         return $this->transform->point(array_map(fn (float $low, float $high, float $v) => 0.5 * ($low + $high) + $k * $v, $box->min, $box->max, $normal));
     }
 
+    /** @return list<float> corners of the box around the samples, in the pass' own coordinates, flat xyz */
+    public function corners(): array
+    {
+        $box = BoundingBox::of($this->samples);
+        $corners = [];
+        for ($k = 0; $k < 8; $k++) {
+            array_push($corners, ($k & 1 ? $box->max : $box->min)[0], ($k & 2 ? $box->max : $box->min)[1], ($k & 4 ? $box->max : $box->min)[2]);
+        }
+
+        return $corners;
+    }
+
     /** Half the diagonal of the box around the samples, mm. */
     public function size(): float
     {

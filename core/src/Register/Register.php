@@ -42,8 +42,8 @@ final class Register implements Operation
     {
         $points = $workpiece->pointCount();
 
-        // Every pass is looked for on those that stand, in some four rounds.
-        $matching = $parameters->coarse === 'auto' ? 2.0 * count($workpiece->passes) : 0.0;
+        // Every two are laid on each other, if they do not fit as captured.
+        $matching = $parameters->coarse === 'auto' ? 0.3 * count($workpiece->passes) * (count($workpiece->passes) - 1) : 0.0;
 
         return new Estimate(2.0 + $matching + 5e-5 * $points, 60 + 4e-4 * $points);
     }

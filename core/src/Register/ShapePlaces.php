@@ -1,0 +1,187 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Register;
+
+use Emberstone\Core\Geometry\BoundingBox;
+use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Spatial\CellNames;
+use Emberstone\Core\Spatial\KdTree;
+
+/**
+ * Places of one group of passes on another, from shape alone: guesses (ShapeMatch), of which the best are tightened coarsely, and of those the best finely.
+ *
+ * @internal
+ *
+ * @phpstan-import-type Pair from Standing
+ *
+ * @phpstan-type Found array{motion: Transform, pairs: list<Pair>}
+ */
+final class ShapePlaces
+{
+    /** Shape is compared on at most so many points a group. */
+    private const POINTS = 2200;
+
+    /** Surroundings reach so many times the distance between those points. */
+    private const RADIUS = 5.0;
+
+    /** So many guesses are looked at, so many of those tightened, and so many of those judged with care. */
+    private const GUESSES = 120;
+
+    private const TIGHTENED = 36;
+
+    private const JUDGED = 8;
+
+    /** Motions that bring nothing farther apart than so many times the distance between points are the same place. */
+    public const ALIKE = 4.0;
+
+    /** How far apart the points are on which shape is compared, mm. */
+    public readonly float $grain;
+
+    /** @var list<array{points: list<float>, normals: list<float>, grain: float}> */
+    private readonly array $clouds;
+
+    /** @var list<ShapeMatch> */
+    private readonly array $shapes;
+
+    /**
+     * @param  list<PreparedPass>  $passes  as they were captured
+     * @param  list<list<int>>  $groups  passes of each
+     */
+    public function __construct(
+        private readonly BestFit $fit,
+        private readonly array $passes,
+        private readonly Standing $standing,
+        private readonly array $groups,
+    ) {
+        $clouds = array_map(fn (array $group) => $this->cloud($group), $groups);
+        $grain = $this->grain = max(array_map(fn (array $cloud) => $cloud['grain'], $clouds));
+        $this->clouds = $clouds;
+        $this->shapes = array_map(fn (array $cloud) => ShapeMatch::of($cloud['points'], $cloud['normals'], self::RADIUS * $grain), $clouds);
+    }
+
+    /**
+     * @return list<Found> no two alike
+     */
+    public function of(int $group, int $on): array
+    {
+        $guesses = [Transform::identity(), ...array_column($this->shapes[$group]->onto($this->shapes[$on], $this->grain, self::GUESSES), 'transform')];
+        $captured = array_map(fn (int $k) => $this->passes[$k]->transform, $this->groups[$group]);
+        $found = [];
+        foreach ($this->tightened($group, $guesses, $on) as $motion) {
+            foreach ($this->groups[$group] as $m => $k) {
+                $pass = $this->passes[$k];
+                $pass->transform = $captured[$m]->then($motion);
+            }
+            $this->fit->onto($this->groups[$group], $this->groups[$on], 9, 1.5 * $this->grain);
+            $pairs = $this->standing->of($this->groups[$group], $this->groups[$on]);
+            $found[] = ['motion' => $captured[0]->inverse()->then($this->passes[$this->groups[$group][0]]->transform), 'score' => $this->standing->support($pairs), 'pairs' => $pairs];
+        }
+        foreach ($this->groups[$group] as $m => $k) {
+            $pass = $this->passes[$k];
+            $pass->transform = $captured[$m];
+        }
+
+        return array_map(fn (array $place) => ['motion' => $place['motion'], 'pairs' => $place['pairs']], Motions::distinct($found, $this->corners($group), self::ALIKE * $this->grain));
+    }
+
+    /**
+     * The samples of a group, thinned evenly, in project coordinates.
+     *
+     * @param  list<int>  $group
+     * @return array{points: list<float>, normals: list<float>, grain: float}
+     */
+    private function cloud(array $group): array
+    {
+        $p = $n = [];
+        foreach ($group as $k) {
+            $pass = $this->passes[$k];
+            array_push($p, ...$pass->transform->points($pass->samples));
+            array_push($n, ...$pass->transform->directions($pass->sampleNormals));
+        }
+        for ($grain = BoundingBox::of($p)->diagonal() / 80.0; ; $grain *= 1.1) {
+            $seen = [];
+            $cells = CellNames::of($p, $grain);
+            for ($o = 0, $e = count($p); $o < $e; $o += 3) {
+                $seen[$cells->at($p[$o], $p[$o + 1], $p[$o + 2])] ??= $o;
+            }
+            if (count($seen) <= self::POINTS) {
+                break;
+            }
+        }
+        $points = $normals = [];
+        foreach ($seen as $o) {
+            array_push($points, $p[$o], $p[$o + 1], $p[$o + 2]);
+            array_push($normals, $n[$o], $n[$o + 1], $n[$o + 2]);
+        }
+
+        return ['points' => $points, 'normals' => $normals, 'grain' => $grain];
+    }
+
+    /**
+     * The best of many guesses, tightened on the other group as a whole.
+     *
+     * @param  list<Transform>  $guesses
+     * @return list<Transform>
+     */
+    private function tightened(int $group, array $guesses, int $on): array
+    {
+        [$moving, $ground] = [$this->wholeOf($this->clouds[$group], 3), $this->wholeOf($this->clouds[$on], 3)];
+        $fit = new BestFit([$moving, $ground], 3.0 * $this->grain, $this->grain);
+        $worth = [];
+        foreach ($guesses as $k => $guess) {
+            $moving->transform = $guess;
+            $worth[$k] = $fit->lies(0, 1, 1.5 * $this->grain, 1)['near'] - 4.0 * $this->seenThrough($moving, $ground, $group, $on, 1.5);
+        }
+        arsort($worth);
+        $tightened = [];
+        foreach (array_slice(array_keys($worth), 0, self::TIGHTENED) as $k) {
+            $moving->transform = $guesses[$k];
+            $fit->onto([0], [1], 1);
+            $tightened[] = ['motion' => $moving->transform, 'score' => $fit->lies(0, 1, $this->grain, 1)['near'] - 20.0 * $this->seenThrough($moving, $ground, $group, $on, 1.0)];
+        }
+
+        return array_column(array_slice(Motions::distinct($tightened, $this->corners($group), self::ALIKE * $this->grain), 0, self::JUDGED), 'motion');
+    }
+
+    /**
+     * A group as one pass in project coordinates: all its points to lie on, some to be laid.
+     *
+     * @param  array{points: list<float>, normals: list<float>, grain: float}  $cloud
+     */
+    private function wholeOf(array $cloud, int $every): PreparedPass
+    {
+        $tree = KdTree::of($cloud['points']);
+        $normals = $p = $n = [];
+        foreach ($tree->order as $i) {
+            array_push($normals, $cloud['normals'][3 * $i], $cloud['normals'][3 * $i + 1], $cloud['normals'][3 * $i + 2]);
+        }
+        for ($o = 0, $e = count($cloud['points']); $o < $e; $o += 3 * $every) {
+            array_push($p, $cloud['points'][$o], $cloud['points'][$o + 1], $cloud['points'][$o + 2]);
+            array_push($n, $cloud['normals'][$o], $cloud['normals'][$o + 1], $cloud['normals'][$o + 2]);
+        }
+
+        return new PreparedPass('', $tree, $normals, $p, $n, array_fill(0, intdiv(count($p), 3), 1.0), $this->grain, Transform::identity());
+    }
+
+    /** Samples of either group that stand where a pass of the other looked through. */
+    private function seenThrough(PreparedPass $moving, PreparedPass $ground, int $group, int $on, float $grains): int
+    {
+        $before = 0;
+        foreach ($this->groups[$on] as $k) {
+            $before += $this->passes[$k]->sight?->judge($moving->samplesIn($this->passes[$k]->transform, 1), $grains * $this->grain)['before'] ?? 0;
+        }
+        foreach ($this->groups[$group] as $k) {
+            $before += $this->passes[$k]->sight?->judge($ground->samplesIn($this->passes[$k]->transform->then($moving->transform), 1), $grains * $this->grain)['before'] ?? 0;
+        }
+
+        return $before;
+    }
+
+    /** @return list<float> of the boxes around a group's passes, in project coordinates, flat xyz */
+    private function corners(int $group): array
+    {
+        return array_merge(...array_map(fn (int $k) => $this->passes[$k]->transform->points($this->passes[$k]->corners()), $this->groups[$group]));
+    }
+}

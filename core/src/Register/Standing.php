@@ -1,0 +1,201 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Register;
+
+use Emberstone\Core\Linear\Median;
+
+/**
+ * What speaks for and against passes where they stand: how much surface lies on surface, how well, and whether anything stands where a sensor looked through.
+ *
+ * @internal
+ *
+ * @phpstan-type Pair array{i: int, j: int, near: int, tight: int, scale: float, against: int, share: float}
+ */
+final class Standing
+{
+    /** Surfaces that are the same lie on each other with less spread than this, in spacings; those that only touch do not. */
+    private const FITS = 0.5;
+
+    /** More samples than this share of those near, where a sensor looked through, are no noise. */
+    private const MOST_AGAINST = 0.004;
+
+    /** A sample that stands where a sensor looked through speaks as loudly as so many that fit: right places have next to none of these. */
+    private const THROUGH = 200.0;
+
+    /** Of right places so many times the usual share lies loosely at most, and so much more of what is near. */
+    private const LOOSER = 3.0;
+
+    private const LOOSE = 0.008;
+
+    /** Their spread is so many times the usual one at most: more begins to speak against a place, and does so wholly at the second figure. */
+    private const WIDER = [1.5, 2.0];
+
+    /** What is usual is told by places with so much in common, and a few lie closer by chance. */
+    private const TELLING = 0.12;
+
+    /** So few samples lie loosely anywhere. */
+    private const CHANCE = 2;
+
+    /** Two passes that fit less than this cannot both stand right. */
+    private const UNFIT = -1.0;
+
+    /** Passes with more than the first share in common count less, with more than the second hardly: they look from the same place. */
+    private const SAME = [0.7, 0.9];
+
+    private const TWICE = 0.02;
+
+    /** Samples seen twice make a place as much less likely as so many that are shared make it more. */
+    private const DISLIKE = 2.0;
+
+    /** The usual spread is no more than this, in spacings. */
+    private const USUAL = 0.2;
+
+    /** The share of loosely lying samples at which as much speaks against a place as for it. */
+    private float $tooLoose = 0.09;
+
+    /** The usual spread, mm, of surfaces that are the same. */
+    private float $usual;
+
+    /** @param  list<PreparedPass>  $passes */
+    public function __construct(
+        private readonly BestFit $fit,
+        private readonly array $passes,
+        private readonly float $spacing,
+    ) {
+        $this->usual = self::USUAL * $spacing;
+    }
+
+    /**
+     * How surfaces lie on each other that are the same: as the closest of each pass do, for each has a right place among its places.
+     *
+     * @param  list<Pair>  $pairs  passes in places that may be right
+     */
+    public function learn(array $pairs): void
+    {
+        $closest = [];
+        foreach ($pairs as $pair) {
+            foreach ($pair['share'] > self::TELLING ? [$pair['i'], $pair['j']] : [] as $pass) {
+                if ($pair['scale'] < ($closest[$pass]['scale'] ?? INF)) {
+                    $closest[$pass] = $pair;
+                }
+            }
+        }
+        if ($closest !== []) {
+            $loose = Median::of(array_map(fn (array $pair) => self::loose($pair), array_values($closest)));
+            $this->tooLoose = min($this->tooLoose, max(self::LOOSER * $loose, $loose + self::LOOSE));
+            $this->usual = min($this->usual, Median::of(array_column($closest, 'scale')));
+        }
+    }
+
+    /**
+     * @param  list<int>  $members
+     * @param  list<int>  $onto
+     * @return list<Pair> of passes with surface in common; share: of what the one saw, and the other, the lesser
+     */
+    public function of(array $members, array $onto): array
+    {
+        $pairs = [];
+        foreach ($members as $i) {
+            foreach ($onto as $j) {
+                $near = $tight = 0;
+                $scale = 0.0;
+                $share = 1.0;
+                foreach ([[$i, $j], [$j, $i]] as [$a, $b]) {
+                    $there = $this->fit->lies($a, $b, 2.5 * $this->spacing);
+                    $near += $there['near'];
+                    $tight += $there['scale'] < self::FITS * $this->spacing ? $there['tight'] : 0;
+                    $scale += 0.5 * $there['scale'];
+                    $share = min($share, 3.0 * $there['near'] / $this->passes[$a]->sampleCount());
+                }
+                $against = $this->fit->judged($i, $j, 2.0 * $this->spacing)['before'] + $this->fit->judged($j, $i, 2.0 * $this->spacing)['before'];
+                if ($against > 0 || $share > 0.5 * Overlaps::LEAST) {
+                    $pairs[] = ['i' => $i, 'j' => $j, 'near' => $near, 'tight' => $tight, 'scale' => $scale, 'against' => $against, 'share' => $share];
+                }
+            }
+        }
+
+        return $pairs;
+    }
+
+    /** @return list<Pair> one where samples of either stand where the other looked through */
+    public function against(int $i, int $j, float $tolerance): array
+    {
+        $against = $this->fit->judged($i, $j, $tolerance)['before'] + $this->fit->judged($j, $i, $tolerance)['before'];
+
+        return $against === 0 ? [] : [['i' => $i, 'j' => $j, 'near' => 0, 'tight' => 0, 'scale' => 0.0, 'against' => $against, 'share' => 0.0]];
+    }
+
+    /**
+     * Samples that speak for a place, less what speaks against it.
+     *
+     * @param  list<Pair>  $pairs
+     */
+    public function support(array $pairs): float
+    {
+        $support = 0.0;
+        foreach ($pairs as $pair) {
+            $support += $pair['near'] * self::adds($pair['share']) * $this->fits($pair) - self::THROUGH * $pair['against'];
+        }
+
+        return $support;
+    }
+
+    /**
+     * By how much a place is preferred to others that are sound too: its support, but for passes that see all the same.
+     *
+     * On a part with like sides all passes can come to lie on each other from one side, with more in common than where they were taken from. A scanner that is carried around
+     * looks from somewhere else each time.
+     *
+     * @param  list<Pair>  $pairs
+     */
+    public function worth(array $pairs): float
+    {
+        $twice = 0.0;
+        foreach ($pairs as $pair) {
+            $twice += $pair['near'] * max(0.0, min(1.0, ($pair['share'] - self::SAME[0]) / (self::SAME[1] - self::SAME[0])));
+        }
+
+        return $this->support($pairs) - self::DISLIKE * $twice;
+    }
+
+    /**
+     * Does nothing speak against a place, and enough for it?
+     *
+     * @param  list<Pair>  $pairs
+     */
+    public function isSound(array $pairs, float $least): bool
+    {
+        $near = array_sum(array_column($pairs, 'near'));
+        foreach ($pairs as $pair) {
+            if ($pair['against'] > max(1.0, self::MOST_AGAINST * $pair['near']) || ($pair['share'] > self::TELLING && $this->fits($pair) < self::UNFIT)) {
+                return false;
+            }
+        }
+
+        return $near > $least && $this->support($pairs) > 0.0;
+    }
+
+    /** What two passes with so much in common say for each other. */
+    private static function adds(float $share): float
+    {
+        return max(self::TWICE, min(1.0, (self::SAME[1] - $share) / (self::SAME[1] - self::SAME[0])));
+    }
+
+    /**
+     * 1 where two passes lie on each other as the same surface does, 0 where that says nothing, below where it cannot be the same.
+     *
+     * @param  Pair  $pair
+     */
+    private function fits(array $pair): float
+    {
+        return min(1.0 - self::loose($pair) / $this->tooLoose, max(-1.0, (self::WIDER[1] - $pair['scale'] / $this->usual) / (self::WIDER[1] - self::WIDER[0])));
+    }
+
+    /** @param  Pair  $pair */
+    private static function loose(array $pair): float
+    {
+        return $pair['near'] === 0 ? 0.0 : max(0, $pair['near'] - $pair['tight'] - self::CHANCE) / $pair['near'];
+    }
+}
