@@ -76,7 +76,8 @@ final class Standing
     {
         $closest = [];
         foreach ($pairs as $pair) {
-            foreach ($pair['share'] > self::TELLING ? [$pair['i'], $pair['j']] : [] as $pass) {
+            // A pass that is there twice lies on itself as no two passes do.
+            foreach ($pair['share'] > self::TELLING && $pair['share'] < array_sum(self::SAME) / 2.0 ? [$pair['i'], $pair['j']] : [] as $pass) {
                 if ($pair['scale'] < ($closest[$pass]['scale'] ?? INF)) {
                     $closest[$pass] = $pair;
                 }
