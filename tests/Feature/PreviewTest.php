@@ -94,10 +94,11 @@ final class PreviewTest extends TestCase
         $shift = [3.0, -2.0, 7.0];
         $places = [[0.0, 0.0, 0.0], [10.0, 0.0, 0.0], [0.0, 12.0, 0.0], [2.0, 3.0, 9.0]];
         $pairs = array_map(fn (array $at) => ['from' => $at, 'to' => [$at[0] + $shift[0], $at[1] + $shift[1], $at[2] + $shift[2]]], $places);
-        $answer = $this->ask($project, 'pair-preview', ['pairs' => $pairs, 'bounds' => ['min' => [-10, -10, -10], 'max' => [10, 10, 10]]])->assertOk()->json();
+        $answer = $this->ask($project, 'pair-preview', ['pairs' => $pairs, 'moving' => $project->snapshot()['bodies'][0]['id']])->assertOk()->json();
         self::assertCount(4, $answer['residuals']);
         self::assertLessThan(1e-9, max($answer['residuals']));
         self::assertEqualsWithDelta(16, count($answer['transform']), 4);
+        self::assertEqualsWithDelta(10.0, sqrt(array_sum(array_map(fn (float $v) => $v * $v, $answer['hint']))), 0.05, 'on the ball, not in its box');
         $pairs[3]['to'][2] += 1.0;
         $worse = $this->ask($project, 'pair-preview', ['pairs' => $pairs])->assertOk()->json();
         self::assertGreaterThan(0.1, max($worse['residuals']));

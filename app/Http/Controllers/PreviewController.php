@@ -32,6 +32,9 @@ final class PreviewController
 {
     private const AT_A_FACE = ['body' => ['required', 'uuid'], 'face' => ['required', 'integer', 'min:0'], 'angle' => ['required', 'numeric', 'min:1', 'max:60']];
 
+    /** Vertices that are looked at where one more pick would help. */
+    private const SOME = 500;
+
     public function estimate(Request $request, Project $project, Workbench $workbench): JsonResponse
     {
         $data = $request->validate(['operation' => ['required', Rule::in(Catalogue::names())], 'parameters' => ['array'], 'targets' => ['array:passes,bodies'], 'targets.*' => ['array', 'max:1000'], 'targets.*.*' => ['uuid']]);
@@ -86,14 +89,33 @@ final class PreviewController
         return [$blob, Transform::shift(...$blob->head['origin'])->then(Transform::fromMatrix($row['transform']))];
     }
 
-    /** What picked pairs come to: the error of each, where the moving thing would stand, and where one more pick would help most. */
-    public function pairs(Request $request, Project $project): JsonResponse
+    /** What picked pairs come to: the error of each, where the moving thing would stand, and where on it one more pick would help most. */
+    public function pairs(Request $request, Project $project, BlobStore $blobs): JsonResponse
     {
-        $data = $request->validate(['pairs' => ['required', 'list', 'max:200'], 'bounds' => ['nullable', 'array:min,max'], 'bounds.*' => ['list', 'size:3'], 'bounds.*.*' => ['numeric']]);
+        $data = $request->validate(['pairs' => ['required', 'list', 'max:200'], 'moving' => ['nullable', 'uuid']]);
         PairPointsParameters::check($data['pairs']);
         $solved = PairPoints::solve($data['pairs']);
+        $snapshot = $project->snapshot();
+        $row = array_column([...$snapshot['passes'], ...$snapshot['bodies']], null, 'id')[$data['moving'] ?? ''] ?? null;
+        $places = $row === null ? [] : $this->some(OpenBlob::file($blobs->path($row['blob'])), Transform::fromMatrix($row['transform']));
 
-        return response()->json(['transform' => $solved['by']->matrix, 'residuals' => $solved['residuals'], 'hint' => isset($data['bounds']) ? PairPoints::hint($data['pairs'], $data['bounds']['min'], $data['bounds']['max']) : null]);
+        return response()->json(['transform' => $solved['by']->matrix, 'residuals' => $solved['residuals'], 'hint' => $places === [] ? null : PairPoints::hint($data['pairs'], $places)]);
+    }
+
+    /**
+     * Some vertices, evenly chosen from their list.
+     *
+     * @return list<array{float, float, float}> in project coordinates
+     */
+    private function some(OpenBlob $blob, Transform $transform): array
+    {
+        $placement = Transform::shift(...$blob->head['origin'])->then($transform);
+        $places = [];
+        for ($v = 0, $n = $blob->head['points'] ?? 0, $every = intdiv($n, self::SOME) + 1; $v < $n; $v += $every) {
+            $places[] = $placement->point($blob->position($v));
+        }
+
+        return $places;
     }
 
     /** What known lengths come to: the factor that balances them and what each misses by. */

@@ -12,18 +12,21 @@ use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Format;
 use Emberstone\Core\Operation\Operation;
+use Emberstone\Core\Operation\Outcome;
 use Emberstone\Core\Operation\PartProgress;
 use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Register\Register;
+use Emberstone\Core\Register\RegisterParameters;
 use Emberstone\Core\Spatial\KdTree;
 use Emberstone\Core\Spatial\PointGrid;
 
 /**
- * Where passes lie over each other in two layers, each place keeps the points of the pass that saw it best: steeply, and from near.
- * Passes that agree within their noise keep everything.
+ * Where passes lie over each other in two layers, each place keeps the points of the pass that saw it best: steeply, and from near; or the passes
+ * are moved onto each other (Register, from where they stand). Passes that agree within their noise keep everything.
  *
  * @implements Operation<ResolveDoubleSkinParameters>
  */
@@ -42,7 +45,7 @@ final class ResolveDoubleSkin implements Operation
 
     public static function about(): About
     {
-        return new About('resolve-double-skin', Stage::Fuse, 'Resolve double skins', 'Where passes lie in two layers, keeps the points of the pass that saw the place best. Raw points stay in the pass.', 'passes', ResolveDoubleSkinParameters::class);
+        return new About('resolve-double-skin', Stage::Fuse, 'Resolve double skins', 'Where passes lie in two layers, keeps the points of the pass that saw the place best, or moves the passes onto each other. Raw points stay in the pass.', 'passes', ResolveDoubleSkinParameters::class);
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate
@@ -56,6 +59,12 @@ final class ResolveDoubleSkin implements Operation
             throw UnsuitableInput::because('Two layers come from two passes; bring in another.');
         }
         $gap = $parameters->gap ?? ResolveDoubleSkinParameters::suggestGap($workpiece) ?? 1.0;
+
+        return $parameters->by === 'moving' ? self::moved($workpiece, $gap, $parameters->locked, $progress) : self::dropped($workpiece, $gap, $progress);
+    }
+
+    private static function dropped(Workpiece $workpiece, float $gap, Progress $progress): Result
+    {
         $layers = [];
         $looking = new PartProgress($progress, 0.0, 0.5);
         foreach ($workpiece->passes as $k => $pass) {
@@ -72,6 +81,31 @@ final class ResolveDoubleSkin implements Operation
         $result = Sieve::apply($workpiece, fn (PointCloud $cloud, float $mmPerUnit, int $k): string => $k < $count ? self::mask($layers, $k, $gap) : str_repeat("\1", $cloud->count()), new PartProgress($progress, 0.5, 1.0), 'layers', $notes);
 
         return new Result($result->workpiece, $result->before['points'] === $result->after['points'] ? 'no double skins up to '.Format::mm($gap) : $result->headline, $result->before, $result->after, $result->notes);
+    }
+
+    /** @param  list<string>  $locked */
+    private static function moved(Workpiece $workpiece, float $gap, array $locked, Progress $progress): Result
+    {
+        $before = self::doubled($workpiece, $gap, new PartProgress($progress, 0.0, 0.2));
+        if ($before === 0) {
+            return new Result($workpiece, 'no double skins up to '.Format::mm($gap), ['doubled' => 0], ['doubled' => 0]);
+        }
+        $result = (new Register)($workpiece, new RegisterParameters(maxDistance: $gap, locked: $locked), new PartProgress($progress, 0.2, 0.8));
+        $after = self::doubled($result->workpiece, $gap, new PartProgress($progress, 0.8, 1.0));
+        if ($after >= $before) {
+            return new Result($workpiece, 'no better by moving', ['doubled' => $before], ['doubled' => $before], ['Moving the passes leaves '.Format::count($after).' of '.Format::count($before).' points in two layers: they differ in shape, not in place. They stay where they were; resolve by dropping.'], Outcome::NotConverged);
+        }
+        $notes = $after === 0 ? $result->notes : [...$result->notes, Format::count($after).' points still lie in two layers: there the passes differ in shape, not in place. Resolve these by dropping.'];
+
+        return new Result($result->workpiece, Format::count($before).' → '.Format::count($after).' points in two layers', ['doubled' => $before], ['doubled' => $after], $notes, $result->outcome, $result->maps);
+    }
+
+    /** Points over or under which another pass has one that was seen better. */
+    private static function doubled(Workpiece $workpiece, float $gap, Progress $progress): int
+    {
+        $sieved = self::dropped($workpiece, $gap, $progress);
+
+        return $workpiece->pointCount() - $sieved->workpiece->pointCount();
     }
 
     /**

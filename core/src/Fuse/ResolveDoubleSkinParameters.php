@@ -9,9 +9,14 @@ use Emberstone\Core\Operation\Workpiece;
 
 final readonly class ResolveDoubleSkinParameters
 {
+    /** @param  list<string>  $locked */
     public function __construct(
         #[Param('Gap at most', 'Layers farther apart than this are two walls, and stay.', unit: 'mm', positive: true, suggest: 'suggestGap')]
         public ?float $gap = null,
+        #[Param('By', 'Dropping keeps the points of the pass that saw a place best; moving brings whole passes onto each other, which helps where one stands off as a whole.', choices: ['dropping', 'moving'])]
+        public string $by = 'dropping',
+        #[Param('Locked', 'Passes that moving leaves where they are, besides the first.', picks: 'locked')]
+        public array $locked = [],
     ) {
     }
 

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
+use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Linear\Horn;
 use Emberstone\Core\Linear\Symmetric3;
@@ -85,19 +86,18 @@ final class PairPoints implements Operation
     }
 
     /**
-     * The corner of a box where one more pick would help most: where the motion that the picks so far hold least moves things most.
+     * The place, of those given, where one more pick would help most: where the motion that the picks so far hold least moves things most.
      *
      * Source    the least eigenvector of the normal equations of the picks (their information about turn and shift).
      *
      * @param  array<int, array{from: array{float, float, float}, to: array{float, float, float}}>  $pairs
-     * @param  array<int, float>  $min
-     * @param  array<int, float>  $max
-     * @return array{float, float, float} project coordinates
+     * @param  non-empty-list<array{float, float, float}>  $places  on what moves, in project coordinates
+     * @return array{float, float, float}
      */
-    public static function hint(array $pairs, array $min, array $max): array
+    public static function hint(array $pairs, array $places): array
     {
         $centre = array_map(fn (int $c) => array_sum(array_map(fn (array $pair) => (float) $pair['from'][$c], $pairs)) / max(1, count($pairs)), [0, 1, 2]);
-        $reach = max(1e-9, 0.5 * sqrt(($max[0] - $min[0]) ** 2 + ($max[1] - $min[1]) ** 2 + ($max[2] - $min[2]) ** 2));
+        $reach = max(1e-9, 0.5 * BoundingBox::of(array_merge(...$places))->diagonal());
         $rows = function (array $at) use ($centre, $reach): array {
             [$x, $y, $z] = [($at[0] - $centre[0]) / $reach, ($at[1] - $centre[1]) / $reach, ($at[2] - $centre[2]) / $reach];
 
@@ -114,10 +114,9 @@ final class PairPoints implements Operation
             }
         }
         $weakest = SymmetricEigen::of($sum, 6)['vectors'][0];
-        $best = [(float) $max[0], (float) $max[1], (float) $max[2]];
+        $best = $places[0];
         $most = -1.0;
-        for ($corner = 0; $corner < 8; $corner++) {
-            $at = [(float) ($corner & 1 ? $max : $min)[0], (float) ($corner & 2 ? $max : $min)[1], (float) ($corner & 4 ? $max : $min)[2]];
+        foreach ($places as $at) {
             $moves = 0.0;
             foreach ($rows($at) as $row) {
                 $moves += array_sum(array_map(fn (float $a, float $b) => $a * $b, $row, $weakest)) ** 2;

@@ -69,7 +69,7 @@ export const api = {
     request<{ datum: import('./types').DatumItem; faces: number[]; whole: boolean; outside: number[] }>('POST', `/projects/${id}/datum-preview`, data),
   datumKind: (id: string, data: { body: string; face: number; angle: number }) => request<{ kind: string; rms: Record<string, number> }>('POST', `/projects/${id}/datum-kind`, data),
   lengthPreview: (id: string, lengths: unknown[]) => request<LengthPreview>('POST', `/projects/${id}/length-preview`, { lengths }),
-  pairPreview: (id: string, pairs: unknown[], bounds: unknown) => request<PairPreview>('POST', `/projects/${id}/pair-preview`, { pairs, bounds }),
+  pairPreview: (id: string, pairs: unknown[], moving: string) => request<PairPreview>('POST', `/projects/${id}/pair-preview`, { pairs, moving }),
   fixtures: () => request<SolvedFixture[]>('GET', '/fixtures'),
   framePreview: (id: string, data: Record<string, unknown>) =>
     request<FramePreview>('POST', `/projects/${id}/frame-preview`, data),

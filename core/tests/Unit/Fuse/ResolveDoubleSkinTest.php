@@ -12,7 +12,9 @@ use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Rigs\HandheldRig;
 use Emberstone\Core\Tests\Support\Gen;
+use Emberstone\Core\Tests\Support\WeightStone;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;
 
@@ -93,5 +95,26 @@ final class ResolveDoubleSkinTest extends TestCase
     {
         $this->expectException(UnsuitableInput::class);
         (new ResolveDoubleSkin)(new Workpiece([self::plate('a', 0.0, null)]), new ResolveDoubleSkinParameters, new NoProgress);
+    }
+
+    #[Test]
+    public function moving_brings_whole_passes_onto_each_other_and_keeps_every_point(): void
+    {
+        $rig = new HandheldRig(width: 160, height: 120, table: false, turnsOver: false);
+        $passes = [];
+        foreach ([0, 1, 2] as $k) {
+            $capture = $rig->capture(new WeightStone, $k, 5);
+            $passes[] = Pass::of("pass $k", $capture['cloud'])->moved($k === 1 ? $capture['pose']->then(Transform::shift(0.3, 0.5, -0.3)) : $capture['pose']);
+        }
+        $workpiece = new Workpiece($passes);
+        $result = (new ResolveDoubleSkin)($workpiece, new ResolveDoubleSkinParameters(2.0, 'moving', ['pass 2']), new NoProgress);
+        self::assertGreaterThan(300, $result->before['doubled']);
+        self::assertLessThan(0.1 * $result->before['doubled'], $result->after['doubled']);
+        self::assertSame($workpiece->pointCount(), $result->workpiece->pointCount());
+        self::assertSame($passes[2]->transform->matrix, $result->workpiece->passes[2]->transform->matrix, 'locked');
+        self::assertEqualsWithDelta($passes[1]->transform->then(Transform::shift(-0.3, -0.5, 0.3))->point([10.0, 20.0, 30.0]), $result->workpiece->passes[1]->transform->point([10.0, 20.0, 30.0]), 0.15);
+        // What agrees stays where it is.
+        $again = (new ResolveDoubleSkin)(new Workpiece([$passes[0], $passes[2]]), new ResolveDoubleSkinParameters(2.0, 'moving'), new NoProgress);
+        self::assertSame($passes[2]->transform->matrix, $again->workpiece->passes[1]->transform->matrix);
     }
 }

@@ -22,7 +22,7 @@ export function PairPicks({ moving }: { moving: string | undefined }) {
     if (pairs.length < 3 || key === '' || !moving) return;
     let live = true;
     api
-      .pairPreview(projectId, pairs, data.snapshot.passes.find((p) => p.id === moving)?.bounds ?? null)
+      .pairPreview(projectId, pairs, moving)
       .then((found) => {
         if (!live) return;
         setSolved(found);
