@@ -112,3 +112,34 @@ test('heads find each other by the dots on the part', async ({ page }) => {
   await apply(page, 'Register', 'Register', 'register');
   for (const pass of await placed(page)) expect(pass.residual ?? 0).toBeLessThan(0.1);
 });
+
+test('heads that nobody has put together find each other by shape, and the report says how well', async ({ page }) => {
+  await signIn(page);
+  await newProject(page, 'Assembly under the ring');
+  await simulate(page, 'assembly', 'ring');
+  await apply(page, 'Register', 'Match', 'match');
+  await apply(page, 'Register', 'Register', 'register');
+  for (const pass of await placed(page)) expect(pass.residual ?? 0).toBeLessThan(0.1);
+  await page.locator('[data-step=register]').click();
+  await expect(page.getByRole('img', { name: /^Half of the points lie within 0\.0\d\d mm/ })).toBeVisible();
+  await expect(page.getByRole('table').first()).toBeVisible();
+  expect(await violations(page)).toEqual([]);
+});
+
+test('heads solved on the target place a later capture in one click', async ({ page }) => {
+  await signIn(page);
+  await newProject(page, 'Target of the morning');
+  await simulate(page, 'target', 'ring');
+  await apply(page, 'Register', 'Solve fixture', 'solve-fixture');
+  const heads = await placed(page);
+  await page.goto('/');
+  await newProject(page, 'Cap under the ring');
+  await simulate(page, 'cap', 'ring');
+  expect(apart((await placed(page))[1]!.transform, heads[1]!.transform)).toBeGreaterThan(10);
+  await apply(page, 'Register', 'Apply fixture', 'apply-fixture', 0, () => page.getByRole('radio', { name: /Target of the morning/ }).first().check());
+  const now = await placed(page);
+  for (const [k, head] of heads.entries()) expect(apart(now[k]!.transform, head.transform)).toBeLessThan(0.01);
+  // That the poses are right the passes say themselves: they lie on each other before anything is tightened.
+  await apply(page, 'Register', 'Register', 'register');
+  for (const [k, pass] of (await placed(page)).entries()) expect(apart(pass.transform, now[k]!.transform)).toBeLessThan(0.2);
+});
