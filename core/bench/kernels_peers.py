@@ -56,8 +56,11 @@ def best_fit():
         distance, near = still_tree.query(p, k=1, distance_upper_bound=0.3)
         ok = np.flatnonzero(np.isfinite(distance))
         n = still_normals[near[ok]]
-        facing = np.einsum('ij,ij->i', n, moving_normals[ok] @ r.T) >= 0.75
-        ok, n = ok[facing], n[facing]
+        m = moving_normals[ok] @ r.T
+        c = np.einsum('ij,ij->i', n, m)
+        facing = c >= 0.75
+        ok, n, m, c = ok[facing], n[facing], m[facing], c[facing]
+        n = np.where((c > 0.985)[:, None], (n + m) / np.sqrt(2.0 + 2.0 * c)[:, None], n)
         q = p[ok]
         e = np.einsum('ij,ij->i', n, q - still[near[ok]])
         cut = 4.685 * max(1e-4, 1.4826 * np.median(np.abs(e)))

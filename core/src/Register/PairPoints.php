@@ -33,6 +33,9 @@ final class PairPoints implements Operation
     /** Picks whose spread across their own line is below this share of their length leave a turn open. */
     private const LEAST_SPREAD = 0.06;
 
+    /** One more pick is asked for beyond this share of a pass' places: farther out lie its strays. */
+    private const FAR = 0.85;
+
     public static function about(): About
     {
         return new About('pair-points', Stage::Register, 'Pair points', 'Brings a pass near the others by picking the same places on both.', 'passes', PairPointsParameters::class);
@@ -86,7 +89,7 @@ final class PairPoints implements Operation
     }
 
     /**
-     * The place, of those given, where one more pick would help most: where the motion that the picks so far hold least moves things most.
+     * The place, of those given, where one more pick would help most: where the motion that the picks so far hold least moves things most, strays aside.
      *
      * Source    the least eigenvector of the normal equations of the picks (their information about turn and shift).
      *
@@ -114,20 +117,10 @@ final class PairPoints implements Operation
             }
         }
         $weakest = SymmetricEigen::of($sum, 6)['vectors'][0];
-        $best = $places[0];
-        $most = -1.0;
-        foreach ($places as $at) {
-            $moves = 0.0;
-            foreach ($rows($at) as $row) {
-                $moves += array_sum(array_map(fn (float $a, float $b) => $a * $b, $row, $weakest)) ** 2;
-            }
-            if ($moves > $most) {
-                $most = $moves;
-                $best = $at;
-            }
-        }
+        $moves = array_map(fn (array $at) => array_sum(array_map(fn (array $row) => array_sum(array_map(fn (float $a, float $b) => $a * $b, $row, $weakest)) ** 2, $rows($at))), $places);
+        asort($moves);
 
-        return $best;
+        return $places[array_keys($moves)[(int) (self::FAR * (count($moves) - 1))]];
     }
 
     /** @param  list<float>  $points */

@@ -9,16 +9,19 @@ use Emberstone\Core\Linear\Median;
 /**
  * The normal equations of point-to-plane best fit between two placed passes.
  *
- * Source    Chen & Medioni 1992 (point to plane); Tukey's biweight for robustness (Huber & Ronchetti 2009).
+ * Source    Chen & Medioni 1992 (point to plane); Rusinkiewicz 2019 (symmetric: the plane stands halfway between both normals) where the normals agree; Tukey's biweight for robustness (Huber & Ronchetti 2009).
  *
  * @internal
  */
 final class Tighten
 {
+    /** Cosine between two normals that belong to the same smooth surface, noise and all: within ten degrees. Over edges one of them is wrong, and halfway between both is none. */
+    private const ALIKE = 0.985;
+
     /**
      * Pairs samples of a moving pass with the nearest points of a still one and sums J^T J and J^T e, both in project coordinates.
      *
-     * e = n.(x - q) for the moved sample x, its partner q and the partner's normal n; J = (x cross n, n): eq. of the linearised turn and shift.
+     * e = n.(x - q) for the moved sample x, its partner q and the normal n, halfway between both or the partner's; J = (x cross n, n): eq. of the linearised turn and shift.
      *
      * @param  array<int, float>  $p  samples of the moving pass, flat xyz, in its own coordinates
      * @param  array<int, float>  $n  their normals
@@ -47,6 +50,7 @@ final class Tighten
         $nearest = $partners->of($q, $maxDistance);
         $s = $partners->tree->sorted;
         $errors = array_fill(0, $count, 1e300);
+        $normals = array_fill(0, 3 * $count, 0.0);
         $sizes = [];
         for ($i = 0, $o = 0; $i < $count; $i++, $o += 3) {
             $k = $nearest[$i];
@@ -59,10 +63,23 @@ final class Tighten
             $x = $n[$o];
             $y = $n[$o + 1];
             $z = $n[$o + 2];
+            $ox = $a0 * $x + $a1 * $y + $a2 * $z;
+            $oy = $a4 * $x + $a5 * $y + $a6 * $z;
+            $oz = $a8 * $x + $a9 * $y + $a10 * $z;
+            $c = $nx * $ox + $ny * $oy + $nz * $oz;
             // Surfaces that face different ways are not the same place.
-            if ($nx * ($a0 * $x + $a1 * $y + $a2 * $z) + $ny * ($a4 * $x + $a5 * $y + $a6 * $z) + $nz * ($a8 * $x + $a9 * $y + $a10 * $z) < 0.75) {
+            if ($c < 0.75) {
                 continue;
             }
+            if ($c > self::ALIKE) {
+                $c = 1.0 / sqrt(2.0 + 2.0 * $c);
+                $nx = ($nx + $ox) * $c;
+                $ny = ($ny + $oy) * $c;
+                $nz = ($nz + $oz) * $c;
+            }
+            $normals[$o] = $nx;
+            $normals[$o + 1] = $ny;
+            $normals[$o + 2] = $nz;
             $e = $nx * ($q[$o] - $s[$k]) + $ny * ($q[$o + 1] - $s[$k + 1]) + $nz * ($q[$o + 2] - $s[$k + 2]);
             $errors[$i] = $e;
             $sizes[] = $e < 0.0 ? -$e : $e;
@@ -83,7 +100,6 @@ final class Tighten
             if ($e > $cut || $e < -$cut) {
                 continue;
             }
-            $k = $nearest[$i];
             $w = $e * $icut;
             $w = 1.0 - $w * $w;
             $w = $w * $w * $quality[$i];
@@ -93,9 +109,9 @@ final class Tighten
             $gx = $m0 * $x + $m1 * $y + $m2 * $z + $m3;
             $gy = $m4 * $x + $m5 * $y + $m6 * $z + $m7;
             $gz = $m8 * $x + $m9 * $y + $m10 * $z + $m11;
-            $x = $targetNormals[$k];
-            $y = $targetNormals[$k + 1];
-            $z = $targetNormals[$k + 2];
+            $x = $normals[$o];
+            $y = $normals[$o + 1];
+            $z = $normals[$o + 2];
             $nx = $t0 * $x + $t1 * $y + $t2 * $z;
             $ny = $t4 * $x + $t5 * $y + $t6 * $z;
             $nz = $t8 * $x + $t9 * $y + $t10 * $z;
