@@ -19,9 +19,9 @@ use Emberstone\Core\Operation\Workpiece;
 /**
  * Closes boundary loops with new surface, marked as filled.
  *
- * Source    see RimFiller; Islands for holes with loose pieces in them, which one patch takes in.
- * Input     any mesh; vertices that join two sheets are split first.
- * Keeps     every vertex and face there was, but a ring of faces where a patch could not be laid without passing through it.
+ * Source    see CleanRims and RimFiller; Islands for holes with loose pieces in them, which one patch takes in.
+ * Input     any mesh; faces twice in one place go first, vertices that join two sheets are split, rims to be closed are cleaned.
+ * Keeps     every other vertex and face there was, but a ring of faces where a patch could not be laid without passing through it.
  * Cost      grows with the rim's length cubed up to 260 edges; longer rims of up to 5,000 edges take 3 to 5 s.
  *
  * @implements Operation<FillHolesParameters>
@@ -43,18 +43,19 @@ final class FillHoles implements Operation
 
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
     {
-        $filled = $left = $faces = $replaced = 0;
+        $holes = $left = $faces = $replaced = 0;
         $named = self::byBody($workpiece, $parameters);
         $kept = [];
-        $after = $workpiece->reshapedMeshes(function (TriangleMesh $mesh, Body $body, Progress $progress) use ($parameters, $named, &$kept, &$filled, &$left, &$faces, &$replaced): TriangleMesh {
+        $after = $workpiece->reshapedMeshes(function (TriangleMesh $mesh, Body $body, Progress $progress) use ($parameters, $named, &$kept, &$holes, &$left, &$faces, &$replaced): TriangleMesh {
             $wanted = function (array $rims, array $p) use ($parameters, $body, $named, &$kept): array {
                 [$chosen, $kept[$body->id]] = self::chosen(Rims::along($rims, $p), $parameters, $named[$body->id] ?? [], $body->openPlaces());
 
                 return $chosen;
             };
             $kept[$body->id] = [];
-            $filling = (new RimFiller)->fill($mesh, $parameters->shape, $wanted, new PartProgress($progress, 0.0, 0.8));
-            $filled += $filling->filled;
+            $clean = CleanRims::of($mesh, $wanted);
+            $filling = (new RimFiller)->fill($clean->mesh, $parameters->shape, $clean->wanted, new PartProgress($progress, 0.0, 0.8));
+            $holes += $clean->rims;
             $left += $filling->left;
             $closed = $filling->mesh;
             for ($round = 0; $filling->crossings > 0 && $round < self::RECUTS; $round++) {
@@ -74,10 +75,12 @@ final class FillHoles implements Operation
         $meant = array_sum(array_map(count(...), $kept));
         $notes = self::notes($meant, $left - $meant, $parameters->maxDiameter !== null && $parameters->rims === null);
         if ($replaced > 0) {
-            $notes[] = "$replaced measured faces at the rims were replaced, where a patch passed through them.";
+            $notes[] = $replaced === 1
+                ? 'One measured face at a rim was replaced, where it was faulty or a patch passed through it.'
+                : "$replaced measured faces at the rims were replaced, where they were faulty or a patch passed through them.";
         }
 
-        return new Result($after, ($filled + $left)." → $left holes", ['holes' => $filled + $left], ['holes' => $left, 'faces' => $faces], $notes);
+        return new Result($after, $holes." → $left holes", ['holes' => $holes], ['holes' => $left, 'faces' => $faces], $notes);
     }
 
     /**

@@ -148,14 +148,8 @@ final class Recut
      */
     public static function filledAnew(TriangleMesh $open, TriangleMesh $before, string $shape = 'tangent', float $most = 0.5): TriangleMesh
     {
-        $known = [];
-        foreach (Topology::rims($before->faces, Topology::twins($before->faces)) as $rim) {
-            foreach ($rim as $v) {
-                $known[pack('e3', ...array_slice($before->positions, 3 * $v, 3))] = true;
-            }
-        }
-        $isNew = fn (array $rim, array $p): bool => count(array_filter($rim, fn (int $v) => isset($known[pack('e3', $p[3 * $v], $p[3 * $v + 1], $p[3 * $v + 2])]))) <= $most * count($rim);
-        $new = fn (array $rims, array $p): array => array_map(fn () => true, array_filter($rims, fn (array $rim) => $isNew($rim, $p)));
+        $known = Rims::places(Topology::rims($before->faces, Topology::twins($before->faces)), $before->positions);
+        $new = fn (array $rims, array $p): array => array_map(fn () => true, array_filter($rims, fn (array $rim) => Rims::shareAt($known, $rim, $p) <= $most));
 
         return (new RimFiller)->fill($open, $shape, $new, new NoProgress)->mesh;
     }

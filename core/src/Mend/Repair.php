@@ -132,7 +132,7 @@ final class Repair implements Operation
         }
         if (($counts['degenerateFaces'] ?? 0) > 0) {
             $faces = $mesh->faces;
-            $keep = Tidy::withoutDegenerates($mesh->positions, $faces, 1e-7 * BoundingBox::of($mesh->positions)->diagonal());
+            $keep = Tidy::withoutDegenerates($mesh->positions, $faces, Tidy::NOTHING * BoundingBox::of($mesh->positions)->diagonal());
             $mesh = $this->narrowed(TriangleMesh::fromFlat($mesh->positions, $faces, $mesh->support, $mesh->origin), $keep);
         }
         if (($counts['inconsistentEdges'] ?? 0) > 0) {
@@ -164,7 +164,8 @@ final class Repair implements Operation
         }
         $progress->advance('repairing', 0.8);
         if (($counts['openEdges'] ?? 0) > 0) {
-            $mesh = (new RimFiller)->fill($mesh, 'tangent', fn (array $rims, array $p): array => Rims::along($rims, $p)->not($leftOpen), new PartProgress($progress, 0.8, 1.0))->mesh;
+            $clean = CleanRims::of($mesh, fn (array $rims, array $p): array => Rims::along($rims, $p)->not($leftOpen));
+            $mesh = (new RimFiller)->fill($clean->mesh, 'tangent', $clean->wanted, new PartProgress($progress, 0.8, 1.0))->mesh;
         }
 
         return $mesh;

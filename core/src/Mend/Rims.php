@@ -127,6 +127,42 @@ final readonly class Rims
     }
 
     /**
+     * Where the vertices of rims are, to know them by when vertices have been renumbered.
+     *
+     * @param  list<list<int>>  $rims
+     * @param  array<int, float>  $p
+     * @return array<string, true>
+     */
+    public static function places(array $rims, array $p): array
+    {
+        $places = [];
+        foreach ($rims as $rim) {
+            foreach ($rim as $v) {
+                $places[pack('e3', $p[3 * $v], $p[3 * $v + 1], $p[3 * $v + 2])] = true;
+            }
+        }
+
+        return $places;
+    }
+
+    /**
+     * The share of vertices that are in known places.
+     *
+     * @param  array<string, true>  $places
+     * @param  non-empty-list<int>  $vertices
+     * @param  array<int, float>  $p
+     */
+    public static function shareAt(array $places, array $vertices, array $p): float
+    {
+        $known = 0;
+        foreach ($vertices as $v) {
+            $known += isset($places[pack('e3', $p[3 * $v], $p[3 * $v + 1], $p[3 * $v + 2])]) ? 1 : 0;
+        }
+
+        return $known / count($vertices);
+    }
+
+    /**
      * @param  list<int>  $rim
      * @param  array<int, float>  $p
      * @return Hole

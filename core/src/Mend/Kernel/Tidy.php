@@ -14,6 +14,9 @@ use Emberstone\Core\Mesh\Kernel\Topology;
  */
 final class Tidy
 {
+    /** Edges up to this share of a mesh's diagonal have no length: about what single precision leaves of a coordinate. */
+    public const NOTHING = 1e-7;
+
     /** So few faces behind a loop are a bump, not a part. */
     private const BUMP = 40;
 
@@ -46,12 +49,16 @@ final class Tidy
      * @param  array<int, float>  $p
      * @param  array<int, int>  $f  (changed)
      * @param  float  $least  edges up to this length have none; faces of about its square no area
+     * @param  array<int, true>|null  $near  only faces with one of these vertices
      * @return list<int> the faces to keep
      */
-    public static function withoutDegenerates(array $p, array &$f, float $least): array
+    public static function withoutDegenerates(array $p, array &$f, float $least, ?array $near = null): array
     {
         $joined = [];
         for ($h = 0, $n = count($f); $h < $n; $h++) {
+            if ($near !== null && ! isset($near[$f[$h]])) {
+                continue;
+            }
             $a = self::root($joined, $f[$h]);
             $b = self::root($joined, $f[$h % 3 === 2 ? $h - 2 : $h + 1]);
             if ($a !== $b && self::distance($p, $a, $b) <= $least) {
@@ -63,9 +70,12 @@ final class Tidy
                 $f[$h] = self::root($joined, $v);
             }
         }
-        $twin = Topology::twins($f);
+        $twin = null;
         for ($t = 0, $n = intdiv(count($f), 3); $t < $n; $t++) {
             $o = 3 * $t;
+            if ($near !== null && ! isset($near[$f[$o]]) && ! isset($near[$f[$o + 1]]) && ! isset($near[$f[$o + 2]])) {
+                continue;
+            }
             $longest = 0.0;
             $h = -1;
             for ($k = 0; $k < 3; $k++) {
@@ -75,7 +85,12 @@ final class Tidy
                     $h = $o + $k;
                 }
             }
-            if ($h < 0 || self::area($p, $f, $o) > 10.0 * $least * $least || ($g = $twin[$h]) < 0) {
+            if ($h < 0 || self::area($p, $f, $o) > 10.0 * $least * $least) {
+                continue;
+            }
+            $twin ??= Topology::twins($f);
+            $g = $twin[$h];
+            if ($g < 0) {
                 continue;
             }
             // The corner c lies on the long edge; d is the corner across.
@@ -230,8 +245,12 @@ final class Tidy
         return $a < $b ? $a << 32 | $b : $b << 32 | $a;
     }
 
-    /** @param  array<int, int>  $joined */
-    private static function root(array $joined, int $v): int
+    /**
+     * What a vertex was joined to in the end.
+     *
+     * @param  array<int, int>  $joined
+     */
+    public static function root(array $joined, int $v): int
     {
         while (isset($joined[$v])) {
             $v = $joined[$v];
