@@ -66,6 +66,7 @@ final class FillHoles implements Operation
                 }
                 $closed = $freed;
             }
+            $closed = $filling->needles === 0 ? $closed : Recut::withoutNeedlesOfPatches($closed, $parameters->shape);
             $faces += $closed->faceCount() - $mesh->faceCount();
             $replaced += self::measured($mesh) - self::measured($closed);
 

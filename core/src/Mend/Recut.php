@@ -49,6 +49,15 @@ final class Recut
         return $crossing === [] ? null : self::around($mesh, self::corners($mesh, $crossing), $shape);
     }
 
+    /** Cuts out vertices amid filled surface that stand up like needles. */
+    public static function withoutNeedlesOfPatches(TriangleMesh $mesh, string $shape): TriangleMesh
+    {
+        $measured = self::corners($mesh, array_keys(array_filter($mesh->origin, fn (int $mark) => $mark !== TriangleMesh::FILLED)));
+        $needles = array_diff_key(array_fill_keys(Inspection::spikes($mesh->positions, $mesh->faces, $mesh->vertexCount()), true), $measured);
+
+        return $needles === [] ? $mesh : self::around($mesh, $needles, $shape);
+    }
+
     /**
      * The given vertices go, with all faces around them, and what opens is filled.
      *

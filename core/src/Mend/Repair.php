@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Mend;
 
 use Emberstone\Core\Geometry\BoundingBox;
+use Emberstone\Core\Mend\Kernel\Needles;
 use Emberstone\Core\Mend\Kernel\Tidy;
 use Emberstone\Core\Mend\Kernel\Tunnels;
 use Emberstone\Core\Mend\Kernel\Untangle;
@@ -197,27 +198,7 @@ final class Repair implements Operation
     /** Needles are put into the middle of their neighbours. */
     private function withoutSpikes(TriangleMesh $mesh): TriangleMesh
     {
-        $p = $mesh->positions;
-        for ($round = 0; $round < 12; $round++) {
-            $spikes = array_flip(Inspection::spikes($p, $mesh->faces, $mesh->vertexCount()));
-            if ($spikes === []) {
-                break;
-            }
-            $around = [];
-            for ($h = 0, $n = count($mesh->faces); $h < $n; $h++) {
-                $v = $mesh->faces[$h];
-                if (isset($spikes[$v])) {
-                    $around[$v][$mesh->faces[$h % 3 === 2 ? $h - 2 : $h + 1]] = true;
-                    $around[$v][$mesh->faces[$h % 3 === 0 ? $h + 2 : $h - 1]] = true;
-                }
-            }
-            foreach ($around as $v => $others) {
-                for ($k = 0; $k < 3; $k++) {
-                    $p[3 * $v + $k] = array_sum(array_map(fn (int $w) => $p[3 * $w + $k], array_keys($others))) / count($others);
-                }
-            }
-        }
-
+        $p = Needles::laidDown($mesh->positions, $mesh->faces, fn (array $p) => Inspection::spikes($p, $mesh->faces, $mesh->vertexCount()));
         $mesh = $mesh->withPositions($p);
         $left = Inspection::spikes($p, $mesh->faces, $mesh->vertexCount());
 

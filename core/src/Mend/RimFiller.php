@@ -7,6 +7,7 @@ namespace Emberstone\Core\Mend;
 use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Linear\Vector3;
 use Emberstone\Core\Mend\Kernel\Fair;
+use Emberstone\Core\Mend\Kernel\Needles;
 use Emberstone\Core\Mend\Kernel\Refine;
 use Emberstone\Core\Mend\Kernel\RimQuadric;
 use Emberstone\Core\Mend\Kernel\RimTriangulation;
@@ -77,11 +78,27 @@ final class RimFiller
             $progress->advance('filling', 0.1 + 0.8 * $filled / count($chosen));
         }
 
-        // Fairing over a bent rim can push the new surface through itself or the old one.
-        $crossings = $filled === 0 ? 0 : Untangle::run($p, $f, $measured, range($mesh->faceCount(), intdiv(count($f), 3) - 1), fn (float $done) => $progress->advance('filling', 0.9 + 0.1 * $done))['left'];
+        // Fairing over a bent rim can push the new surface through itself or the old one, and what takes it apart can leave needles.
+        $crossings = 0;
+        $needles = [];
+        if ($filled > 0) {
+            $p = Needles::laidDown($p, array_slice($f, 3 * $mesh->faceCount()), fn (array $p): array => self::needles($p, $f, $mesh->faceCount(), $measured));
+            $crossings = Untangle::run($p, $f, $measured, range($mesh->faceCount(), intdiv(count($f), 3) - 1), fn (float $done) => $progress->advance('filling', 0.9 + 0.1 * $done))['left'];
+            $needles = self::needles($p, $f, $mesh->faceCount(), $measured);
+        }
         $progress->advance('filling', 1.0);
 
-        return new Filling(TriangleMesh::fromFlat($p, $f, $support, $origin), $filled, $left, $crossings);
+        return new Filling(TriangleMesh::fromFlat($p, $f, $support, $origin), $filled, $left, $crossings, count($needles));
+    }
+
+    /**
+     * @param  array<int, float>  $p
+     * @param  array<int, int>  $f
+     * @return list<int> new vertices that stand up like needles
+     */
+    private static function needles(array $p, array $f, int $oldFaces, int $oldVertices): array
+    {
+        return array_values(array_filter(Inspection::spikes($p, array_slice($f, 3 * $oldFaces), intdiv(count($p), 3)), fn (int $v) => $v >= $oldVertices));
     }
 
     /**
@@ -263,7 +280,8 @@ final class RimFiller
         if ($free > 0) {
             $rings = $this->rings($around, $patch, $first, $free, $order);
             $free = range($first, $first + $free - 1);
-            Fair::run($p, $rings, $free, min($order, 2), $breathe);
+            // What will lie on a quadric needs to be near it only.
+            Fair::run($p, $rings, $free, min($order, 2), $breathe, times: $order === 3 ? 1 : Fair::AGAIN);
             // The slope alone leaves the middle of a dome too high or too low.
             if ($order === 3 && ! $this->bend($p, $rim, $around, $rings, $free, $breathe)) {
                 Fair::run($p, $rings, $free, 3, $breathe);
@@ -300,11 +318,13 @@ final class RimFiller
             $front = $next;
         }
         $points = $normals = $places = [];
+        // Faces on one side of it only lean a vertex of the rim.
+        $leaning = array_flip($rim);
         foreach ($band as $v => $_) {
             $length = Vector3::length($this->normals[$v] ?? [0.0, 0.0, 0.0]);
             if ($length > 0.0) {
                 array_push($points, ...self::at($p, $v));
-                array_push($normals, $this->normals[$v][0] / $length, $this->normals[$v][1] / $length, $this->normals[$v][2] / $length);
+                array_push($normals, ...isset($leaning[$v]) ? [0.0, 0.0, 0.0] : Vector3::scaled($this->normals[$v], 1.0 / $length));
             }
         }
         foreach ($rim as $v) {

@@ -25,7 +25,7 @@ final class Fair
     private const MOST = 20.0;
 
     /** Weights are of the surface as it lies before solving; so it is solved again with those of the outcome. */
-    private const AGAIN = 2;
+    public const AGAIN = 2;
 
     /**
      * @param  array<int, float>  $p  (changed)
@@ -33,8 +33,9 @@ final class Fair
      * @param  list<int>  $free  vertices to move
      * @param  callable(): void  $breathe  called now and then; may throw to stop
      * @param  array<int, float>|null  $stands  where the vertices are, when what is faired is something else of them
+     * @param  int  $times  how often an order above 1 is solved; AGAIN unless a rough outcome will do
      */
-    public static function run(array &$p, array $ring, array $free, int $order, callable $breathe, ?array $stands = null): void
+    public static function run(array &$p, array $ring, array $free, int $order, callable $breathe, ?array $stands = null, int $times = self::AGAIN): void
     {
         $free = array_values(array_filter($free, fn (int $v) => ($ring[$v] ?? []) !== []));
         if ($free === []) {
@@ -46,7 +47,7 @@ final class Fair
             return;
         }
         self::solve($p, $p, $ring, $free, 1, $breathe);
-        for ($k = 0; $order > 1 && $k < self::AGAIN; $k++) {
+        for ($k = 0; $order > 1 && $k < $times; $k++) {
             self::solve($p, $p, $ring, $free, $k === 0 ? 2 : $order, $breathe);
         }
     }

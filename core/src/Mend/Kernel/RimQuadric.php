@@ -30,7 +30,7 @@ final readonly class RimQuadric
 
     /**
      * @param  list<float>  $p  flat xyz
-     * @param  list<float>  $n  flat unit normals
+     * @param  list<float>  $n  flat unit normals; zero where it is not known
      * @return self|null null when there are too few points
      */
     public static function of(array $p, array $n): ?self
@@ -51,11 +51,14 @@ final readonly class RimQuadric
         $b = array_fill(0, 10, 0.0);
         for ($o = 0; $o < 3 * $many; $o += 3) {
             [$x, $y, $z] = [($p[$o] - $centre[0]) / $scale, ($p[$o + 1] - $centre[1]) / $scale, ($p[$o + 2] - $centre[2]) / $scale];
+            $known = $n[$o] !== 0.0 || $n[$o + 1] !== 0.0 || $n[$o + 2] !== 0.0;
             foreach ([
                 [[1.0, $x, $y, $z, $x * $x, $y * $y, $z * $z, $x * $y, $y * $z, $z * $x], 0.0],
-                [[0.0, 1.0, 0.0, 0.0, 2.0 * $x, 0.0, 0.0, $y, 0.0, $z], $n[$o]],
-                [[0.0, 0.0, 1.0, 0.0, 0.0, 2.0 * $y, 0.0, $x, $z, 0.0], $n[$o + 1]],
-                [[0.0, 0.0, 0.0, 1.0, 0.0, 0.0, 2.0 * $z, 0.0, $y, $x], $n[$o + 2]],
+                ...$known ? [
+                    [[0.0, 1.0, 0.0, 0.0, 2.0 * $x, 0.0, 0.0, $y, 0.0, $z], $n[$o]],
+                    [[0.0, 0.0, 1.0, 0.0, 0.0, 2.0 * $y, 0.0, $x, $z, 0.0], $n[$o + 1]],
+                    [[0.0, 0.0, 0.0, 1.0, 0.0, 0.0, 2.0 * $z, 0.0, $y, $x], $n[$o + 2]],
+                ] : [],
             ] as [$row, $right]) {
                 for ($i = 0; $i < 10; $i++) {
                     if ($row[$i] === 0.0) {

@@ -33,9 +33,9 @@ final class ShapesTest extends TestCase
     /** @return iterable<string, array{int, float, string, float}> level of the ball, height of the cut, shape, share of the hole's radius */
     public static function caps(): iterable
     {
-        foreach ([[4, 0.8], [5, 0.8], [5, 0.6], [4, 0.7]] as [$level, $cut]) {
-            yield "level $level, cut at $cut, curved" => [$level, $cut, 'curved', 0.02];
-            yield "level $level, cut at $cut, tangent" => [$level, $cut, 'tangent', 0.08];
+        foreach ([[4, 0.8], [5, 0.8], [5, 0.6], [4, 0.7], [5, 0.3]] as [$level, $cut]) {
+            yield "level $level, cut at $cut, curved" => [$level, $cut, 'curved', 0.001];
+            yield "level $level, cut at $cut, tangent" => [$level, $cut, 'tangent', $cut < 0.5 ? 0.25 : 0.08];
         }
     }
 
