@@ -8,9 +8,11 @@ use App\Models\Capture;
 use App\Models\Step;
 use Emberstone\Core\Capture\Sweeps;
 use Emberstone\Core\Operation\Format;
+use Emberstone\Core\Operation\PartProgress;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\UnsuitableInput;
+use Emberstone\Core\Register\SweepFit;
 use Illuminate\Support\Str;
 
 /** Makes passes of a finished capture: one a sweep. */
@@ -31,19 +33,28 @@ final class CaptureImport
             throw UnsuitableInput::because('What this capture delivered is not there any more; capture again.');
         }
         $name = Str::ucfirst(str_replace('-', ' ', $capture->scanner['part'] ?? 'capture'));
-        $sweeps = Sweeps::of($capture->eachFrame());
         $points = $made = 0;
-        foreach ($sweeps as $cloud) {
+        $fits = [];
+        foreach (Sweeps::of($capture->eachFrame(), new PartProgress($progress, 0.0, 0.9)) as ['cloud' => $cloud, 'fit' => $fit]) {
             $pass = Pass::of(sprintf('%s, sweep %d', $name, count($snapshot['passes']) + 1), $cloud);
             $snapshot['passes'][] = $this->workbench->passRow($pass, null, null);
             $points += $cloud->count();
-            $progress->advance('laying sweeps together', ++$made / count($sweeps));
+            $made++;
+            $fits[] = $fit;
+        }
+        $notes = $capture->lost > 0 ? ["Tracking was lost in {$capture->lost} of {$capture->frames} frames; they hold no points."] : [];
+        $tightened = array_values(array_filter($fits, fn (SweepFit $fit) => $fit->residual !== null));
+        if ($tightened !== []) {
+            $notes[] = sprintf(
+                'Frames were moved by up to %s to lie on the others of their sweep: %s apart now, %s before.',
+                Format::mm(max(array_column($tightened, 'farthest'))), Format::mm(max(array_column($tightened, 'residual'))), Format::mm(max(array_column($tightened, 'before'))),
+            );
         }
 
         return [
             'snapshot' => $snapshot, 'headline' => $made.($made === 1 ? ' pass' : ' passes').' · '.Format::count($points).' points',
             'after' => ['frames' => $capture->frames, 'lost' => $capture->lost, 'points' => $points, 'coverage' => $capture->coverage],
-            'notes' => $capture->lost > 0 ? ["Tracking was lost in {$capture->lost} of {$capture->frames} frames; they hold no points."] : [],
+            'notes' => $notes,
         ];
     }
 }

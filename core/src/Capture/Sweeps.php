@@ -5,37 +5,37 @@ declare(strict_types=1);
 namespace Emberstone\Core\Capture;
 
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Operation\PartProgress;
+use Emberstone\Core\Operation\Progress;
+use Emberstone\Core\Register\SweepFit;
 
-/** Frames of one sweep laid together into one pass; the frames' own poses are taken as the scanner believed them. */
+/** Frames of one sweep laid together into one pass, tightened on each other where their shape allows it. */
 final class Sweeps
 {
     /**
      * @param  iterable<Frame>  $frames
-     * @return array<int, PointCloud> by sweep, in the coordinates of the capture; the sensor stands where it stood on the average
+     * @return array<int, array{cloud: PointCloud, fit: SweepFit}> by sweep, in the coordinates of the capture; the sensor stands where it stood on the average
      */
-    public static function of(iterable $frames): array
+    public static function of(iterable $frames, Progress $progress): array
     {
-        $positions = $colours = $eyes = $bare = [];
+        $clouds = $eyes = [];
         foreach ($frames as $frame) {
-            if ($frame->lost || $frame->cloud->count() === 0) {
-                continue;
+            if (! $frame->lost && $frame->cloud->count() > 0) {
+                $clouds[$frame->sweep][] = $placed = $frame->placed();
+                $eyes[$frame->sweep][] = $placed->sensorOrigin ?? $frame->pose->point([0.0, 0.0, 0.0]);
             }
-            $placed = $frame->placed();
-            $sweep = $frame->sweep;
-            $positions[$sweep] ??= [];
-            $colours[$sweep] ??= [];
-            array_push($positions[$sweep], ...$placed->positions);
-            array_push($colours[$sweep], ...$placed->colours);
-            $bare[$sweep] = ($bare[$sweep] ?? false) || $placed->colours === [];
-            $eyes[$sweep][] = $placed->sensorOrigin ?? $frame->pose->point([0.0, 0.0, 0.0]);
         }
-        ksort($positions);
-        $clouds = [];
-        foreach ($positions as $sweep => $p) {
-            $mean = fn (int $axis): float => array_sum(array_column($eyes[$sweep], $axis)) / count($eyes[$sweep]);
-            $clouds[$sweep] = PointCloud::fromFlat($p, [], $bare[$sweep] ? [] : $colours[$sweep], [$mean(0), $mean(1), $mean(2)]);
+        ksort($clouds);
+        $sweeps = [];
+        foreach ($clouds as $sweep => $parts) {
+            $fit = SweepFit::of($parts, new PartProgress($progress, count($sweeps) / count($clouds), (count($sweeps) + 1) / count($clouds)));
+            $whole = PointCloud::joined(array_map(fn (PointCloud $part, int $k) => $part->transformed($fit->motions[$k]), $parts, array_keys($parts)));
+            $stood = array_map(fn (array $eye, int $k) => $fit->motions[$k]->point($eye), $eyes[$sweep], array_keys($parts));
+            $mean = fn (int $axis): float => array_sum(array_column($stood, $axis)) / count($stood);
+            $sweeps[$sweep] = ['cloud' => PointCloud::fromFlat($whole->positions, [], $whole->colours, [$mean(0), $mean(1), $mean(2)], $whole->confidence), 'fit' => $fit];
+            $progress->advance('laying sweeps together', count($sweeps) / count($clouds));
         }
 
-        return $clouds;
+        return $sweeps;
     }
 }

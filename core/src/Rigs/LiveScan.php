@@ -93,6 +93,12 @@ final class LiveScan
         }
     }
 
+    /** How far the pose of the last look, as the handheld scanner believes it, has walked from the truth. */
+    public function drift(): Transform
+    {
+        return $this->drift;
+    }
+
     /** The next look; null when a rig with stops has made them all. */
     public function next(): ?Frame
     {

@@ -10,6 +10,7 @@ use Emberstone\Core\Capture\Sweeps;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Exchange\Blob;
 use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\UnreadableFile;
 use Emberstone\Core\Rigs\Catalogue;
 use Emberstone\Core\Rigs\LiveScan;
@@ -90,10 +91,11 @@ final class CaptureTest extends TestCase
     #[Test]
     public function frames_of_a_sweep_become_one_pass_seen_from_the_middle_and_lost_ones_none(): void
     {
-        $sweeps = Sweeps::of([self::frame(2, 0.0), new Frame(2, Transform::shift(99.0, 0.0, 0.0), PointCloud::fromFlat([]), true), self::frame(2, 4.0), self::frame(0)]);
+        $sweeps = Sweeps::of([self::frame(2, 0.0), new Frame(2, Transform::shift(99.0, 0.0, 0.0), PointCloud::fromFlat([]), true), self::frame(2, 4.0), self::frame(0)], new NoProgress);
         self::assertSame([0, 2], array_keys($sweeps));
-        self::assertSame(8, $sweeps[2]->count());
-        self::assertEqualsWithDelta([12.0, 0.0, 5.0], $sweeps[2]->sensorOrigin, 1e-12);
+        self::assertSame(8, $sweeps[2]['cloud']->count());
+        self::assertEqualsWithDelta([12.0, 0.0, 5.0], $sweeps[2]['cloud']->sensorOrigin, 1e-12);
+        self::assertNull($sweeps[2]['fit']->residual, 'four points tie no frame to another');
     }
 
     private static function lost(LiveScan $scan, int $frames = 4): int
