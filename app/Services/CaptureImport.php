@@ -18,6 +18,9 @@ use Illuminate\Support\Str;
 /** Makes passes of a finished capture: one a sweep. */
 final class CaptureImport
 {
+    /** Frames that move less than this, mm, are not worth a word. */
+    private const TOLD = 0.001;
+
     public function __construct(private readonly Workbench $workbench)
     {
     }
@@ -43,7 +46,7 @@ final class CaptureImport
             $fits[] = $fit;
         }
         $notes = $capture->lost > 0 ? ["Tracking was lost in {$capture->lost} of {$capture->frames} frames; they hold no points."] : [];
-        $tightened = array_values(array_filter($fits, fn (SweepFit $fit) => $fit->residual !== null));
+        $tightened = array_values(array_filter($fits, fn (SweepFit $fit) => $fit->residual !== null && $fit->farthest >= self::TOLD));
         if ($tightened !== []) {
             $notes[] = sprintf(
                 'Frames were moved by up to %s to lie on the others of their sweep: %s apart now, %s before.',

@@ -109,6 +109,22 @@ final class PreviewTest extends TestCase
     }
 
     #[Test]
+    public function one_more_pick_is_asked_for_on_what_is_still_there(): void
+    {
+        $project = $this->withOpenBall();
+        // A row of 100 points along x, of which the far half is cut away.
+        $cloud = "ply\nformat ascii 1.0\nelement vertex 100\nproperty float x\nproperty float y\nproperty float z\nend_header\n".implode('', array_map(fn (int $k) => "$k ".($k % 7)." 0\n", range(0, 99)));
+        $this->ask($project, 'steps', ['operation' => 'import', 'parameters' => ['uploads' => [$this->upload($project, 'pass.ply', $cloud)], 'unit' => 'mm']])->assertAccepted();
+        $pass = $project->refresh()->snapshot()['passes'][0]['id'];
+        $pairs = array_map(fn (array $at) => ['from' => $at, 'to' => $at], [[0, 0, 0], [6, 6, 0], [3, 0, 0]]);
+        $hint = fn (): array => $this->ask($project->refresh(), 'pair-preview', ['pairs' => $pairs, 'moving' => $pass])->assertOk()->json('hint');
+        self::assertGreaterThan(60, $hint()[0]);
+        $this->ask($project, 'steps', ['operation' => 'cut-away', 'parameters' => ['selection' => [['target' => $pass, 'ranges' => [[50, 99]]]]]])->assertAccepted();
+        self::assertSame(50, $project->refresh()->snapshot()['passes'][0]['kept']);
+        self::assertLessThan(50, $hint()[0]);
+    }
+
+    #[Test]
     public function lengths_are_balanced_before_anything_is_scaled(): void
     {
         $project = $this->withOpenBall();

@@ -7,6 +7,7 @@ namespace App\Http\Controllers;
 use App\Models\Project;
 use App\Services\BlobStore;
 use App\Services\Workbench;
+use Emberstone\Core\Exchange\Blob;
 use Emberstone\Core\Exchange\OpenBlob;
 use Emberstone\Core\Gather\SelectionParameters;
 use Emberstone\Core\Geometry\Transform;
@@ -97,22 +98,25 @@ final class PreviewController
         $solved = PairPoints::solve($data['pairs']);
         $snapshot = $project->snapshot();
         $row = array_column([...$snapshot['passes'], ...$snapshot['bodies']], null, 'id')[$data['moving'] ?? ''] ?? null;
-        $places = $row === null ? [] : $this->some(OpenBlob::file($blobs->path($row['blob'])), Transform::fromMatrix($row['transform']));
+        $mask = isset($row['mask']) ? Blob::decodeMask($blobs->get($row['mask'])) : null;
+        $places = $row === null ? [] : $this->some(OpenBlob::file($blobs->path($row['blob'])), Transform::fromMatrix($row['transform']), $mask);
 
         return response()->json(['transform' => $solved['by']->matrix, 'residuals' => $solved['residuals'], 'hint' => $places === [] ? null : PairPoints::hint($data['pairs'], $places)]);
     }
 
     /**
-     * Some vertices, evenly chosen from their list.
+     * Some vertices, evenly chosen from their list; none that were cut away.
      *
      * @return list<array{float, float, float}> in project coordinates
      */
-    private function some(OpenBlob $blob, Transform $transform): array
+    private function some(OpenBlob $blob, Transform $transform, ?string $mask): array
     {
         $placement = Transform::shift(...$blob->head['origin'])->then($transform);
         $places = [];
         for ($v = 0, $n = $blob->head['points'] ?? 0, $every = intdiv($n, self::SOME) + 1; $v < $n; $v += $every) {
-            $places[] = $placement->point($blob->position($v));
+            if ($mask === null || $mask[$v] !== "\0") {
+                $places[] = $placement->point($blob->position($v));
+            }
         }
 
         return $places;

@@ -14,11 +14,6 @@ use Emberstone\Core\Operation\Progress;
  */
 final class Groups
 {
-    /** Passes that fit as captured lie on each other with less spread than this, in spacings, and hardly any of it seen through. */
-    private const FITS = 0.5;
-
-    private const MOST_AGAINST = 0.004;
-
     /** @var non-empty-list<list<int>> passes of each group */
     public readonly array $of;
 
@@ -29,7 +24,7 @@ final class Groups
     public function __construct(
         private readonly BestFit $fit,
         private readonly array $passes,
-        private readonly float $spacing,
+        private readonly Standing $standing,
         private readonly float $maxDistance,
         private readonly array $still,
     ) {
@@ -66,10 +61,7 @@ final class Groups
         $pass = $this->passes[$i];
         $captured = $pass->transform;
         $this->fit->onto([$i], [$j], 9);
-        $there = $this->fit->lies($i, $j, 2.5 * $this->spacing);
-        $against = $this->fit->judged($i, $j, 2.0 * $this->spacing)['before'] + $this->fit->judged($j, $i, 2.0 * $this->spacing)['before'];
-        $fits = $there['near'] > 0.1 * $pass->sampleCount() / 3 && $there['scale'] < self::FITS * $this->spacing
-            && $against < self::MOST_AGAINST * $there['near'] && Motions::apart($captured, $pass->transform, $pass->corners()) < 2.0 * $this->maxDistance;
+        $fits = $this->standing->isFitting($i, $j) && Motions::apart($captured, $pass->transform, $pass->corners()) < 2.0 * $this->maxDistance;
         $pass->transform = $captured;
 
         return $fits;

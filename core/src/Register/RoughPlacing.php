@@ -50,7 +50,7 @@ final class RoughPlacing
      */
     public function place(array $still, Progress $progress): array
     {
-        $groups = new Groups($this->fit, $this->passes, $this->spacing, $this->maxDistance, $still);
+        $groups = new Groups($this->fit, $this->passes, $this->standing, $this->maxDistance, $still);
         if (count($groups->of) < 2) {
             return [];
         }

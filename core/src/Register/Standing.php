@@ -15,6 +15,14 @@ use Emberstone\Core\Linear\Median;
  */
 final class Standing
 {
+    /** Surface is near within so many spacings, and before what was looked through when it is so many in front of it. */
+    private const NEAR = 2.5;
+
+    private const BEFORE = 2.0;
+
+    /** A pass fits another with so much of it near. */
+    private const ENOUGH = 0.1;
+
     /** Surfaces that are the same lie on each other with less spread than this, in spacings; those that only touch do not. */
     private const FITS = 0.5;
 
@@ -104,13 +112,13 @@ final class Standing
                 $scale = 0.0;
                 $share = 1.0;
                 foreach ([[$i, $j], [$j, $i]] as [$a, $b]) {
-                    $there = $this->fit->lies($a, $b, 2.5 * $this->spacing);
+                    $there = $this->fit->lies($a, $b, self::NEAR * $this->spacing);
                     $near += $there['near'];
                     $tight += $there['scale'] < self::FITS * $this->spacing ? $there['tight'] : 0;
                     $scale += 0.5 * $there['scale'];
                     $share = min($share, 3.0 * $there['near'] / $this->passes[$a]->sampleCount());
                 }
-                $against = $this->fit->judged($i, $j, 2.0 * $this->spacing)['before'] + $this->fit->judged($j, $i, 2.0 * $this->spacing)['before'];
+                $against = $this->seenThrough($i, $j, self::BEFORE * $this->spacing);
                 if ($against > 0 || $share > 0.5 * Overlaps::LEAST) {
                     $pairs[] = ['i' => $i, 'j' => $j, 'near' => $near, 'tight' => $tight, 'scale' => $scale, 'against' => $against, 'share' => $share];
                 }
@@ -120,10 +128,25 @@ final class Standing
         return $pairs;
     }
 
+    /** Do two passes fit where they stand: enough of the one closely on the other, and hardly any of it seen through? */
+    public function isFitting(int $i, int $j): bool
+    {
+        $there = $this->fit->lies($i, $j, self::NEAR * $this->spacing);
+
+        return $there['near'] > self::ENOUGH * $this->passes[$i]->sampleCount() / 3 && $there['scale'] < self::FITS * $this->spacing
+            && $this->seenThrough($i, $j, self::BEFORE * $this->spacing) < self::MOST_AGAINST * $there['near'];
+    }
+
+    /** Samples of either that stand where the other looked through. */
+    private function seenThrough(int $i, int $j, float $tolerance): int
+    {
+        return $this->fit->judged($i, $j, $tolerance)['before'] + $this->fit->judged($j, $i, $tolerance)['before'];
+    }
+
     /** @return list<Pair> one where samples of either stand where the other looked through */
     public function against(int $i, int $j, float $tolerance): array
     {
-        $against = $this->fit->judged($i, $j, $tolerance)['before'] + $this->fit->judged($j, $i, $tolerance)['before'];
+        $against = $this->seenThrough($i, $j, $tolerance);
 
         return $against === 0 ? [] : [['i' => $i, 'j' => $j, 'near' => 0, 'tight' => 0, 'scale' => 0.0, 'against' => $against, 'share' => 0.0]];
     }
