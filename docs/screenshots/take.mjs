@@ -100,13 +100,6 @@ const pictures = {
     await open(/^Bearing pedestal(?!, finished)/);
     await shot('gather');
   },
-  trial: async () => {
-    await open(/^Bearing pedestal(?!, finished)/);
-    await tool('Drop the base');
-    await page.getByRole('slider', { name: 'Margin' }).fill('2');
-    await page.locator('[data-trial=done]').waitFor();
-    await shot('trial');
-  },
   noise: async () => {
     const id = await fresh('Pictures: noise');
     await steps(id, [['simulate', pedestal], ['drop-base']]);
@@ -130,21 +123,6 @@ const pictures = {
     await page.mouse.move(box.x + 450, box.y + 380);
     await page.mouse.up();
     await shot('outline');
-  },
-  gaps: async () => {
-    const id = await fresh('Pictures: gaps');
-    await steps(id, [['simulate', { part: 'finial', rig: 'handheld', seed: 7 }], ['drop-base'], ['register'], ['remove-outliers']]);
-    for (const pass of (await ask('GET', `/projects/${id}`)).snapshot.passes.slice(4)) await step(id, 'discard', { items: [pass.id] });
-    await goTo(id);
-    await stage('Fuse');
-    await tool('Fuse');
-    await form('Fuse').getByLabel('Close holes', { exact: true }).selectOption('up to');
-    await form('Fuse').getByLabel('Close holes up to').fill('25');
-    await form('Fuse').getByLabel('Close holes up to').press('Tab');
-    await form('Fuse').getByRole('button', { name: 'Try it first' }).click();
-    await page.locator('[data-trial=done]').waitFor();
-    await side('Fit');
-    await shot('gaps');
   },
   shapes: async () => {
     const id = await fresh('Pictures: shapes');
@@ -233,6 +211,34 @@ const pictures = {
       }
     }
     await shot('pairs');
+  },
+  placing: async () => {
+    const id = await fresh('Bearing, its parts on the rough scan');
+    const scanned = async (part, name, voxel) => {
+      await steps(id, [['simulate', { part, rig: 'handheld', seed: 7 }], ['drop-base'], ['register'], ['remove-outliers'], ['fuse', { voxel, name }]]);
+      await step(id, 'discard', { items: (await ask('GET', `/projects/${id}`)).snapshot.passes.map((p) => p.id) });
+    };
+    await scanned('assembly', 'Rough scan of the whole', 2.4);
+    for (const [part, name, away] of [['pedestal', 'Pedestal', { shiftX: -170, turnZ: 70, shiftZ: 10 }], ['cap', 'Cap', { shiftX: 150, turnX: 40 }], ['bush', 'Bush', { shiftX: 90, shiftY: -110, turnZ: 25 }]]) {
+      await scanned(part, name, 0.8);
+      await step(id, 'move', { moving: name, ...away });
+    }
+    for (const moving of ['Pedestal', 'Cap']) await step(id, 'place', { moving, onto: 'Rough scan of the whole' });
+    await goTo(id);
+    await stage('Register');
+    await tool('Place');
+    await form('Place').getByLabel('Moving').selectOption({ label: 'Bush' });
+    await form('Place').getByLabel('Onto').selectOption({ label: 'Rough scan of the whole' });
+    await side('Fit');
+    await shot('placing');
+  },
+  fixture: async () => {
+    const target = await fresh('Target of the morning');
+    await steps(target, [['simulate', { part: 'target', rig: 'ring', seed: 7 }], ['solve-fixture']]);
+    await goTo(target);
+    await page.locator('[data-step=solve-fixture]').click();
+    await side('Fit');
+    await shot('fixture');
   },
   fuse: async () => {
     const id = await fresh('Pictures: fuse');

@@ -143,3 +143,104 @@ test('heads solved on the target place a later capture in one click', async ({ p
   await apply(page, 'Register', 'Register', 'register');
   for (const [k, pass] of (await placed(page)).entries()) expect(apart(pass.transform, now[k]!.transform)).toBeLessThan(0.2);
 });
+
+/** The transform of a body as the server holds it. */
+const bodyAt = (page: Page, name: string): Promise<number[]> => page.evaluate(async (wanted) => (await (await fetch(`/api${location.pathname}`)).json()).snapshot.bodies.find((b: { name: string }) => b.name === wanted).transform, name);
+
+/** Places on the screen where a body shows a place that another shows too, so far away from it; spread over the view. */
+const sharedBy = (page: Page, away: [number, number, number], wanted: number): Promise<{ from: { x: number; y: number }; to: { x: number; y: number } }[]> =>
+  page.evaluate(
+    ([shift, many]) => {
+      const view = window.emberstoneView;
+      const box = document.querySelector('[data-view]')?.getBoundingClientRect();
+      if (!view || !box) return [];
+      const found: { at: readonly number[]; from: { x: number; y: number }; to: { x: number; y: number } }[] = [];
+      for (let x = 40; x < box.width - 40 && found.length < many; x += 22) {
+        for (let y = 40; y < box.height - 40 && found.length < many; y += 22) {
+          const from = { x, y };
+          const hit = view.pick(from)?.pointMm;
+          if (!hit || found.some((f) => Math.hypot(...f.at.map((v, k) => v - hit[k]!)) < 25)) continue;
+          const there = hit.map((v, k) => v - shift[k]!) as [number, number, number];
+          const to = view.project(there);
+          const seen = view.pick(to)?.pointMm;
+          if (seen && Math.hypot(...seen.map((v, k) => v - there[k]!)) < 1.5) found.push({ at: hit, from: { x: box.x + x, y: box.y + y }, to: { x: box.x + to.x, y: box.y + to.y } });
+        }
+      }
+      return found;
+    },
+    [away, wanted] as const,
+  );
+
+test('a body is placed on a rough one by datums and by picked pairs, and both stay', async ({ page }) => {
+  await signIn(page);
+  await newProject(page, 'Good on rough');
+  await page.locator('[data-upload]').setInputFiles(readdirSync(passes).filter((f) => /^pass-0[1-4]\./.test(f)).map((f) => `${passes}/${f}`));
+  await expect(page.locator('[data-step=import]')).toHaveAttribute('data-state', 'done');
+  await apply(page, 'Gather', 'Drop the base', 'drop-base');
+  await apply(page, 'Register', 'Register', 'register');
+  for (const [k, [name, voxel]] of [['Rough', '2'], ['Good', '1.2']].entries()) {
+    await apply(page, 'Fuse', 'Fuse', 'fuse', k, async () => {
+      const form = page.getByRole('form', { name: 'Fuse' });
+      await form.getByLabel('Voxel').fill(voxel!);
+      await form.getByLabel('Name').fill(name!);
+      await form.getByLabel('Name').press('Tab');
+    });
+  }
+  const home = await bodyAt(page, 'Good');
+  const away: [number, number, number] = [160, 12, 5];
+  const throwAway = async (nth: number) => {
+    await apply(page, 'Register', 'Move', 'move', nth, async () => {
+      const form = page.getByRole('form', { name: 'Move' });
+      await form.getByLabel('Moving').selectOption({ label: 'Good' });
+      for (const [k, axis] of ['X', 'Y', 'Z'].entries()) await form.getByLabel(`Shift ${axis}`).fill(String(away[k]));
+      await form.getByLabel('Shift Z').press('Tab');
+    });
+    expect(apart(await bodyAt(page, 'Good'), home)).toBeGreaterThan(100);
+  };
+  const place = (nth: number, start: string, choose: () => Promise<void>) =>
+    apply(page, 'Register', 'Place', 'place', nth, async () => {
+      const form = page.getByRole('form', { name: 'Place' });
+      await form.getByLabel('Moving').selectOption({ label: 'Good' });
+      await form.getByLabel('Onto').selectOption({ label: 'Rough' });
+      await form.getByLabel('Rough placing').getByText(start).click();
+      await choose();
+    });
+  await throwAway(0);
+
+  // Datums of both, by the form's own request.
+  for (const [name, seed] of [['Good foot', [210, 32, 19]], ['Rough foot', [50, 20, 14]], ['Good bore', [160, 14, 42]], ['Rough bore', [0, 2, 37]]] as const) {
+    const kind = name.endsWith('foot') ? 'plane' : 'cylinder';
+    await page.evaluate(
+      async (parameters) => {
+        const token = decodeURIComponent(document.cookie.match(/XSRF-TOKEN=([^;]+)/)?.[1] ?? '');
+        await fetch(`/api${location.pathname}/steps`, { method: 'POST', headers: { Accept: 'application/json', 'Content-Type': 'application/json', 'X-XSRF-TOKEN': token }, body: JSON.stringify({ operation: 'add-datum', parameters }) });
+      },
+      { name, kind, seed, angle: 20 },
+    );
+  }
+  await expect(page.locator('[data-step=add-datum][data-state=done]')).toHaveCount(4);
+  await place(0, 'datums', async () => {
+    const form = page.getByRole('form', { name: 'Place' });
+    await expect(form.getByRole('button', { name: /^Place/ })).toBeDisabled();
+    for (const [ordinal, what] of [['First', 'foot'], ['Second', 'bore']]) {
+      await form.getByLabel(`${ordinal} datum of what moves`).selectOption({ label: `Good ${what}` });
+      await form.getByLabel(`What the ${ordinal!.toLowerCase()} one comes to lie on`).selectOption({ label: `Rough ${what}` });
+    }
+    expect(await violations(page)).toEqual([]);
+  });
+  expect(apart(await bodyAt(page, 'Good'), home)).toBeLessThan(0.15);
+
+  await throwAway(1);
+  await place(1, 'pairs', async () => {
+    await page.getByRole('group', { name: 'Standard views' }).getByRole('button', { name: 'Top' }).click();
+    await page.getByRole('group', { name: 'Standard views' }).getByRole('button', { name: 'Fit' }).click();
+    await expect.poll(async () => (await sharedBy(page, away, 4)).length).toBe(4);
+    for (const { from, to } of await sharedBy(page, away, 4)) {
+      await page.mouse.click(from.x, from.y);
+      await page.mouse.click(to.x, to.y);
+    }
+    await expect(page.getByRole('list', { name: 'Picked pairs' }).getByRole('listitem')).toHaveCount(8);
+  });
+  expect(apart(await bodyAt(page, 'Good'), home)).toBeLessThan(0.15);
+  expect(await page.evaluate(async () => (await (await fetch(`/api${location.pathname}`)).json()).snapshot.bodies.length)).toBe(2);
+});

@@ -63,14 +63,23 @@ final class Place implements Operation
             ['by' => $by, 'residuals' => $residuals] = PairPoints::solve($parameters->pairs);
             $figures['pairs'] = array_map(fn (float $r) => round($r, 4), $residuals);
         }
+        if ($parameters->start === 'datums') {
+            if ($parameters->datums === []) {
+                throw InvalidParameter::of('datums', 'is empty; choose a datum of what moves and one that it comes to lie on');
+            }
+            $laid = DatumPairs::solve(array_values($parameters->datums), $workpiece->datums, $moving->id, $moving->name);
+            $by = $laid->by;
+            $figures['datums'] = $laid->figures;
+            $notes = $laid->free === 0 ? [] : ["The datums leave {$laid->free} of six freedoms open; ".($parameters->tighten ? 'their middles were laid on each other there, and best fit did the rest.' : 'their middles were laid on each other there.')];
+        }
         if ($parameters->start === 'shape' || $parameters->tighten) {
             $prepared = Prepare::all([self::asPass($onto), self::asPass($moving)], new PartProgress($progress, 0.0, 0.3));
             $prepared[1]->transform = $by;
             $spacing = max($prepared[0]->spacing, $prepared[1]->spacing);
             $reach = $parameters->maxDistance ?? 10.0 * $spacing;
             if ($parameters->start === 'shape') {
-                $notes = (new RoughPlacing(new BestFit($prepared, $reach, 2.5 * $spacing), $prepared, $spacing, $reach))->place([0], new PartProgress($progress, 0.3, 0.8));
-                $outcome = $notes === [] ? $outcome : Outcome::NotConverged;
+                $notes = $doubts = (new RoughPlacing(new BestFit($prepared, $reach, 2.5 * $spacing), $prepared, $spacing, $reach))->place([0], new PartProgress($progress, 0.3, 0.8));
+                $outcome = $doubts === [] ? $outcome : Outcome::NotConverged;
             }
             $fit = new BestFit($prepared, $reach, min($reach, 1.5 * $spacing));
             if ($parameters->tighten) {

@@ -11,6 +11,7 @@ final readonly class PlaceParameters
 {
     /**
      * @param  array<int, array{from: array{float, float, float}, to: array{float, float, float}}>  $pairs  in project coordinates
+     * @param  array<int, array{from: string, to: string, flip?: bool}>  $datums  names or ids
      * @param  array<int, string>  $with  names or ids
      * @param  array<int, string>  $locked  names or ids
      */
@@ -19,10 +20,12 @@ final readonly class PlaceParameters
         public string $moving,
         #[Param('Onto', 'What it is placed on, such as a rough scan of all parts together; it does not move.', picks: 'names')]
         public string $onto,
-        #[Param('Rough placing', 'Where it starts: by picked pairs, from its shape, or where it stands.', choices: ['pairs', 'shape', 'none'])]
+        #[Param('Rough placing', 'Where it starts: by picked pairs, from its shape, by datums laid on datums, or where it stands.', choices: ['pairs', 'shape', 'datums', 'none'])]
         public string $start = 'shape',
         #[Param('Pairs', 'The same places on both, three or more; for rough placing by pairs.', picks: 'pairs')]
         public array $pairs = [],
+        #[Param('Datums', 'Up to three datums of what moves and those they come to lie on, the first deciding most; "flip" where their outsides face each other. For rough placing by datums.', picks: 'datumPairs')]
+        public array $datums = [],
         #[Param('Tighten', 'Best fit after the rough placing.')]
         public bool $tighten = true,
         #[Param('Reach', 'How far apart the same place may be on both before tightening.', unit: 'mm', positive: true)]
@@ -33,12 +36,32 @@ final readonly class PlaceParameters
         public array $locked = [],
     ) {
         PairPointsParameters::check($pairs);
+        self::checkDatums($datums);
         if ($moving === $onto) {
             throw InvalidParameter::of('onto', 'is the moving body itself; choose another');
         }
         foreach ($with as $k => $name) {
             if (! is_string($name)) {
                 throw InvalidParameter::of('with', 'entry '.($k + 1).' must be the name of a pass or body');
+            }
+        }
+    }
+
+    /** @param  array<int, mixed>  $pairs */
+    private static function checkDatums(array $pairs): void
+    {
+        if (count($pairs) > DatumPairs::MOST) {
+            throw InvalidParameter::of('datums', 'has '.count($pairs).' pairs; three at most set all there is to set');
+        }
+        foreach (array_values($pairs) as $k => $pair) {
+            if (! is_array($pair) || ! is_string($pair['from'] ?? null) || ! is_string($pair['to'] ?? null) || ! is_bool($pair['flip'] ?? false) || array_diff(array_keys($pair), ['from', 'to', 'flip']) !== []) {
+                throw InvalidParameter::of('datums', 'entry '.($k + 1).' must be {"from": NAME, "to": NAME}, and may have "flip": true or false');
+            }
+        }
+        foreach (['from', 'to'] as $side) {
+            $names = array_column($pairs, $side);
+            if (count(array_unique($names)) < count($names)) {
+                throw InvalidParameter::of('datums', 'names one datum twice; choose another');
             }
         }
     }

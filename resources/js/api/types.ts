@@ -72,6 +72,8 @@ export interface DatumItem {
   points: number;
   halfAngleDeg: number;
   made: string;
+  /** what it moves along with */
+  bodyId: string | null;
   parents: string[];
   /** X of a frame, whose direction is its Z */
   across: [number, number, number];
@@ -225,7 +227,7 @@ export interface ParameterInfo {
   exclusiveMin: boolean;
   max: number | null;
   choices: string[];
-  picks: 'points' | 'pairs' | 'selection' | 'box' | 'names' | 'locked' | 'items' | 'clusters' | 'group' | 'target' | 'fixture' | 'region' | 'construct' | 'hold' | 'typed' | 'shape' | 'body' | 'frame' | 'lengths' | 'rims' | null;
+  picks: 'points' | 'pairs' | 'selection' | 'box' | 'names' | 'locked' | 'items' | 'clusters' | 'group' | 'datumPairs' | 'target' | 'fixture' | 'region' | 'construct' | 'hold' | 'typed' | 'shape' | 'body' | 'frame' | 'lengths' | 'rims' | null;
   suggested: boolean;
 }
 

@@ -17,6 +17,8 @@ import { HoleList, RimsInView } from '../mend/HoleList';
 import type { Wish } from '../mend/holes';
 import { SelectionPicks } from '../gather/SelectionPicks';
 import { type Construction, freeName, type Hold, isPicked, lacking, namesFor, parametersToSend, type Typed } from './request';
+import { DatumPairPicks } from '../register/DatumPairPicks';
+import type { DatumPair } from '../register/datumPairs';
 import { FixturePicks } from '../register/FixturePicks';
 import { GroupPicks } from '../register/GroupPicks';
 import { PairPicks } from '../register/PairPicks';
@@ -106,6 +108,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
         ))}
       {operation.name === 'add-datum' ? <DatumPicks kind={kind} angle={Number(values.angle)} construct={values.construct as Construction | undefined} hold={values.hold as Hold | undefined} typed={values.typed as Typed | undefined} nth={Number(values.nth ?? 1)} frameOf={values.frameOf as string | undefined} onSet={set} /> : null}
       {operation.name === 'pair-points' || (operation.name === 'place' && values.start === 'pairs') ? <PairPicks moving={values.moving as string | undefined} /> : null}
+      {operation.name === 'place' && values.start === 'datums' ? <DatumPairPicks value={(values.datums as DatumPair[] | undefined) ?? []} moving={values.moving as string | undefined} onChange={(pairs) => set('datums', pairs.length === 0 ? undefined : pairs)} /> : null}
       {operation.name === 'fill-holes' ? <HoleList wishes={(values.wishes as Record<string, Wish> | undefined) ?? NO_WISHES} onWish={setWishes} /> : null}
       {operation.name === 'fill-part' || operation.name === 'lay-strip' ? <RimsInView /> : null}
       {operation.name === 'scale' ? <LengthPicks value={values.lengths as Lengths | undefined} onChange={(lengths) => set('lengths', lengths)} /> : null}

@@ -33,6 +33,12 @@ describe('what is sent', () => {
     expect(parametersToSend(made, { kind: 'plane', construct }, { ...none, datumBy: 'datums', picks: [pick(1)] })).toEqual({ construct });
     expect(parametersToSend(made, { kind: 'plane', construct }, { ...none, picks: [pick(1)] })).toEqual({ kind: 'plane', seed: [1, 0, 0] });
   });
+  it('lays datums on datums only where a place starts by them', () => {
+    const place = anOperation('place', 'register', { parameters: [aParameter('moving'), aParameter('start'), aParameter('datums', { picks: 'datumPairs' })] });
+    const datums = [{ from: 'base', to: 'top' }];
+    expect(parametersToSend(place, { moving: 'm', start: 'datums', datums }, none)).toEqual({ moving: 'm', start: 'datums', datums });
+    expect(parametersToSend(place, { moving: 'm', start: 'shape', datums }, none)).toEqual({ moving: 'm', start: 'shape' });
+  });
   it('joins further areas of a round shape', () => {
     expect(parametersToSend(datum, { kind: 'cylinder' }, { ...none, picks: [pick(1), pick(2)] })).toEqual({ kind: 'cylinder', seed: [1, 0, 0], also: [[2, 0, 0]] });
     expect(parametersToSend(datum, { kind: 'line' }, { ...none, picks: [pick(1)] })).toEqual({ kind: 'line', points: [[1, 0, 0]] });
@@ -102,6 +108,10 @@ describe('what is missing, in words', () => {
     const said = lack('pair-points', { moving: 'p' }, { picks: Array.from({ length: n }, (_, k) => pick(k)) });
     if (words === null) expect(said).toBeNull();
     else expect(said).toContain(words);
+  });
+  it('a pair of datums to place by', () => {
+    expect(lack('place', { moving: 'm', onto: 'n', start: 'datums' })).toMatch(/^Choose a datum of what moves/);
+    expect(lack('place', { moving: 'm', onto: 'n', start: 'datums', datums: [{ from: 'base', to: 'top' }] })).toBeNull();
   });
   it('the pass that moves', () => expect(lack('pair-points')).toBe('Choose the pass that moves.'));
   it.each([['plane', 0, 'Click a place'], ['plane', 2, '1 more point'], ['cylinder', 0, 'Click a place'], ['cylinder', 2, null], ['plane', 1, null], ['plane', 3, null], ['point', 1, null], ['point', 2, 'one place'], ['line', 1, '1 more point'], ['line', 2, null], ['sphere', 2, '2 more points'], ['sphere', 4, null]])('a %s with %i picks', (kind, n, words) => {

@@ -3,10 +3,11 @@ import type { Box } from '../../tools/cropBox/box';
 import type { Hit } from '../../tools/events';
 import type { Selection } from '../../viewport/marks';
 import { listedHoles, type Wish, wishesToSend } from '../mend/holes';
+import { type DatumPair, lackingDatumPairs } from '../register/datumPairs';
 import { type Lengths, NO_LENGTHS, sentLengths } from '../orient/lengths';
 
 /** Parameters that picks, selections and pickers of their own stand for. */
-const PICKED: ReadonlySet<string> = new Set(['points', 'pairs', 'selection', 'locked', 'box', 'items', 'clusters', 'group', 'target', 'fixture', 'region', 'construct', 'hold', 'typed', 'shape', 'body', 'frame', 'lengths', 'rims']);
+const PICKED: ReadonlySet<string> = new Set(['points', 'pairs', 'selection', 'locked', 'box', 'items', 'clusters', 'group', 'datumPairs', 'target', 'fixture', 'region', 'construct', 'hold', 'typed', 'shape', 'body', 'frame', 'lengths', 'rims']);
 
 /** A parameter that has no field of its own. */
 export const isPicked = (p: { picks: string | null }): boolean => p.picks !== null && PICKED.has(p.picks);
@@ -68,6 +69,7 @@ export function parametersToSend(operation: OperationInfo, values: Record<string
   if (operation.name === 'pair-points' || (operation.name === 'place' && values.start === 'pairs')) {
     out.pairs = picks.flatMap((p, k) => (k % 2 === 1 ? [{ from: picks[k - 1]?.pointMm, to: p.pointMm }] : []));
   }
+  if (operation.name === 'place' && values.start !== 'datums') delete out.datums;
   if (operation.parameters.some((p) => p.picks === 'locked')) {
     delete out.locked;
     if (locked.length > 0) out.locked = locked;
@@ -170,6 +172,10 @@ export function lacking(operation: OperationInfo, sent: Record<string, unknown>,
   if (operation.name === 'crop' && sent.box === undefined) return 'Bring in a pass or a body first.';
   if (operation.name === 'place' && (!sent.moving || !sent.onto)) return 'Choose what moves, and what it is placed on.';
   if (operation.name === 'place' && sent.moving === sent.onto) return 'It cannot be placed on itself; choose another.';
+  if (operation.name === 'place' && sent.start === 'datums') {
+    const lack = lackingDatumPairs(sent.datums as DatumPair[] | undefined);
+    if (lack) return lack;
+  }
   if (operation.name === 'move' && !sent.moving) return 'Choose what moves.';
   if (operation.name === 'move' && ['shiftX', 'shiftY', 'shiftZ', 'turnX', 'turnY', 'turnZ'].every((k) => !sent[k])) return 'Drag a handle, or type by how much it should move.';
   if (operation.name === 'apply-fixture' && !sent.fixture) return 'Choose a fixture, or open the file of one.';
