@@ -229,13 +229,15 @@ const pictures = {
     await tool('Place');
     await form('Place').getByLabel('Moving').selectOption({ label: 'Bush' });
     await form('Place').getByLabel('Onto').selectOption({ label: 'Rough scan of the whole' });
+    await page.getByLabel('Colours of bodies').selectOption('own');
     await side('Fit');
     await shot('placing');
   },
   fixture: async () => {
     const target = await fresh('Target of the morning');
-    await steps(target, [['simulate', { part: 'target', rig: 'ring', seed: 7 }], ['solve-fixture']]);
+    await steps(target, [['simulate', { part: 'target', rig: 'ring', seed: 7 }], ['remove-strays'], ['solve-fixture']]);
     await goTo(target);
+    await stage('Register');
     await page.locator('[data-step=solve-fixture]').click();
     await side('Fit');
     await shot('fixture');

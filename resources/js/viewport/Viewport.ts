@@ -189,7 +189,7 @@ export class Viewport {
   }
 
   /** Shows exactly these items (by key), placed; drops the others. */
-  arrange(wanted: ReadonlyMap<string, { transform: readonly number[]; visible: boolean }>): void {
+  arrange(wanted: ReadonlyMap<string, { transform: readonly number[]; visible: boolean; colour?: number }>): void {
     for (const [key, item] of this.items) {
       const want = wanted.get(key);
       if (!want) {
@@ -199,6 +199,7 @@ export class Viewport {
       } else {
         item.place(want.transform, this.frame);
         item.object.visible = want.visible;
+        if (want.colour !== undefined && item.recolour(want.colour)) item.paint(this.colours, this.noiseToMm);
       }
     }
     if (!this.fitted && this.items.size > 0) this.fit();

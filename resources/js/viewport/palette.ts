@@ -30,4 +30,6 @@ export function rampAt(share: number, ramp: readonly number[] = RAMP): number {
 }
 
 export const passColour = (index: number): number => PASSES[index % PASSES.length] ?? MEASURED;
+/** Bodies begin elsewhere in the list than passes, which they are often looked at with. */
+export const bodyColour = (index: number): number => passColour(index + 2);
 export const css = (colour: number): string => `#${colour.toString(16).padStart(6, '0')}`;

@@ -6,8 +6,8 @@ import { cloudNeighbours, meshNeighbours, type Neighbours, spacingOf } from './n
 import { FILLED, MEASURED, RAMP, REMOVED, RESHAPED, SUPPORT, rampAt } from './palette';
 import { shadeColours } from './shades';
 
-/** evidence: measured plain, filled hatched; support: by how many passes saw a place; noise: by how far points lie off it; plain: one colour. Passes keep theirs. */
-export type ColourMode = 'evidence' | 'support' | 'noise' | 'plain';
+/** evidence: measured plain, filled hatched; support: by how many passes saw a place; noise: by how far points lie off it; plain: one colour; own: one a body. Passes keep theirs. */
+export type ColourMode = 'evidence' | 'support' | 'noise' | 'plain' | 'own';
 
 /** Rebuilt items, and the share of the usual support below which their surface counts as thin. */
 export interface Thin {
@@ -73,6 +73,7 @@ export class SceneItem {
   private drawn: Uint32Array | null = null;
   private removed: THREE.Points | null = null;
   private apart: number | null = null;
+  private kept: THREE.Box3 | null = null;
   private by: THREE.Matrix4 | null = null;
   /** the weight, in hundredths, below which surface is left out */
   private readonly least = { value: 0 };
@@ -82,7 +83,7 @@ export class SceneItem {
     readonly kind: 'pass' | 'body',
     readonly geometry: Geometry,
     readonly mask: Uint8Array | null,
-    private readonly colour: number,
+    private colour: number,
   ) {
     this.object = geometry.faces ? this.mesh(geometry) : this.points(geometry, mask, colour);
     this.object.matrixAutoUpdate = false;
@@ -167,6 +168,13 @@ export class SceneItem {
     return colours;
   }
 
+  /** Takes another colour of its own; it shows once it is painted again. */
+  recolour(colour: number): boolean {
+    if (this.colour === colour) return false;
+    this.colour = colour;
+    return true;
+  }
+
   /** Colours a body by what is asked for; a cloud keeps the colour of its pass. */
   paint(mode: ColourMode, noiseToMm: number): void {
     if (!(this.object instanceof THREE.Mesh)) return;
@@ -175,10 +183,10 @@ export class SceneItem {
     const colours = this.vertexColours(mode, noiseToMm);
     if (colours) buffer.setAttribute('color', new THREE.BufferAttribute(colours, 3));
     plain!.vertexColors = colours !== null;
-    plain!.color.set(colours ? 0xffffff : MEASURED);
+    plain!.color.set(colours ? 0xffffff : mode === 'own' ? this.colour : MEASURED);
     plain!.needsUpdate = true;
     buffer.groups.forEach((group, mark) => {
-      group.materialIndex = mode === 'plain' ? 0 : mark;
+      group.materialIndex = mode === 'plain' || mode === 'own' ? 0 : mark;
     });
     for (const material of madeUp) material.needsUpdate = true;
   }
@@ -263,10 +271,21 @@ export class SceneItem {
     this.object.matrixWorldNeedsUpdate = true;
   }
 
+  /** The box around what is not cut away, in the scene. */
   box(): THREE.Box3 {
+    this.kept ??= this.keptBox();
+    return this.kept.clone().applyMatrix4(this.object.matrix);
+  }
+
+  private keptBox(): THREE.Box3 {
     const { min, max } = this.geometry.bounds;
     const [x, y, z] = this.geometry.origin;
-    return new THREE.Box3(new THREE.Vector3(min[0] - x, min[1] - y, min[2] - z), new THREE.Vector3(max[0] - x, max[1] - y, max[2] - z)).applyMatrix4(this.object.matrix);
+    const all = new THREE.Box3(new THREE.Vector3(min[0] - x, min[1] - y, min[2] - z), new THREE.Vector3(max[0] - x, max[1] - y, max[2] - z));
+    if (!this.mask) return all;
+    const kept = new THREE.Box3();
+    const at = new THREE.Vector3();
+    for (let i = 0; i < this.mask.length; i++) if (this.mask[i]) kept.expandByPoint(at.fromArray(this.geometry.positions, 3 * i));
+    return kept.isEmpty() ? all : kept;
   }
 
   /** The box around it in the project, where it stands whatever is previewed: close around its points, as the server takes its middle. */

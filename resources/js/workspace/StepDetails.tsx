@@ -4,6 +4,7 @@ import { api } from '../api/client';
 import { inWords, unitSign } from '../features/operations/inWords';
 import { shownFactor } from '../features/operations/numbers';
 import { RerunForm } from '../features/operations/RerunForm';
+import { FixtureReport, type HeadLine } from '../features/register/FixtureReport';
 import { type PairLine, RegisterReport } from '../features/register/RegisterReport';
 import { seconds } from '../ui/format';
 import { useWorkspace } from './context';
@@ -19,6 +20,7 @@ export function StepDetails({ stepId }: { stepId: number }) {
   const close = () => store.setState({ openStep: null });
   const pairs = (step?.figures?.after.pairs ?? null) as PairLine[] | null;
   const fixture = step?.figures?.after.fixture;
+  const heads = step?.figures?.after.heads as HeadLine[] | undefined;
   const placeOf = (name: string): number => operation?.parameters.findIndex((p) => p.name === name) ?? -1;
   const names = Object.fromEntries([...data.snapshot.passes, ...data.snapshot.bodies, ...data.snapshot.datums].map((item) => [item.id, item.name]));
   return (
@@ -54,6 +56,7 @@ export function StepDetails({ stepId }: { stepId: number }) {
             </p>
           ))}
           {Array.isArray(pairs) && typeof pairs[0] === 'object' ? <RegisterReport step={step} pairs={pairs} /> : null}
+          {step.operation === 'solve-fixture' && heads ? <FixtureReport heads={heads} /> : null}
           {fixture ? (
             <a className="btn btn-sm font-normal" href={`data:application/json,${encodeURIComponent(JSON.stringify(fixture, null, 1))}`} download="fixture.json">
               <FileJson size={13} aria-hidden /> Save the fixture as a file

@@ -3,7 +3,7 @@ import { type ReactNode, useState } from 'react';
 import { api } from '../api/client';
 import type { DatumItem, PassItem } from '../api/types';
 import { count } from '../ui/format';
-import { css, MEASURED, passColour } from '../viewport/palette';
+import { bodyColour, css, MEASURED, passColour } from '../viewport/palette';
 import { useView, useWorkspace } from './context';
 import { grouped } from './groups';
 import { RowMenu, TrayRow } from './TrayRow';
@@ -80,6 +80,7 @@ export function Tray() {
   const many = data.snapshot.passes.length + data.snapshot.bodies.length + data.snapshot.datums.length;
   const hidden = useView((s) => s.hiddenOutside);
   const folded = useView((s) => s.folded);
+  const colours = useView((s) => s.colours);
   const passRow = (pass: PassItem) => (
     <TrayRow
       key={pass.id}
@@ -125,7 +126,7 @@ export function Tray() {
       </TrayList>
       <TrayList icon={<Box size={13} aria-hidden />} title="Bodies" number={bodies.length} ids={bodies.map((b) => b.id)}>
         {bodies.map((body) => (
-          <TrayRow key={body.id} id={body.id} ids={bodies.map((b) => b.id)} locked={null} copies name={body.name} swatch={css(MEASURED)} figure={count(body.faces || body.points)} hint={`${body.name}: ${count(body.faces)} faces, ${count(body.points)} points. Double-click or F2 renames, dragging or Alt+arrow moves.`} />
+          <TrayRow key={body.id} id={body.id} ids={bodies.map((b) => b.id)} locked={null} copies name={body.name} swatch={css(colours === 'own' ? bodyColour(data.snapshot.bodies.indexOf(body)) : MEASURED)} figure={count(body.faces || body.points)} hint={`${body.name}: ${count(body.faces)} faces, ${count(body.points)} points. Double-click or F2 renames, dragging or Alt+arrow moves.`} />
         ))}
       </TrayList>
       <TrayList icon={<Axis3d size={13} aria-hidden />} title="Datums" number={datums.length} ids={datums.map((d) => d.id)}>

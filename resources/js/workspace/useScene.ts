@@ -2,7 +2,7 @@ import { type RefObject, useEffect, useState } from 'react';
 import { toast } from 'sonner';
 import { api } from '../api/client';
 import { readGeometry, readMask } from '../viewport/blob';
-import { passColour } from '../viewport/palette';
+import { bodyColour, passColour } from '../viewport/palette';
 import { NOTHING } from '../viewport/marks';
 import { SceneItem } from '../viewport/sceneItem';
 import { inARow } from '../viewport/sideBySide';
@@ -44,11 +44,11 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
     store.setState((s) => (s.standIn === every ? s : { standIn: every }));
     const wanted: Wanted[] = [
       ...passes.map((p) => ({ key: `${p.id}:${p.blob}:${p.mask}:${every}`, id: p.id, kind: 'pass' as const, blob: p.blob, every, mask: p.mask, transform: p.transform, colour: passColour(p.nth) })),
-      ...bodies.map((b) => ({ key: `${b.id}:${b.blob}`, id: b.id, kind: 'body' as const, blob: b.blob, every: 1, mask: null, transform: b.transform, colour: 0xb9ac99 })),
+      ...bodies.map((b, k) => ({ key: `${b.id}:${b.blob}`, id: b.id, kind: 'body' as const, blob: b.blob, every: 1, mask: null, transform: b.transform, colour: bodyColour(k) })),
     ];
     let live = true;
     const arrange = () => {
-      if (live) view.arrange(new Map(wanted.filter((w) => view.has(w.key)).map((w) => [w.key, { transform: w.transform, visible: !hidden[w.id] && !(covered && w.kind === 'pass') }])));
+      if (live) view.arrange(new Map(wanted.filter((w) => view.has(w.key)).map((w) => [w.key, { transform: w.transform, colour: w.colour, visible: !hidden[w.id] && !(covered && w.kind === 'pass') }])));
     };
     const missing = wanted.filter((w) => !view.has(w.key) && !hidden[w.id]);
     arrange();
