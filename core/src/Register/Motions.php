@@ -46,12 +46,24 @@ final class Motions
      */
     public static function apart(Transform $a, Transform $b, array $corners): float
     {
-        $there = $a->points($corners);
+        [$a, $b] = [$a->matrix, $b->matrix];
+        [$x0, $x1, $x2, $x3] = [$a[0] - $b[0], $a[1] - $b[1], $a[2] - $b[2], $a[3] - $b[3]];
+        [$y0, $y1, $y2, $y3] = [$a[4] - $b[4], $a[5] - $b[5], $a[6] - $b[6], $a[7] - $b[7]];
+        [$z0, $z1, $z2, $z3] = [$a[8] - $b[8], $a[9] - $b[9], $a[10] - $b[10], $a[11] - $b[11]];
         $most = 0.0;
-        foreach (array_chunk($b->points($corners), 3) as $k => [$x, $y, $z]) {
-            $most = max($most, sqrt(($x - $there[3 * $k]) ** 2 + ($y - $there[3 * $k + 1]) ** 2 + ($z - $there[3 * $k + 2]) ** 2));
+        for ($o = 0, $e = count($corners); $o < $e; $o += 3) {
+            $x = $corners[$o];
+            $y = $corners[$o + 1];
+            $z = $corners[$o + 2];
+            $dx = $x0 * $x + $x1 * $y + $x2 * $z + $x3;
+            $dy = $y0 * $x + $y1 * $y + $y2 * $z + $y3;
+            $dz = $z0 * $x + $z1 * $y + $z2 * $z + $z3;
+            $d = $dx * $dx + $dy * $dy + $dz * $dz;
+            if ($d > $most) {
+                $most = $d;
+            }
         }
 
-        return $most;
+        return sqrt($most);
     }
 }

@@ -13,6 +13,8 @@ use Emberstone\Core\Spatial\Sight;
 /** A pass made ready for best fit: a tree over its points, normals, and an even sample of them. */
 final class PreparedPass
 {
+    private ?BoundingBox $box = null;
+
     /**
      * @param  array<int, float>  $treeNormals  in the tree's leaf order
      * @param  array<int, float>  $samples  flat xyz, evenly spread
@@ -47,7 +49,7 @@ final class PreparedPass
     /** @return array{float, float, float} a place that tells passes apart: one and a half times as far from the middle as what was seen, on its side */
     public function looksFrom(): array
     {
-        $box = BoundingBox::of($this->samples);
+        $box = $this->box();
         $normal = [0.0, 0.0, 0.0];
         for ($o = 0, $n = count($this->sampleNormals); $o < $n; $o++) {
             $normal[$o % 3] += $this->sampleNormals[$o];
@@ -61,7 +63,7 @@ final class PreparedPass
     /** @return list<float> corners of the box around the samples, in the pass' own coordinates, flat xyz */
     public function corners(): array
     {
-        $box = BoundingBox::of($this->samples);
+        $box = $this->box();
         $corners = [];
         for ($k = 0; $k < 8; $k++) {
             array_push($corners, ($k & 1 ? $box->max : $box->min)[0], ($k & 2 ? $box->max : $box->min)[1], ($k & 4 ? $box->max : $box->min)[2]);
@@ -73,9 +75,13 @@ final class PreparedPass
     /** Half the diagonal of the box around the samples, mm. */
     public function size(): float
     {
-        $box = BoundingBox::of($this->samples);
+        return 0.5 * $this->box()->diagonal();
+    }
 
-        return 0.5 * $box->diagonal();
+    /** Around the samples; asked for again and again where places are compared. */
+    private function box(): BoundingBox
+    {
+        return $this->box ??= BoundingBox::of($this->samples);
     }
 
     public function sampleCount(): int

@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Emberstone\Core\Register;
 
 use Emberstone\Core\Geometry\Transform;
-use Emberstone\Core\Linear\Horn;
 use Emberstone\Core\Register\Kernel\ShapeHistograms;
 use Random\Engine\Xoshiro256StarStar;
 use Random\Randomizer;
@@ -28,21 +27,35 @@ final class ShapeMatch
     /** So often two pairs are drawn. */
     private const DRAWS = 1_000_000;
 
-    /** So many of the poses drawn are judged, by every so manieth pair. */
+    /** So many of the poses drawn are judged at a glance, by every so manieth pair, and so many times as many as are asked for with more care. */
     private const JUDGED = 4000;
 
+    private const GLANCE = 24;
+
+    private const BEST = 2;
+
     private const EVERY = 4;
+
+    /** Rounds in which the direction of most difference is found: near it is enough. */
+    private const POWERS = 12;
+
+    /** @var list<float> */
+    private readonly array $direction;
+
+    /** @var list<float> how far each key point lies along it */
+    private readonly array $along;
 
     /**
      * @param  array<int, float>  $points  key points, flat xyz
      * @param  array<int, float>  $normals  outwards
-     * @param  array<int, float>  $histograms  ShapeHistograms::BINS a key point
+     * @param  list<float>  $histograms  ShapeHistograms::BINS a key point
      */
     private function __construct(
         private readonly array $points,
         private readonly array $normals,
         private readonly array $histograms,
     ) {
+        [$this->direction, $this->along] = self::spread($histograms);
     }
 
     /**
@@ -100,14 +113,20 @@ final class ShapeMatch
                 $m[] = $other->normals[3 * $pairs[2 * $k + 1] + $c];
             }
         }
-        $found = [];
+        // Preemption (Nister 2005): few pairs tell most of the wrong poses.
+        $drawn = [];
         foreach (self::draws($p, $n, $q, $m, $tolerance) as [$a, $b]) {
             $pose = self::pose($p, $n, $q, $m, $a, $b);
-            $found[] = ['transform' => $pose, 'agree' => self::agreeing($pose->matrix, $p, $n, $q, $m, 2.0 * $tolerance)];
+            $drawn[] = ['transform' => $pose, 'agree' => self::agreeing($pose->matrix, $p, $n, $q, $m, 2.0 * $tolerance, self::GLANCE)];
         }
+        usort($drawn, fn (array $a, array $b) => $b['agree'] <=> $a['agree']);
+        $found = array_map(
+            fn (array $one) => ['agree' => self::agreeing($one['transform']->matrix, $p, $n, $q, $m, 2.0 * $tolerance, self::EVERY)] + $one,
+            self::distinct($drawn, $p, $tolerance, self::BEST * $most),
+        );
         usort($found, fn (array $a, array $b) => $b['agree'] <=> $a['agree']);
 
-        return self::distinct($found, $p, $tolerance, $most);
+        return array_slice($found, 0, $most);
     }
 
     /**
@@ -117,54 +136,11 @@ final class ShapeMatch
      */
     private function pairs(self $other): array
     {
-        $bins = ShapeHistograms::BINS;
-        $a = $this->histograms;
-        $b = $other->histograms;
-        $na = count($a);
-        $nb = count($b);
-        // The ALIKE least distances of each point, the least first, and whom they are to.
-        $leastB = array_fill(0, self::ALIKE * intdiv($nb, $bins), INF);
-        $alikeB = array_fill(0, self::ALIKE * intdiv($nb, $bins), -1);
-        $leastA = array_fill(0, self::ALIKE * intdiv($na, $bins), INF);
-        $alikeA = array_fill(0, self::ALIKE * intdiv($na, $bins), -1);
-        for ($i = 0, $at = 0; $at < $na; $i++, $at += $bins) {
-            $lastA = self::ALIKE * $i + self::ALIKE - 1;
-            for ($j = 0, $o = 0; $o < $nb; $j++, $o += $bins) {
-                $lastB = self::ALIKE * $j + self::ALIKE - 1;
-                $cut = $leastB[$lastB] > $leastA[$lastA] ? $leastB[$lastB] : $leastA[$lastA];
-                $d = 0.0;
-                for ($c = 0; $c < $bins; $c += 11) {
-                    for ($e = $c + 11, $k = $c; $k < $e; $k++) {
-                        $x = $a[$at + $k] - $b[$o + $k];
-                        $d += $x * $x;
-                    }
-                    if ($d >= $cut) {
-                        continue 2;
-                    }
-                }
-                if ($d < $leastA[$lastA]) {
-                    for ($k = $lastA; $k > $lastA - self::ALIKE + 1 && $leastA[$k - 1] > $d; $k--) {
-                        $leastA[$k] = $leastA[$k - 1];
-                        $alikeA[$k] = $alikeA[$k - 1];
-                    }
-                    $leastA[$k] = $d;
-                    $alikeA[$k] = $j;
-                }
-                if ($d < $leastB[$lastB]) {
-                    for ($k = $lastB; $k > $lastB - self::ALIKE + 1 && $leastB[$k - 1] > $d; $k--) {
-                        $leastB[$k] = $leastB[$k - 1];
-                        $alikeB[$k] = $alikeB[$k - 1];
-                    }
-                    $leastB[$k] = $d;
-                    $alikeB[$k] = $i;
-                }
-            }
-        }
         $pairs = [];
-        foreach ($alikeA as $k => $j) {
+        foreach ($this->mostLike($other) as $k => $j) {
             $pairs[intdiv($k, self::ALIKE) << 32 | $j] = $j >= 0;
         }
-        foreach ($alikeB as $k => $i) {
+        foreach ($other->mostLike($this) as $k => $i) {
             $pairs[$i << 32 | intdiv($k, self::ALIKE)] = $i >= 0;
         }
         $flat = [];
@@ -174,6 +150,112 @@ final class ShapeMatch
         }
 
         return $flat;
+    }
+
+    /**
+     * Who of the other looks most like each point. Looked for outwards along the direction in which histograms differ most: as far as two lie apart along it, they lie apart at least.
+     *
+     * @return list<int> ALIKE a point, -1 for none
+     */
+    private function mostLike(self $other): array
+    {
+        $bins = ShapeHistograms::BINS;
+        [$a, $b] = [$this->histograms, $other->histograms];
+        $order = $other->along;
+        asort($order);
+        $sorted = array_values($order);
+        $order = array_keys($order);
+        $last = count($sorted) - 1;
+        $alike = [];
+        for ($at = 0, $na = count($a); $at < $na; $at += $bins) {
+            $place = 0.0;
+            for ($c = 0; $c < $bins; $c++) {
+                $place += $a[$at + $c] * $other->direction[$c];
+            }
+            // The first that is not before it.
+            for ($high = 0, $end = $last + 1; $high < $end;) {
+                $middle = $high + $end >> 1;
+                if ($sorted[$middle] < $place) {
+                    $high = $middle + 1;
+                } else {
+                    $end = $middle;
+                }
+            }
+            $low = $high - 1;
+            [$d0, $d1, $d2] = [INF, INF, INF];
+            $j0 = $j1 = $j2 = -1;
+            while ($low >= 0 || $high <= $last) {
+                $below = $low >= 0 ? $place - $sorted[$low] : INF;
+                $above = $high <= $last ? $sorted[$high] - $place : INF;
+                $near = $below < $above ? $below : $above;
+                if ($near * $near >= $d2) {
+                    break;
+                }
+                $j = $below < $above ? $order[$low--] : $order[$high++];
+                $o = $bins * $j;
+                $d = 0.0;
+                for ($c = 0; $c < $bins && $d < $d2; $c += 11) {
+                    for ($e = $c + 11, $k = $c; $k < $e; $k++) {
+                        $x = $a[$at + $k] - $b[$o + $k];
+                        $d += $x * $x;
+                    }
+                }
+                if ($d < $d0) {
+                    [$d2, $j2, $d1, $j1, $d0, $j0] = [$d1, $j1, $d0, $j0, $d, $j];
+                } elseif ($d < $d1) {
+                    [$d2, $j2, $d1, $j1] = [$d1, $j1, $d, $j];
+                } elseif ($d < $d2) {
+                    [$d2, $j2] = [$d, $j];
+                }
+            }
+            array_push($alike, $j0, $j1, $j2);
+        }
+
+        return $alike;
+    }
+
+    /**
+     * The direction in which histograms differ most, and how far along it each lies.
+     *
+     * @param  list<float>  $histograms
+     * @return array{list<float>, list<float>} of unit length (power iteration); a number each
+     */
+    private static function spread(array $histograms): array
+    {
+        $bins = ShapeHistograms::BINS;
+        $count = max(1, intdiv(count($histograms), $bins));
+        $mean = array_fill(0, $bins, 0.0);
+        foreach ($histograms as $k => $v) {
+            $mean[$k % $bins] += $v / $count;
+        }
+        $direction = array_fill(0, $bins, 1.0 / sqrt($bins));
+        for ($round = 0; $round < self::POWERS; $round++) {
+            $next = array_fill(0, $bins, 0.0);
+            for ($o = 0, $e = count($histograms); $o < $e; $o += $bins) {
+                $at = 0.0;
+                for ($c = 0; $c < $bins; $c++) {
+                    $at += ($histograms[$o + $c] - $mean[$c]) * $direction[$c];
+                }
+                for ($c = 0; $c < $bins; $c++) {
+                    $next[$c] += $at * ($histograms[$o + $c] - $mean[$c]);
+                }
+            }
+            $length = sqrt(array_sum(array_map(fn (float $v) => $v * $v, $next)));
+            if ($length <= 0.0) {
+                break;
+            }
+            $direction = array_map(fn (float $v) => $v / $length, $next);
+        }
+        $along = [];
+        for ($o = 0, $e = count($histograms); $o < $e; $o += $bins) {
+            $at = 0.0;
+            for ($c = 0; $c < $bins; $c++) {
+                $at += $histograms[$o + $c] * $direction[$c];
+            }
+            $along[] = $at;
+        }
+
+        return [$direction, $along];
     }
 
     /**
@@ -235,7 +317,7 @@ final class ShapeMatch
     }
 
     /**
-     * The pose by which two places and their normals come nearest to their partners.
+     * The pose that lays the way between two places, and the normals at both, along that between their partners.
      *
      * @param  list<float>  $p
      * @param  list<float>  $n
@@ -244,15 +326,63 @@ final class ShapeMatch
      */
     private static function pose(array $p, array $n, array $q, array $m, int $a, int $b): Transform
     {
-        // Normals count as points an arm's length from their feet.
-        $arm = 0.5 * sqrt(($p[$b] - $p[$a]) ** 2 + ($p[$b + 1] - $p[$a + 1]) ** 2 + ($p[$b + 2] - $p[$a + 2]) ** 2);
-        $from = $to = [];
-        foreach ([$a, $b] as $o) {
-            array_push($from, $p[$o], $p[$o + 1], $p[$o + 2], $p[$o] + $arm * $n[$o], $p[$o + 1] + $arm * $n[$o + 1], $p[$o + 2] + $arm * $n[$o + 2]);
-            array_push($to, $q[$o], $q[$o + 1], $q[$o + 2], $q[$o] + $arm * $m[$o], $q[$o + 1] + $arm * $m[$o + 1], $q[$o + 2] + $arm * $m[$o + 2]);
+        [$from, $to] = [self::axes($p, $n, $a, $b, 1.0), self::axes($q, $m, $a, $b, 1.0)];
+        if ($from === null || $to === null) {
+            // Normals that cancel out across the way: their difference does not.
+            [$from, $to] = [self::axes($p, $n, $a, $b, -1.0), self::axes($q, $m, $a, $b, -1.0)];
         }
+        if ($from === null || $to === null) {
+            return Transform::identity();
+        }
+        [$u, $v, $w, $x, $y, $z, $r, $s, $t] = $from;
+        [$d, $e, $f, $g, $h, $i, $j, $k, $l] = $to;
+        $turn = [
+            $d * $u + $g * $x + $j * $r, $d * $v + $g * $y + $j * $s, $d * $w + $g * $z + $j * $t,
+            $e * $u + $h * $x + $k * $r, $e * $v + $h * $y + $k * $s, $e * $w + $h * $z + $k * $t,
+            $f * $u + $i * $x + $l * $r, $f * $v + $i * $y + $l * $s, $f * $w + $i * $z + $l * $t,
+        ];
+        [$x, $y, $z] = [0.5 * ($p[$a] + $p[$b]), 0.5 * ($p[$a + 1] + $p[$b + 1]), 0.5 * ($p[$a + 2] + $p[$b + 2])];
 
-        return Horn::fit($from, $to);
+        return Transform::of($turn, [
+            0.5 * ($q[$a] + $q[$b]) - $turn[0] * $x - $turn[1] * $y - $turn[2] * $z,
+            0.5 * ($q[$a + 1] + $q[$b + 1]) - $turn[3] * $x - $turn[4] * $y - $turn[5] * $z,
+            0.5 * ($q[$a + 2] + $q[$b + 2]) - $turn[6] * $x - $turn[7] * $y - $turn[8] * $z,
+        ]);
+    }
+
+    /**
+     * Three axes by two places: the way from one to the other, their normals as far as they stand across it, and what is square to both.
+     *
+     * @param  list<float>  $p
+     * @param  list<float>  $n
+     * @param  float  $sign  of the second normal
+     * @return array{float, float, float, float, float, float, float, float, float}|null null where the normals hardly stand across
+     */
+    private static function axes(array $p, array $n, int $a, int $b, float $sign): ?array
+    {
+        $x = $p[$b] - $p[$a];
+        $y = $p[$b + 1] - $p[$a + 1];
+        $z = $p[$b + 2] - $p[$a + 2];
+        $l = 1.0 / max(1e-300, sqrt($x * $x + $y * $y + $z * $z));
+        $x *= $l;
+        $y *= $l;
+        $z *= $l;
+        $u = $n[$a] + $sign * $n[$b];
+        $v = $n[$a + 1] + $sign * $n[$b + 1];
+        $w = $n[$a + 2] + $sign * $n[$b + 2];
+        $along = $u * $x + $v * $y + $w * $z;
+        $u -= $along * $x;
+        $v -= $along * $y;
+        $w -= $along * $z;
+        $l = sqrt($u * $u + $v * $v + $w * $w);
+        if ($l < 0.3) {
+            return null;
+        }
+        $u /= $l;
+        $v /= $l;
+        $w /= $l;
+
+        return [$x, $y, $z, $u, $v, $w, $y * $w - $z * $v, $z * $u - $x * $w, $x * $v - $y * $u];
     }
 
     /**
@@ -261,13 +391,14 @@ final class ShapeMatch
      * @param  list<float>  $n
      * @param  list<float>  $q
      * @param  list<float>  $m
+     * @param  int  $every  so manieth pair is looked at
      */
-    private static function agreeing(array $t, array $p, array $n, array $q, array $m, float $tolerance): int
+    private static function agreeing(array $t, array $p, array $n, array $q, array $m, float $tolerance, int $every): int
     {
         [$t0, $t1, $t2, $t3, $t4, $t5, $t6, $t7, $t8, $t9, $t10, $t11] = $t;
         $most = $tolerance * $tolerance;
         $agree = 0;
-        for ($o = 0, $e = count($p); $o < $e; $o += 3 * self::EVERY) {
+        for ($o = 0, $e = count($p); $o < $e; $o += 3 * $every) {
             $x = $p[$o];
             $y = $p[$o + 1];
             $z = $p[$o + 2];

@@ -26,10 +26,17 @@ final class ShapePlaces
     /** Surroundings reach so many times the distance between those points. */
     private const RADIUS = 5.0;
 
-    /** So many guesses are looked at, so many of those tightened, and so many of those judged with care. */
+    /** So many guesses are looked at, at a glance by every so manieth point, so many of those closely, so many of those tightened, and so many of those judged with care. */
     private const GUESSES = 120;
 
+    private const GLANCE = 4;
+
+    private const LOOKED = 60;
+
     private const TIGHTENED = 36;
+
+    /** by every so manieth point; */
+    private const COARSELY = 2;
 
     private const JUDGED = 8;
 
@@ -129,16 +136,22 @@ final class ShapePlaces
     {
         [$moving, $ground] = [$this->wholeOf($this->clouds[$group], 3), $this->wholeOf($this->clouds[$on], 3)];
         $fit = new BestFit([$moving, $ground], 3.0 * $this->grain, $this->grain);
-        $worth = [];
-        foreach ($guesses as $k => $guess) {
-            $moving->transform = $guess;
-            $worth[$k] = $fit->lies(0, 1, 1.5 * $this->grain, 1)['near'] - 4.0 * $this->seenThrough($moving, $ground, $group, $on, 1.5);
-        }
-        arsort($worth);
-        $tightened = [];
-        foreach (array_slice(array_keys($worth), 0, self::TIGHTENED) as $k) {
+        $worth = function (int $k, int $every) use ($guesses, $moving, $ground, $fit, $group, $on): float {
             $moving->transform = $guesses[$k];
-            $fit->onto([0], [1], 1);
+
+            return $fit->lies(0, 1, 1.5 * $this->grain, $every)['near'] - 4.0 * $this->seenThrough($moving, $ground, $group, $on, 1.5, $every);
+        };
+        $glance = array_map(fn (int $k) => $worth($k, self::GLANCE), array_keys($guesses));
+        arsort($glance);
+        $looked = [];
+        foreach (array_slice(array_keys($glance), 0, self::LOOKED) as $k) {
+            $looked[$k] = $worth($k, 1);
+        }
+        arsort($looked);
+        $tightened = [];
+        foreach (array_slice(array_keys($looked), 0, self::TIGHTENED) as $k) {
+            $moving->transform = $guesses[$k];
+            $fit->onto([0], [1], self::COARSELY);
             $tightened[] = ['motion' => $moving->transform, 'score' => $fit->lies(0, 1, $this->grain, 1)['near'] - 20.0 * $this->seenThrough($moving, $ground, $group, $on, 1.0)];
         }
 
@@ -166,14 +179,14 @@ final class ShapePlaces
     }
 
     /** Samples of either group that stand where a pass of the other looked through. */
-    private function seenThrough(PreparedPass $moving, PreparedPass $ground, int $group, int $on, float $grains): int
+    private function seenThrough(PreparedPass $moving, PreparedPass $ground, int $group, int $on, float $grains, int $every = 1): int
     {
         $before = 0;
         foreach ($this->groups[$on] as $k) {
-            $before += $this->passes[$k]->sight?->judge($moving->samplesIn($this->passes[$k]->transform, 1), $grains * $this->grain)['before'] ?? 0;
+            $before += $this->passes[$k]->sight?->judge($moving->samplesIn($this->passes[$k]->transform, $every), $grains * $this->grain)['before'] ?? 0;
         }
         foreach ($this->groups[$group] as $k) {
-            $before += $this->passes[$k]->sight?->judge($ground->samplesIn($this->passes[$k]->transform->then($moving->transform), 1), $grains * $this->grain)['before'] ?? 0;
+            $before += $this->passes[$k]->sight?->judge($ground->samplesIn($this->passes[$k]->transform->then($moving->transform), $every), $grains * $this->grain)['before'] ?? 0;
         }
 
         return $before;
