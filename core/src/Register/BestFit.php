@@ -27,10 +27,22 @@ final class BestFit
     /** Samples with which two of many passes are looked at. */
     private const GLANCE = 150;
 
-    /** Many passes have settled when no step is longer than this share of the finest reach, and fit no better when the residual changes by less than that share. */
+    /** Many passes have settled when no step is longer than this share of the finest reach, and fit no better when the residual changes by less than that share, so many rounds on end. */
     private const SETTLED = 0.02;
 
     private const NO_BETTER = 1e-3;
+
+    private const STALE = 3;
+
+    /** Turns count as far as they move what is so far from the origin of the project, mm. */
+    private const ARM = 100.0;
+
+    /** A step that is more than this share of the one before, and nearly the same way (cosine), is one of sliding; it is made so many times as long at most. */
+    private const SLIDES = 0.5;
+
+    private const SAME_WAY = 0.8;
+
+    private const FARTHEST = 6.0;
 
     /** @var array<string, array{every: int, samples: int, partners: Partners}> by pair of passes */
     private array $remembered = [];
@@ -178,6 +190,8 @@ final class BestFit
         $report = [];
         $settled = false;
         $before = INF;
+        $stale = 0;
+        $last = [];
         // As many samples as can be remembered.
         $all = array_sum(array_map(fn (array $pair) => $this->passes[$pair[0]]->sampleCount(), $pairs));
         $least = intdiv($all, self::REMEMBERED) + 1;
@@ -203,15 +217,19 @@ final class BestFit
                     continue;
                 }
                 $step = array_slice($x, 6 * $i, 6);
-                $pass->transform = $pass->transform->then(self::motion($step));
                 $largest = max($largest, self::size($step));
+                // One that was sent farther is left alone for a round: its next step tells nothing of how it comes nearer.
+                $further = $reach <= $this->least && isset($last[$i]) ? self::further($step, $last[$i]) : 1.0;
+                $last[$i] = $further > 1.0 ? null : $step;
+                $pass->transform = $pass->transform->then(self::motion(array_map(fn (float $v) => $further * $v, $step)));
             }
             // Partners change from round to round; below this the steps are their chatter.
             $converged = $natural && $largest < 3e-3 * $this->least;
             if ($n > self::MANY) {
                 // Among many there is always one that chatters: what counts is whether all of them fit any better.
                 $residual = sqrt(array_sum(array_map(fn (array $pair) => $pair['residual'] ** 2, $report)) / max(1, count($report)));
-                $converged = $converged || ($natural && abs($before - $residual) < self::NO_BETTER * $residual);
+                $stale = $natural && abs($before - $residual) < self::NO_BETTER * $residual ? $stale + 1 : 0;
+                $converged = $converged || $stale === self::STALE;
                 $before = $natural ? $residual : INF;
                 $settled = $settled || $largest < self::SETTLED * $this->least;
             }
@@ -284,12 +302,31 @@ final class BestFit
     }
 
     /**
+     * How much farther to go than a step: what slides comes nearer by the same share in every round, and where that leads is known (Aitken 1926).
+     *
+     * @param  list<float>  $step
+     * @param  list<float>  $before  the step of the round before
+     */
+    private static function further(array $step, array $before): float
+    {
+        $along = $length = 0.0;
+        foreach ($step as $k => $v) {
+            $w = $k < 3 ? self::ARM * self::ARM : 1.0;
+            $along += $w * $v * $before[$k];
+            $length += $w * $before[$k] * $before[$k];
+        }
+        $share = $length > 0.0 ? $along / $length : 0.0;
+
+        return $share > self::SLIDES && $share < 1.0 && $along > self::SAME_WAY * sqrt($length) * self::size($step) ? min(self::FARTHEST, 1.0 / (1.0 - $share)) : 1.0;
+    }
+
+    /**
      * How far a step moves things, in mm on an object of 100 mm around the origin of the project.
      *
      * @param  list<float>  $step
      */
     private static function size(array $step): float
     {
-        return sqrt($step[3] ** 2 + $step[4] ** 2 + $step[5] ** 2) + 100.0 * sqrt($step[0] ** 2 + $step[1] ** 2 + $step[2] ** 2);
+        return sqrt($step[3] ** 2 + $step[4] ** 2 + $step[5] ** 2) + self::ARM * sqrt($step[0] ** 2 + $step[1] ** 2 + $step[2] ** 2);
     }
 }

@@ -135,7 +135,7 @@ final class Puzzles
                         continue;
                     }
                     $worth = $this->standing->worth($pairs);
-                    if ($g > 0 && $worth > self::RIVAL * $now) {
+                    if ($g > 0 && $worth > ($now > 0.0 ? self::RIVAL * $now : $now)) {
                         $doubtful[$g] = $g;
                     }
                     if ($worth - $now > $better['gain']) {
