@@ -122,7 +122,15 @@ test('heads that nobody has put together find each other by shape, and the repor
   for (const pass of await placed(page)) expect(pass.residual ?? 0).toBeLessThan(0.1);
   await page.locator('[data-step=register]').click();
   await expect(page.getByRole('img', { name: /^Half of the points lie within 0\.0\d\d mm/ })).toBeVisible();
-  await expect(page.getByRole('table').first()).toBeVisible();
+  await expect(page.getByRole('img', { name: /^4 passes, \d pairs with surface in common; the weakest link joins/ })).toBeVisible();
+  const matrix = page.getByRole('region', { name: 'Residuals by pair' });
+  await expect(matrix).toBeVisible();
+  await page.getByRole('radio', { name: 'In common' }).click();
+  await expect(page.getByText('Per cent of what was seen that both saw')).toBeVisible();
+  await expect(page.getByRole('table', { name: 'Where each pass went' }).getByRole('row')).toHaveCount(5);
+  await page.getByRole('radio', { name: 'Before' }).click();
+  await expect(page.getByRole('radio', { name: 'Before' })).toHaveAttribute('aria-checked', 'true');
+  await page.getByRole('radio', { name: 'After' }).click();
   expect(await violations(page)).toEqual([]);
 });
 

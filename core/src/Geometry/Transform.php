@@ -126,6 +126,17 @@ final readonly class Transform
         return $this->matrix === self::identity()->matrix;
     }
 
+    /** How far it turns, in degrees; 0 to 180. */
+    public function angleDeg(): float
+    {
+        $m = $this->matrix;
+        $k = $this->scaleFactor();
+        // By the sine where the angle is small: a cosine near one has lost the digits that tell.
+        $sine = 0.5 * sqrt(($m[9] - $m[6]) ** 2 + ($m[2] - $m[8]) ** 2 + ($m[4] - $m[1]) ** 2) / $k;
+
+        return rad2deg(atan2($sine, 0.5 * (($m[0] + $m[5] + $m[10]) / $k - 1.0)));
+    }
+
     /** Lengths are multiplied by this. */
     public function scaleFactor(): float
     {

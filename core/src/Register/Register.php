@@ -182,7 +182,14 @@ final class Register implements Operation
             $residual = self::rms($residuals[$k]);
             $overlap = min(1.0, array_sum($overlaps[$k]));
             $passes[] = $pass->moved($prepared[$k]->transform, $residual, $overlap);
-            $figures[] = ['name' => $pass->name, 'residual' => round($residual, 5), 'overlap' => round($overlap, 4)];
+            $now = $prepared[$k]->transform;
+            $back = $now->inverse()->then($pass->transform);
+            $figures[] = [
+                'id' => $pass->id, 'name' => $pass->name, 'residual' => round($residual, 5), 'overlap' => round($overlap, 4),
+                'moved' => round(Motions::apart($pass->transform, $now, $prepared[$k]->corners()), 4), 'turned' => round($back->angleDeg(), 4),
+                // Where it stands, and the motion from there to where it stood.
+                'is' => $now->matrix, 'back' => $back->matrix,
+            ];
         }
         $after = self::rms(array_column($joint['pairs'], 'residual'));
         $worst = array_search(max(array_column($figures, 'residual')), array_column($figures, 'residual'), true);

@@ -79,6 +79,14 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
     return () => viewport.current?.preview(movePreview.itemIds, null);
   }, [movePreview, viewport]);
 
+  const before = useView((s) => s.before);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: passes that were just loaded must be told too
+  useEffect(() => {
+    if (!before) return;
+    for (const { id, by } of before) viewport.current?.preview([id], by);
+    return () => viewport.current?.preview(before.map(({ id }) => id), null);
+  }, [before, viewport, loading]);
+
   // Bodies to compare stand in a row; picks would speak of places where they do not stand, so no operation is open meanwhile.
   const sideBySide = useView((s) => s.sideBySide);
   const row = bodies.filter((b) => !hidden[b.id]).map((b) => b.id);

@@ -34,6 +34,15 @@ final class TransformTest extends TestCase
     }
 
     #[Test]
+    public function says_by_how_much_it_turns_however_little_or_far(): void
+    {
+        foreach ([0.0, 1e-9, 0.3, 1.5, 3.1] as $angle) {
+            $t = Transform::turn([1.0, -2.0, 0.5], $angle)->then(Transform::scale(0.4))->then(Transform::shift(9.0, 8.0, 7.0));
+            self::assertEqualsWithDelta(rad2deg($angle), $t->angleDeg(), 1e-12 + 1e-9 * $angle);
+        }
+    }
+
+    #[Test]
     public function refuses_a_matrix_with_a_perspective_row(): void
     {
         $this->expectException(InvalidParameter::class);

@@ -122,10 +122,18 @@ final class RegisterTest extends TestCase
         $passes = array_map(fn (int $k) => Pass::of("pass $k", $rig->capture(new WeightStone, $k, 8)['cloud']), [4, 5, 6]);
         $away = Transform::turn([0.0, 1.0, 1.0], 0.01)->then(Transform::shift(0.4, 0.3, -0.5));
         $passes[0] = $passes[0]->moved($away);
-        $result = (new Register)(new Workpiece($passes), new RegisterParameters(maxDistance: 3.0, locked: ['pass 5', 'pass 6']), new NoProgress)->workpiece->passes;
+        $outcome = (new Register)(new Workpiece($passes), new RegisterParameters(maxDistance: 3.0, locked: ['pass 5', 'pass 6']), new NoProgress);
+        $result = $outcome->workpiece->passes;
         self::assertSame($passes[1]->transform->matrix, $result[1]->transform->matrix);
         self::assertSame($passes[2]->transform->matrix, $result[2]->transform->matrix);
         self::assertEqualsWithDelta([60.0, 35.0, 0.0], $result[0]->transform->point([60.0, 35.0, 0.0]), 0.15);
+        // The report says where each went, and the way back.
+        [$moved, $locked] = $outcome->after['passes'];
+        self::assertSame([0.0, 0.0], [$locked['moved'], $locked['turned']]);
+        self::assertEqualsWithDelta(rad2deg(0.01), $moved['turned'], 0.05);
+        self::assertGreaterThan(0.5, $moved['moved']);
+        self::assertSame($result[0]->transform->matrix, $moved['is']);
+        self::assertEqualsWithDelta($away->point([5.0, 6.0, 7.0]), Transform::fromMatrix($moved['is'])->then(Transform::fromMatrix($moved['back']))->point([5.0, 6.0, 7.0]), 1e-9);
 
         $this->expectException(UnsuitableInput::class);
         $this->expectExceptionMessage('unlock the one that may move');

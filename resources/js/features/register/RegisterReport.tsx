@@ -1,8 +1,11 @@
 import { Scissors } from 'lucide-react';
+import { useState } from 'react';
 import { api } from '../../api/client';
 import type { StepItem } from '../../api/types';
 import { useWorkspace } from '../../workspace/context';
 import { MapChoice } from '../../workspace/MapChoice';
+import { BeforeAfter } from './BeforeAfter';
+import { PassGraph } from './PassGraph';
 import { type Histogram, ResidualHistogram } from './ResidualHistogram';
 
 export interface PairLine {
@@ -11,6 +14,27 @@ export interface PairLine {
   overlap: number;
   residual: number;
 }
+
+/** What became of one pass; steps of earlier releases say less. */
+export interface PassLine {
+  id?: string;
+  name: string;
+  residual: number;
+  overlap: number;
+  /** mm, the farthest corner */
+  moved?: number;
+  /** degrees */
+  turned?: number;
+  /** where it stands, and the motion from there to where it stood */
+  is?: number[];
+  back?: number[];
+}
+
+/** What the cells of the matrix say. */
+const CELLS = {
+  residual: { label: 'Residual', of: (pair: PairLine) => (1000 * pair.residual).toFixed(0), words: 'Residuals in thousandths of a millimetre' },
+  overlap: { label: 'In common', of: (pair: PairLine) => (100 * pair.overlap).toFixed(0), words: 'Per cent of what was seen that both saw' },
+} as const;
 
 /** Passes in the order they are named first, the residual of each pair both ways, and the pair and pass that fit worst. */
 export function digest(pairs: readonly PairLine[]) {
@@ -26,7 +50,7 @@ export function digest(pairs: readonly PairLine[]) {
   return { names, cell, mean, worst, weakest, most };
 }
 
-/** Which pass fits which, as a matrix; which one fits worst, and taking it out. */
+/** Which pass fits which, as a graph and a matrix, and where each went; which one fits worst, and taking it out. */
 export function RegisterReport({ step, pairs }: { step: StepItem; pairs: PairLine[] }) {
   const { data, projectId, run, commands } = useWorkspace();
   const { names, cell, mean, worst, weakest, most } = digest(pairs);
@@ -41,6 +65,9 @@ export function RegisterReport({ step, pairs }: { step: StepItem; pairs: PairLin
       await api.addStep(projectId, 'register', { ...step.parameters, ...(locked && locked.length > 0 ? { locked } : {}) });
       commands.openOperation(null);
     });
+  const [cells, setCells] = useState<keyof typeof CELLS>('residual');
+  const passes = (step.figures?.after.passes as PassLine[] | undefined) ?? [];
+  const rounds = step.figures?.after.rounds as number | undefined;
   const histogram = step.figures?.after.histogram as Histogram | null | undefined;
   if (names.length === 0) return null;
   return (
@@ -51,8 +78,17 @@ export function RegisterReport({ step, pairs }: { step: StepItem; pairs: PairLin
           {doubtful ? `, residual ${mean(doubtful).toFixed(3)} mm` : ''}.{weakest ? ` Weakest link: ${weakest.moving} and ${weakest.still}, ${Math.round(100 * weakest.overlap)} % in common.` : ''}
         </p>
       ) : null}
-      {histogram ? <ResidualHistogram histogram={histogram} /> : null}
+      <PassGraph names={names} pairs={pairs} most={most} weakest={weakest} worst={doubtful} />
       <MapChoice maps={step.figures?.maps ?? []} />
+      {step.state === 'done' ? <BeforeAfter passes={passes} /> : null}
+      {histogram ? <ResidualHistogram histogram={histogram} /> : null}
+      <div className="join w-full" role="radiogroup" aria-label="Cells say">
+        {(Object.keys(CELLS) as (keyof typeof CELLS)[]).map((name) => (
+          <button key={name} type="button" role="radio" aria-checked={cells === name} className={`btn btn-xs join-item flex-1 font-normal ${cells === name ? 'border-base-content/60 bg-neutral font-semibold' : ''}`} onClick={() => setCells(name)}>
+            {CELLS[name].label}
+          </button>
+        ))}
+      </div>
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a wide table scrolls, from the keyboard too */}
       <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Residuals by pair">
         <table className="text-xs">
@@ -76,7 +112,7 @@ export function RegisterReport({ step, pairs }: { step: StepItem; pairs: PairLin
                   const pair = a === b ? null : cell(a, b);
                   return (
                     <td key={b} className="px-1 text-right tabular-nums" title={pair ? `${a} and ${b}: residual ${pair.residual.toFixed(3)} mm, ${Math.round(100 * pair.overlap)} % in common` : undefined} style={pair ? { background: `color-mix(in oklab, var(--color-warning) ${Math.round(45 * (pair.residual / most))}%, transparent)` } : undefined}>
-                      {a === b ? '·' : pair ? (1000 * pair.residual).toFixed(0) : ''}
+                      {a === b ? '·' : pair ? CELLS[cells].of(pair) : ''}
                     </td>
                   );
                 })}
@@ -85,7 +121,32 @@ export function RegisterReport({ step, pairs }: { step: StepItem; pairs: PairLin
           </tbody>
         </table>
       </div>
-      <p className="opacity-85">Residuals in thousandths of a millimetre; an empty cell is a pair that has nothing in common.</p>
+      <p className="opacity-85">{CELLS[cells].words}; an empty cell is a pair that has nothing in common.</p>
+      {passes.some((pass) => pass.moved !== undefined) ? (
+        <table className="text-xs" aria-label="Where each pass went">
+          <thead>
+            <tr className="text-right opacity-80">
+              <th className="text-left font-normal">Pass</th>
+              <th className="font-normal">moved, mm</th>
+              <th className="font-normal">turned, °</th>
+              <th className="font-normal">residual, mm</th>
+            </tr>
+          </thead>
+          <tbody>
+            {passes.map((pass) => (
+              <tr key={pass.id ?? pass.name} className="text-right tabular-nums">
+                <td className="max-w-24 truncate text-left" title={pass.name}>
+                  {pass.name}
+                </td>
+                <td>{pass.moved?.toFixed(2)}</td>
+                <td>{pass.turned?.toFixed(2)}</td>
+                <td>{pass.residual.toFixed(3)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      ) : null}
+      {rounds ? <p className="opacity-85">All together in {rounds} rounds.</p> : null}
       {bad && names.length > 2 && step.state === 'done' ? (
         <button type="button" className="btn btn-sm font-normal" disabled={busy} title={busy ? 'A step is running' : 'Two steps; Undo brings it back'} onClick={without}>
           <Scissors size={13} aria-hidden /> Take {bad.name} out and register again

@@ -60,6 +60,8 @@ export interface ViewState {
   datumPreview: DatumPreview | null;
   /** where picked pairs or handles would bring what moves */
   movePreview: { itemIds: string[]; transform: number[] } | null;
+  /** items shown where they stood before a step: each with the motion there from where it stands */
+  before: readonly { id: string; by: readonly number[] }[] | null;
   /** whole: everything would stand in it, not only some bodies */
   framePreview: (FramePreview & { whole: boolean }) | null;
   openStep: number | null;
@@ -76,7 +78,7 @@ export interface ViewState {
 }
 
 export const initialView: ViewState = {
-  stage: 'gather', openOperation: null, hidden: {}, chosen: [], removedShown: {}, map: null, standIn: 1, folded: {}, shareDrawn: 1, picks: [], selection: [], behind: 0, through: false, selectTool: null, selectMode: 'replace', brush: { size: 24, unit: 'px' }, spread: { angle: 12, withinMm: null }, cropBox: null, boxDragged: null, hiddenOutside: null, datumBy: 'click', datumPreview: null, movePreview: null, framePreview: null, openStep: null, showTrial: true, thin: { share: 0, itemIds: [] }, sideBySide: false, colours: 'evidence', parallel: false, overlay: null,
+  stage: 'gather', openOperation: null, hidden: {}, chosen: [], removedShown: {}, map: null, standIn: 1, folded: {}, shareDrawn: 1, picks: [], selection: [], behind: 0, through: false, selectTool: null, selectMode: 'replace', brush: { size: 24, unit: 'px' }, spread: { angle: 12, withinMm: null }, cropBox: null, boxDragged: null, hiddenOutside: null, datumBy: 'click', datumPreview: null, movePreview: null, before: null, framePreview: null, openStep: null, showTrial: true, thin: { share: 0, itemIds: [] }, sideBySide: false, colours: 'evidence', parallel: false, overlay: null,
 };
 
 /** The colourings of bodies, in the order of the key C. */
