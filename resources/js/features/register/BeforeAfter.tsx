@@ -1,8 +1,14 @@
 import { useEffect } from 'react';
+import { Choice } from '../../ui/Choice';
 import { useView, useWorkspace } from '../../workspace/context';
 import type { PassLine } from './RegisterReport';
 
 const stands = (a: readonly number[], b: readonly number[]): boolean => a.length === b.length && a.every((v, k) => Math.abs(v - (b[k] ?? 0)) < 1e-6);
+
+const STANDS = [
+  { value: true, label: 'Before' },
+  { value: false, label: 'After' },
+];
 
 /** Shows the passes where they stood before the step, and back again; nothing where something has moved them since. */
 export function BeforeAfter({ passes }: { passes: readonly PassLine[] }) {
@@ -14,16 +20,5 @@ export function BeforeAfter({ passes }: { passes: readonly PassLine[] }) {
     return pass && is && back && stands(is, pass.transform) ? [{ id: pass.id, by: back }] : [];
   });
   if (here.length < 2) return null;
-  return (
-    <div className="join w-full" role="radiogroup" aria-label="Passes stand as">
-      {(['Before', 'After'] as const).map((name) => {
-        const isChosen = isBefore === (name === 'Before');
-        return (
-          <button key={name} type="button" role="radio" aria-checked={isChosen} className={`btn btn-xs join-item flex-1 font-normal ${isChosen ? 'border-base-content/60 bg-neutral font-semibold' : ''}`} onClick={() => store.setState({ before: name === 'Before' ? here : null })}>
-            {name}
-          </button>
-        );
-      })}
-    </div>
-  );
+  return <Choice label="Passes stand as" options={STANDS} value={isBefore} onChoose={(before) => store.setState({ before: before ? here : null })} />;
 }

@@ -2,6 +2,7 @@ import { Scissors } from 'lucide-react';
 import { useState } from 'react';
 import { api } from '../../api/client';
 import type { StepItem } from '../../api/types';
+import { Choice } from '../../ui/Choice';
 import { useWorkspace } from '../../workspace/context';
 import { MapChoice } from '../../workspace/MapChoice';
 import { BeforeAfter } from './BeforeAfter';
@@ -35,6 +36,8 @@ const CELLS = {
   residual: { label: 'Residual', of: (pair: PairLine) => (1000 * pair.residual).toFixed(0), words: 'Residuals in thousandths of a millimetre' },
   overlap: { label: 'In common', of: (pair: PairLine) => (100 * pair.overlap).toFixed(0), words: 'Per cent of what was seen that both saw' },
 } as const;
+
+const CELL_CHOICES = (Object.keys(CELLS) as (keyof typeof CELLS)[]).map((value) => ({ value, label: CELLS[value].label }));
 
 /** Passes in the order they are named first, the residual of each pair both ways, and the pair and pass that fit worst. */
 export function digest(pairs: readonly PairLine[]) {
@@ -82,13 +85,7 @@ export function RegisterReport({ step, pairs }: { step: StepItem; pairs: PairLin
       <MapChoice maps={step.figures?.maps ?? []} />
       {step.state === 'done' ? <BeforeAfter passes={passes} /> : null}
       {histogram ? <ResidualHistogram histogram={histogram} /> : null}
-      <div className="join w-full" role="radiogroup" aria-label="Cells say">
-        {(Object.keys(CELLS) as (keyof typeof CELLS)[]).map((name) => (
-          <button key={name} type="button" role="radio" aria-checked={cells === name} className={`btn btn-xs join-item flex-1 font-normal ${cells === name ? 'border-base-content/60 bg-neutral font-semibold' : ''}`} onClick={() => setCells(name)}>
-            {CELLS[name].label}
-          </button>
-        ))}
-      </div>
+      <Choice label="Cells say" options={CELL_CHOICES} value={cells} onChoose={setCells} />
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a wide table scrolls, from the keyboard too */}
       <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Residuals by pair">
         <table className="text-xs">
