@@ -95,6 +95,20 @@ test('a pass is moved by hand, brought back by pairs picked in the view, and tig
     await expect(page.getByRole('list', { name: 'Picked pairs' }).getByText(/^\d\.\d\d mm off$/)).toHaveCount(places.length);
     expect(await violations(page)).toEqual([]);
   });
+  // Done again, its picks are there, to be bettered: one is taken back and picked anew.
+  const list = page.getByRole('list', { name: 'Picked pairs' }).getByRole('listitem');
+  await page.locator('[data-step=pair-points]').click();
+  await page.getByRole('button', { name: 'Pick again' }).click();
+  await expect(page.getByText('The view shows where these pairs would bring it.')).toBeVisible();
+  const many = await list.count();
+  expect(many).toBeGreaterThan(5);
+  await page.keyboard.press('Backspace');
+  await expect(list).toHaveCount(many - 1);
+  const again = (await shared(page, away)).at(-1)!;
+  await page.mouse.click(again.to.x, again.to.y);
+  await expect(list).toHaveCount(many);
+  await page.getByRole('form', { name: 'Pair points' }).getByRole('button', { name: 'Pair points' }).click();
+  await expect(page.locator('[data-step=pair-points]')).toHaveAttribute('data-state', 'done');
   const [still, paired] = await placed(page);
   expect(still!.transform).toEqual(first!.transform);
   expect(apart(paired!.transform, second!.transform)).toBeLessThan(8);

@@ -101,7 +101,7 @@ final class PreviewController
         $mask = isset($row['mask']) ? Blob::decodeMask($blobs->get($row['mask'])) : null;
         $places = $row === null ? [] : $this->some(OpenBlob::file($blobs->path($row['blob'])), Transform::fromMatrix($row['transform']), $mask);
 
-        return response()->json(['transform' => $solved['by']->matrix, 'residuals' => $solved['residuals'], 'hint' => $places === [] ? null : PairPoints::hint($data['pairs'], $places)]);
+        return response()->json(['transform' => $solved['by']->matrix, 'residuals' => $solved['residuals'], 'hint' => $places === [] ? null : PairPoints::hint($data['pairs'], $places), 'caution' => $places === [] ? null : PairPoints::caution($data['pairs'], $places)]);
     }
 
     /**

@@ -259,7 +259,14 @@ final class BestFit
             }
         }
 
-        return Tighten::pair($p, $n, $q, $a->transform->matrix, $remember ? $this->partners($moving, $still, $every, count($q)) : new Partners($b->tree), $b->treeNormals, $b->transform->matrix, $b->transform->inverse()->matrix, $reach, max($leastScale, 0.02 * $b->spacing));
+        $pair = Tighten::pair($p, $n, $q, $a->transform->matrix, $remember ? $this->partners($moving, $still, $every, count($q)) : new Partners($b->tree), $b->treeNormals, $b->transform->matrix, $b->transform->inverse()->matrix, $reach, max($leastScale, 0.02 * $b->spacing));
+        // Both ends are noisy: their variances add up.
+        $trust = 2.0 / (1.0 / $a->trust + 1.0 / $b->trust);
+        foreach (['a', 'b'] as $part) {
+            $pair[$part] = array_map(fn (float $v) => $trust * $v, $pair[$part]);
+        }
+
+        return ['weight' => $trust * $pair['weight'], 'squares' => $trust * $pair['squares']] + $pair;
     }
 
     private function partners(int $moving, int $still, int $every, int $samples): Partners

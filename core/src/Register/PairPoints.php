@@ -33,6 +33,15 @@ final class PairPoints implements Operation
     /** Picks whose spread across their own line is below this share of their length leave a turn open. */
     private const LEAST_SPREAD = 0.06;
 
+    /** Below this share the turn is held, but loosely. */
+    private const LOOSE_SPREAD = 0.15;
+
+    /** Picks that span less than this share of what moves are crowded. */
+    private const CROWDED = 0.3;
+
+    /** Places of a pass that are looked at to see how far it reaches. */
+    private const SOME = 2000;
+
     /** One more pick is asked for beyond this share of a pass' places: farther out lie its strays. */
     private const FAR = 0.85;
 
@@ -52,9 +61,11 @@ final class PairPoints implements Operation
         $count = count($residuals);
         $passes = [];
         $found = false;
+        $notes = [];
         foreach ($workpiece->passes as $pass) {
             $moves = $pass->id === $parameters->moving || $pass->name === $parameters->moving;
             $found = $found || $moves;
+            $notes = $moves ? array_filter([self::caution($parameters->pairs, self::some($pass))]) : $notes;
             $passes[] = $moves ? $pass->moved($pass->transform->then($by)) : $pass;
         }
         if (! $found) {
@@ -62,7 +73,58 @@ final class PairPoints implements Operation
         }
         $rms = sqrt(array_sum(array_map(fn (float $r) => $r * $r, $residuals)) / $count);
 
-        return new Result($workpiece->withPasses($passes), "$count pairs, residual ".Format::mm($rms), [], ['pairs' => array_map(fn (float $r) => round($r, 4), $residuals), 'residual' => round($rms, 4)]);
+        return new Result($workpiece->withPasses($passes), "$count pairs, residual ".Format::mm($rms), [], ['pairs' => array_map(fn (float $r) => round($r, 4), $residuals), 'residual' => round($rms, 4)], array_values($notes));
+    }
+
+    /** @return list<array{float, float, float}> places of a pass, evenly chosen from its list */
+    private static function some(Pass $pass): array
+    {
+        $points = array_chunk($pass->placed()->positions, 3);
+        $every = intdiv(count($points), self::SOME) + 1;
+
+        return array_values(array_filter($points, fn (int $k) => $k % $every === 0, ARRAY_FILTER_USE_KEY));
+    }
+
+    /**
+     * What is to be feared of picks that are good enough to be solved: that they hold something loosely.
+     *
+     * @param  array<int, array{from: array{float, float, float}, to: array{float, float, float}}>  $pairs
+     * @param  list<array{float, float, float}>  $places  on what moves, in project coordinates
+     * @return string|null null when they hold it well
+     */
+    public static function caution(array $pairs, array $places): ?string
+    {
+        $from = array_map(fn (array $pair) => array_map(floatval(...), $pair['from']), array_values($pairs));
+        $span = 0.0;
+        foreach ($from as $a) {
+            foreach ($from as $b) {
+                $span = max($span, sqrt(($a[0] - $b[0]) ** 2 + ($a[1] - $b[1]) ** 2 + ($a[2] - $b[2]) ** 2));
+            }
+        }
+        $width = self::width($places);
+        if ($span < self::CROWDED * $width) {
+            return sprintf('The picks are crowded in one corner: they span %s of about %s. What lies far from them may be several times as far off as they are; spread them.', Format::mm($span), Format::mm($width));
+        }
+        $values = Symmetric3::ofPoints(array_merge(...$from))['values'];
+
+        return sqrt(max(0.0, $values[1]) / $values[2]) < self::LOOSE_SPREAD ? 'The picks lie nearly in a line: the turn about it is held loosely. One more, well off the line, would help.' : null;
+    }
+
+    /**
+     * How wide what moves is, its strays aside.
+     *
+     * @param  list<array{float, float, float}>  $places
+     */
+    private static function width(array $places): float
+    {
+        if ($places === []) {
+            return 0.0;
+        }
+        $middle = array_map(fn (int $c) => array_sum(array_column($places, $c)) / count($places), [0, 1, 2]);
+        $away = array_map(fn (array $at) => sqrt(($at[0] - $middle[0]) ** 2 + ($at[1] - $middle[1]) ** 2 + ($at[2] - $middle[2]) ** 2), $places);
+        sort($away);
+
+        return 2.0 * $away[(int) (self::FAR * (count($away) - 1))];
     }
 
     /**

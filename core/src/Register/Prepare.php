@@ -28,6 +28,12 @@ final class Prepare
     /** How far aside the centre of a point's neighbours may lie, in spacings, before the point counts as rim. */
     private const RIM_LEAN = 0.35;
 
+    /** Passes count so many times more or less at most by their noise, */
+    private const NOISE = 10.0;
+
+    /** and samples by their distance, against the usual one of their pass: noise grows with it. */
+    private const DISTANCE = 4.0;
+
     /** Points so many times farther from their neighbours than most are strays or fly between two surfaces: no samples. */
     private const LONELY = 2.5;
 
@@ -46,9 +52,11 @@ final class Prepare
             }
         }
         $oriented = self::oriented($clouds, $progress, self::PARTNERS);
+        $usual = Median::of(array_column($oriented, 'noise'));
         $prepared = [];
         foreach ($passes as $k => $pass) {
-            $prepared[] = self::one($pass, $oriented[$k]['cloud'], $oriented[$k]['spacing'], $oriented[$k]['lean'], $oriented[$k]['apart']);
+            $noise = $oriented[$k]['noise'];
+            $prepared[] = self::one($pass, $oriented[$k]['cloud'], $oriented[$k]['spacing'], $oriented[$k]['lean'], $oriented[$k]['apart'], self::within($noise > 0.0 ? ($usual / $noise) ** 2 : 1.0, self::NOISE));
         }
 
         return $prepared;
@@ -88,8 +96,9 @@ final class Prepare
     /**
      * @param  array<int, float>  $lean
      * @param  array<int, float>  $apart  mean distance of each point to its neighbours
+     * @param  float  $trust  weight among the passes by their noise
      */
-    private static function one(Pass $pass, PointCloud $cloud, float $spacing, array $lean, array $apart): PreparedPass
+    private static function one(Pass $pass, PointCloud $cloud, float $spacing, array $lean, array $apart, float $trust): PreparedPass
     {
         $p = $cloud->positions;
         $n = $cloud->normals;
@@ -107,7 +116,7 @@ final class Prepare
         }
         // One point a cell of such a size that about SAMPLES remain: spread over the surface, not over the density.
         $cells = CellNames::of($p, 1.6 * max(1.0, sqrt(count($p) / 3.0 / self::SAMPLES)) * $spacing);
-        $seen = $samples = $normals = $quality = [];
+        $seen = $samples = $normals = $quality = $squares = [];
         $lonely = self::LONELY * Median::of($apart);
         for ($o = 0, $e = count($p); $o < $e; $o += 3) {
             if ($apart[intdiv($o, 3)] > $lonely) {
@@ -121,9 +130,28 @@ final class Prepare
             array_push($samples, $p[$o], $p[$o + 1], $p[$o + 2]);
             array_push($normals, $n[$o], $n[$o + 1], $n[$o + 2]);
             $quality[] = self::quality($cloud, $o);
+            $squares[] = self::squaredRange($cloud, $o);
+        }
+        $usual = Median::of($squares);
+        foreach ($squares as $i => $range) {
+            $quality[$i] *= self::within($range > 0.0 ? $usual / $range : 1.0, self::DISTANCE);
         }
 
-        return new PreparedPass($pass->name, $tree, $treeNormals, $samples, $normals, $quality, $spacing, $pass->transform, $cloud->sensorOrigin === null ? null : Sight::of($p, $cloud->sensorOrigin, $spacing));
+        return new PreparedPass($pass->name, $tree, $treeNormals, $samples, $normals, $quality, $spacing, $pass->transform, $cloud->sensorOrigin === null ? null : Sight::of($p, $cloud->sensorOrigin, $spacing), $trust);
+    }
+
+    /** A weight between so many times less and so many times more than usual. */
+    private static function within(float $weight, float $times): float
+    {
+        return max(1.0 / $times, min($times, $weight));
+    }
+
+    /** From the sensor to a point, mm squared; 0 where the sensor is not known. */
+    private static function squaredRange(PointCloud $cloud, int $o): float
+    {
+        [$x, $y, $z] = $cloud->sensorOrigin ?? array_slice($cloud->positions, $o, 3);
+
+        return ($x - $cloud->positions[$o]) ** 2 + ($y - $cloud->positions[$o + 1]) ** 2 + ($z - $cloud->positions[$o + 2]) ** 2;
     }
 
     /** How well a point is likely to be measured: the cosine between its normal and the ray, 1 where the sensor is not known. */

@@ -20,6 +20,7 @@ final class PreparedPass
      * @param  array<int, float>  $samples  flat xyz, evenly spread
      * @param  array<int, float>  $sampleNormals
      * @param  array<int, float>  $quality  weight a sample, less at grazing angles
+     * @param  float  $trust  weight among the passes: by the inverse of its variance, 1 for a usual one
      * @param  Sight|null  $sight  what the pass saw; null where its sensor's place is not known
      */
     public function __construct(
@@ -32,6 +33,7 @@ final class PreparedPass
         public readonly float $spacing,
         public Transform $transform,
         public readonly ?Sight $sight = null,
+        public readonly float $trust = 1.0,
     ) {
     }
 

@@ -138,6 +138,8 @@ export interface PairPreview {
   transform: number[];
   residuals: number[];
   hint: [number, number, number] | null;
+  /** what the picks hold loosely, in words */
+  caution: string | null;
 }
 
 /** A live capture that is not over yet. */

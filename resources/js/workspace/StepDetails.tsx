@@ -1,4 +1,4 @@
-import { FileJson, Undo2, X } from 'lucide-react';
+import { Crosshair, FileJson, Undo2, X } from 'lucide-react';
 import { useState } from 'react';
 import { api } from '../api/client';
 import { inWords, unitSign } from '../features/operations/inWords';
@@ -6,13 +6,20 @@ import { shownFactor } from '../features/operations/numbers';
 import { RerunForm } from '../features/operations/RerunForm';
 import { FixtureReport, type HeadLine } from '../features/register/FixtureReport';
 import { type PairLine, RegisterReport } from '../features/register/RegisterReport';
+import type { StageName } from '../state/view/store';
+import type { Hit } from '../tools/events';
 import { seconds } from '../ui/format';
 import { useWorkspace } from './context';
 import { hasForm, labelOf } from './stages';
 
+interface Pair {
+  from: [number, number, number];
+  to: [number, number, number];
+}
+
 /** What a step did: its parameters, figures before and after, notes. */
 export function StepDetails({ stepId }: { stepId: number }) {
-  const { data, operations, store, projectId, run } = useWorkspace();
+  const { data, operations, store, projectId, run, commands } = useWorkspace();
   const [changing, setChanging] = useState(false);
   const step = data.steps.find((s) => s.id === stepId);
   const operation = operations.find((o) => o.name === step?.operation);
@@ -21,6 +28,14 @@ export function StepDetails({ stepId }: { stepId: number }) {
   const pairs = (step?.figures?.after.pairs ?? null) as PairLine[] | null;
   const fixture = step?.figures?.after.fixture;
   const heads = step?.figures?.after.heads as HeadLine[] | undefined;
+  const pickedPairs = (step?.parameters.pairs as Pair[] | undefined) ?? [];
+  const pickAgain = () => {
+    if (!step || !operation) return;
+    const { pairs: _, ...values } = step.parameters;
+    const idOf = (name: unknown) => [...data.snapshot.passes, ...data.snapshot.bodies].find((item) => item.id === name || item.name === name)?.id ?? '';
+    const hit = (itemId: string, pointMm: Pair['from']): Hit => ({ itemId, kind: 'pass', index: 0, pointMm });
+    run(() => api.undo(projectId).then(() => commands.reopen(operation.name, operation.stage as StageName, values, pickedPairs.flatMap(({ from, to }) => [hit(idOf(values.moving), from), hit(idOf(values.onto), to)]))));
+  };
   const placeOf = (name: string): number => operation?.parameters.findIndex((p) => p.name === name) ?? -1;
   const names = Object.fromEntries([...data.snapshot.passes, ...data.snapshot.bodies, ...data.snapshot.datums].map((item) => [item.id, item.name]));
   return (
@@ -67,6 +82,11 @@ export function StepDetails({ stepId }: { stepId: number }) {
               <button type="button" className="btn btn-sm" disabled={later === 0} title={later === 0 ? 'This is the last step' : undefined} onClick={() => run(() => api.undo(projectId, step.id))}>
                 <Undo2 size={13} aria-hidden /> {later === 0 ? 'Last step' : `Undo to here (${later} back)`}
               </button>
+              {operation && pickedPairs.length > 0 ? (
+                <button type="button" className="btn btn-sm" disabled={later > 0} title={later > 0 ? 'Undo to here first: only the last step can be picked again' : 'Undoes this step; its picks stay, to be bettered'} onClick={pickAgain}>
+                  <Crosshair size={13} aria-hidden /> Pick again
+                </button>
+              ) : null}
               {operation && hasForm(operation) ? (
                 <button type="button" className="btn btn-sm" aria-expanded={changing} onClick={() => setChanging(!changing)}>
                   Change and run again

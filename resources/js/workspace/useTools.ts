@@ -6,7 +6,7 @@ import { type CropBoxEvent, type CropBoxState, stepCropBox } from '../tools/crop
 import type { Hit, ScreenPoint, ToolEvent } from '../tools/events';
 import { clickTool } from '../tools/click/clickTool';
 import { type OutlineState, outlineTool } from '../tools/outline/outlineTool';
-import { pickPointsTool } from '../tools/pickPoints/pickPointsTool';
+import { type PickPointsState, pickPointsTool } from '../tools/pickPoints/pickPointsTool';
 import { isDrawn } from '../state/view/store';
 import { combine, countOf, type Marks, NOTHING, toSelection } from '../viewport/marks';
 import { polygonMask, strokeMask } from '../viewport/screenMask';
@@ -31,6 +31,8 @@ function boxEvent(event: ToolEvent, view: Viewport, use: BoxUse): CropBoxEvent {
       return { type: 'cancel' };
   }
 }
+
+const picking = (picks: readonly Hit[]): PickPointsState => ({ ...pickPointsTool.initial, name: picks.length > 0 ? 'picking' : 'idle', picks });
 
 /** Joins the active tool with the view: events in, effects out. */
 export function useTools(viewport: RefObject<Viewport | null>, overlay: RefObject<SVGPolylineElement | null>) {
@@ -111,7 +113,7 @@ export function useTools(viewport: RefObject<Viewport | null>, overlay: RefObjec
   // Another operation, another gesture: the old one ends as if Esc were pressed.
   // biome-ignore lint/correctness/useExhaustiveDependencies: on change of the operation
   useEffect(() => {
-    pickState.current = pickPointsTool.initial;
+    pickState.current = picking(store.getState().picks);
     outlineState.current = { name: 'idle' };
     clickState.current = clickTool.initial;
     overlay.current?.setAttribute('points', '');
@@ -121,7 +123,8 @@ export function useTools(viewport: RefObject<Viewport | null>, overlay: RefObjec
     () =>
       store.subscribe((state, before) => {
         if (state.picks !== before.picks) {
-          if (state.picks.length === 0) pickState.current = pickPointsTool.initial;
+          // Picks that another had made are gone on with.
+          if (state.picks !== pickState.current.picks) pickState.current = picking(state.picks);
           viewport.current?.setMarks(
             state.picks.map((pick: Hit, k) => ({
               point: pick.pointMm,

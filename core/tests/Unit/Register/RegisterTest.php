@@ -168,6 +168,46 @@ final class RegisterTest extends TestCase
     }
 
     #[Test]
+    public function picks_that_hold_something_loosely_are_warned_of(): void
+    {
+        $places = array_chunk((new Gen(6))->points(400, 50.0), 3);
+        $pairs = fn (array ...$at): array => array_map(fn (array $one) => ['from' => $one, 'to' => $one], $at);
+        self::assertNull(PairPoints::caution($pairs([40, 40, 0], [-40, 40, 10], [0, -40, 0]), $places));
+        self::assertStringContainsString('crowded in one corner: they span 14.1 mm', (string) PairPoints::caution($pairs([40, 40, 0], [30, 40, 0], [40, 30, 0]), $places));
+        self::assertStringContainsString('nearly in a line: the turn about it is held loosely', (string) PairPoints::caution($pairs([40, 0, 0], [-40, 0, 0], [0, 5, 0]), $places));
+        // The step says so too, and is carried out.
+        $pass = Pass::of('a', PointCloud::fromFlat(array_merge(...$places)));
+        $result = (new PairPoints)(new Workpiece([$pass]), new PairPointsParameters('a', $pairs([40, 40, 0], [30, 40, 0], [40, 30, 0])), new NoProgress);
+        self::assertCount(1, $result->notes);
+        self::assertStringContainsString('spread them', $result->notes[0]);
+    }
+
+    #[Test]
+    public function a_noisy_pass_has_less_to_say_where_another_stands(): void
+    {
+        // Three plates; the third has a true one below and a noisy one above it, 0.1 mm apart, and both stay.
+        $gen = new Gen(3);
+        $plate = function (float $z, float $noise) use ($gen): PointCloud {
+            $p = [];
+            for ($i = 0; $i < 60; $i++) {
+                for ($j = 0; $j < 60; $j++) {
+                    array_push($p, $i + $gen->float(-0.2, 0.2), $j + $gen->float(-0.2, 0.2), $z + $gen->float(-$noise, $noise));
+                }
+            }
+
+            return PointCloud::fromFlat($p, [], [], [30.0, 30.0, 300.0]);
+        };
+        $height = function (float $true, float $noise) use ($plate): float {
+            $passes = [Pass::of('true', $plate(0.0, $true)), Pass::of('noisy', $plate(0.1, $noise)), Pass::of('between', $plate(0.05, 0.1))];
+            $result = (new Register)(new Workpiece($passes), new RegisterParameters(maxDistance: 3.0, locked: ['true', 'noisy']), new NoProgress);
+
+            return $result->workpiece->passes[2]->transform->point([30.0, 30.0, 0.05])[2];
+        };
+        self::assertEqualsWithDelta(0.05, $height(0.1, 0.1), 0.015, 'as much to say as the other');
+        self::assertLessThan(0.03, $height(0.05, 0.25));
+    }
+
+    #[Test]
     public function one_more_pick_is_wanted_where_the_others_hold_least(): void
     {
         // Three picks near the edge x = y = 0 of a long box: what swings about it moves the far edge most.

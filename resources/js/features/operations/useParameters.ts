@@ -4,8 +4,11 @@ import { useWorkspace } from '../../workspace/context';
 
 /** The form's values: typed ones over defaults computed from the data over fixed defaults. */
 export function useParameters(operation: OperationInfo) {
-  const { data } = useWorkspace();
-  const [typed, setTyped] = useState<Record<string, unknown>>({});
+  const { data, store } = useWorkspace();
+  const [typed, setTyped] = useState<Record<string, unknown>>(() => {
+    const { prefill } = store.getState();
+    return prefill?.operation === operation.name ? prefill.values : {};
+  });
   const suggestions = data.snapshot.suggestions[operation.name];
   const values = useMemo(() => {
     const merged: Record<string, unknown> = {};

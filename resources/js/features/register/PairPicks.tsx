@@ -51,6 +51,7 @@ export function PairPicks({ moving }: { moving: string | undefined }) {
       <p className={wrong || problem ? 'text-warning' : 'opacity-85'}>
         {wrong ? 'A pick is on the wrong pass: odd picks belong on the moving one. Backspace removes the last.' : (problem ?? (solved ? 'The view shows where these pairs would bring it.' : 'Same places, same order: on what moves first, then its partner. Backspace removes the last pick.'))}
       </p>
+      {solved?.caution ? <p className="text-warning">{solved.caution}</p> : null}
       {solved?.hint && pairs.length < 6 ? <p className="opacity-85">One more pick would help most near {solved.hint.map((v) => v.toFixed(0)).join(', ')} mm.</p> : null}
     </div>
   );

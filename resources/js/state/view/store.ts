@@ -41,6 +41,8 @@ export interface ViewState {
   /** below 1 when there are more points than are drawn */
   shareDrawn: number;
   picks: readonly Hit[];
+  /** what the form of an operation begins with when a step is done again */
+  prefill: { operation: string; values: Record<string, unknown> } | null;
   selection: readonly Selection[];
   /** how many of the last outline's lie behind others */
   behind: number;
@@ -78,7 +80,7 @@ export interface ViewState {
 }
 
 export const initialView: ViewState = {
-  stage: 'gather', openOperation: null, hidden: {}, chosen: [], removedShown: {}, map: null, standIn: 1, folded: {}, shareDrawn: 1, picks: [], selection: [], behind: 0, through: false, selectTool: null, selectMode: 'replace', brush: { size: 24, unit: 'px' }, spread: { angle: 12, withinMm: null }, cropBox: null, boxDragged: null, hiddenOutside: null, datumBy: 'click', datumPreview: null, movePreview: null, before: null, framePreview: null, openStep: null, showTrial: true, thin: { share: 0, itemIds: [] }, sideBySide: false, colours: 'evidence', parallel: false, overlay: null,
+  stage: 'gather', openOperation: null, hidden: {}, chosen: [], removedShown: {}, map: null, standIn: 1, folded: {}, shareDrawn: 1, picks: [], prefill: null, selection: [], behind: 0, through: false, selectTool: null, selectMode: 'replace', brush: { size: 24, unit: 'px' }, spread: { angle: 12, withinMm: null }, cropBox: null, boxDragged: null, hiddenOutside: null, datumBy: 'click', datumPreview: null, movePreview: null, before: null, framePreview: null, openStep: null, showTrial: true, thin: { share: 0, itemIds: [] }, sideBySide: false, colours: 'evidence', parallel: false, overlay: null,
 };
 
 /** The colourings of bodies, in the order of the key C. */
@@ -98,7 +100,9 @@ const gestureState = { picks: [], selection: [], behind: 0, selectTool: null, cr
 
 export const commands = (store: ViewStore) => ({
   goTo: (stage: StageName) => store.setState({ stage, openOperation: null, openStep: null, ...gestureState }),
-  openOperation: (name: string | null, stage?: StageName) => store.setState({ openOperation: name, openStep: null, datumBy: 'click', ...(stage ? { stage } : {}), ...gestureState }),
+  openOperation: (name: string | null, stage?: StageName) => store.setState({ openOperation: name, openStep: null, prefill: null, datumBy: 'click', ...(stage ? { stage } : {}), ...gestureState }),
+  /** Opens an operation with what a step of it was told, its picks included. */
+  reopen: (operation: string, stage: StageName, values: Record<string, unknown>, picks: readonly Hit[]) => store.setState({ openOperation: operation, openStep: null, stage, ...gestureState, prefill: { operation, values }, picks }),
   toggle: (id: string) => store.setState((s) => ({ hidden: { ...s.hidden, [id]: !s.hidden[id] } })),
   showOnly: (ids: readonly string[], all: readonly string[]) => store.setState({ hidden: Object.fromEntries(all.map((id) => [id, !ids.includes(id)])) }),
   setHidden: (hidden: Record<string, boolean>) => store.setState((s) => ({ hidden: { ...s.hidden, ...hidden } })),
