@@ -140,7 +140,7 @@ test('heads that nobody has put together find each other by shape, and the repor
   await expect(page.getByRole('img', { name: /^4 passes, \d pairs with surface in common; the weakest link joins/ })).toBeVisible();
   const matrix = page.getByRole('region', { name: 'Residuals by pair' });
   await expect(matrix).toBeVisible();
-  await page.getByRole('radio', { name: 'In common' }).click();
+  await page.getByRole('radio', { name: 'How much in common' }).click();
   await expect(page.getByText('Per cent of what was seen that both saw')).toBeVisible();
   await expect(page.getByRole('table', { name: 'Where each pass went' }).getByRole('row')).toHaveCount(5);
   await page.getByRole('radio', { name: 'Before' }).click();

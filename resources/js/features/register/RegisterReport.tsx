@@ -33,8 +33,8 @@ export interface PassLine {
 
 /** What the cells of the matrix say. */
 const CELLS = {
-  residual: { label: 'Residual', of: (pair: PairLine) => (1000 * pair.residual).toFixed(0), words: 'Residuals in thousandths of a millimetre' },
-  overlap: { label: 'In common', of: (pair: PairLine) => (100 * pair.overlap).toFixed(0), words: 'Per cent of what was seen that both saw' },
+  residual: { label: 'How well they fit', of: (pair: PairLine) => (1000 * pair.residual).toFixed(0), words: 'Residuals in thousandths of a millimetre' },
+  overlap: { label: 'How much in common', of: (pair: PairLine) => (100 * pair.overlap).toFixed(0), words: 'Per cent of what was seen that both saw' },
 } as const;
 
 const CELL_CHOICES = (Object.keys(CELLS) as (keyof typeof CELLS)[]).map((value) => ({ value, label: CELLS[value].label }));
