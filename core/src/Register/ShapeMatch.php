@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Register;
 
 use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Register\Kernel\Lookalikes;
 use Emberstone\Core\Register\Kernel\ShapeHistograms;
 use Random\Engine\Xoshiro256StarStar;
 use Random\Randomizer;
@@ -21,9 +22,6 @@ final class ShapeMatch
     /** Points with the most telling surroundings are compared, so many a pass. */
     private const KEYS = 900;
 
-    /** Each point is paired with so many of the other pass that look most like it: the right one is seldom the very first. */
-    private const ALIKE = 3;
-
     /** So often two pairs are drawn. */
     private const DRAWS = 1_000_000;
 
@@ -36,26 +34,16 @@ final class ShapeMatch
 
     private const EVERY = 4;
 
-    /** Rounds in which the direction of most difference is found: near it is enough. */
-    private const POWERS = 12;
-
-    /** @var list<float> */
-    private readonly array $direction;
-
-    /** @var list<float> how far each key point lies along it */
-    private readonly array $along;
-
     /**
      * @param  array<int, float>  $points  key points, flat xyz
      * @param  array<int, float>  $normals  outwards
-     * @param  list<float>  $histograms  ShapeHistograms::BINS a key point
+     * @param  Lookalikes  $looks  of the surroundings of the key points
      */
     private function __construct(
         private readonly array $points,
         private readonly array $normals,
-        private readonly array $histograms,
+        private readonly Lookalikes $looks,
     ) {
-        [$this->direction, $this->along] = self::spread($histograms);
     }
 
     /**
@@ -88,7 +76,7 @@ final class ShapeMatch
             array_push($histograms, ...array_slice($all, $bins * $i, $bins));
         }
 
-        return new self($points, $normals, $histograms);
+        return new self($points, $normals, new Lookalikes($histograms));
     }
 
     /**
@@ -137,11 +125,11 @@ final class ShapeMatch
     private function pairs(self $other): array
     {
         $pairs = [];
-        foreach ($this->mostLike($other) as $k => $j) {
-            $pairs[intdiv($k, self::ALIKE) << 32 | $j] = $j >= 0;
+        foreach ($this->looks->mostLike($other->looks) as $k => $j) {
+            $pairs[intdiv($k, Lookalikes::ALIKE) << 32 | $j] = $j >= 0;
         }
-        foreach ($other->mostLike($this) as $k => $i) {
-            $pairs[$i << 32 | intdiv($k, self::ALIKE)] = $i >= 0;
+        foreach ($other->looks->mostLike($this->looks) as $k => $i) {
+            $pairs[$i << 32 | intdiv($k, Lookalikes::ALIKE)] = $i >= 0;
         }
         $flat = [];
         foreach (array_keys(array_filter($pairs)) as $pair) {
@@ -150,112 +138,6 @@ final class ShapeMatch
         }
 
         return $flat;
-    }
-
-    /**
-     * Who of the other looks most like each point. Looked for outwards along the direction in which histograms differ most: as far as two lie apart along it, they lie apart at least.
-     *
-     * @return list<int> ALIKE a point, -1 for none
-     */
-    private function mostLike(self $other): array
-    {
-        $bins = ShapeHistograms::BINS;
-        [$a, $b] = [$this->histograms, $other->histograms];
-        $order = $other->along;
-        asort($order);
-        $sorted = array_values($order);
-        $order = array_keys($order);
-        $last = count($sorted) - 1;
-        $alike = [];
-        for ($at = 0, $na = count($a); $at < $na; $at += $bins) {
-            $place = 0.0;
-            for ($c = 0; $c < $bins; $c++) {
-                $place += $a[$at + $c] * $other->direction[$c];
-            }
-            // The first that is not before it.
-            for ($high = 0, $end = $last + 1; $high < $end;) {
-                $middle = $high + $end >> 1;
-                if ($sorted[$middle] < $place) {
-                    $high = $middle + 1;
-                } else {
-                    $end = $middle;
-                }
-            }
-            $low = $high - 1;
-            [$d0, $d1, $d2] = [INF, INF, INF];
-            $j0 = $j1 = $j2 = -1;
-            while ($low >= 0 || $high <= $last) {
-                $below = $low >= 0 ? $place - $sorted[$low] : INF;
-                $above = $high <= $last ? $sorted[$high] - $place : INF;
-                $near = $below < $above ? $below : $above;
-                if ($near * $near >= $d2) {
-                    break;
-                }
-                $j = $below < $above ? $order[$low--] : $order[$high++];
-                $o = $bins * $j;
-                $d = 0.0;
-                for ($c = 0; $c < $bins && $d < $d2; $c += 11) {
-                    for ($e = $c + 11, $k = $c; $k < $e; $k++) {
-                        $x = $a[$at + $k] - $b[$o + $k];
-                        $d += $x * $x;
-                    }
-                }
-                if ($d < $d0) {
-                    [$d2, $j2, $d1, $j1, $d0, $j0] = [$d1, $j1, $d0, $j0, $d, $j];
-                } elseif ($d < $d1) {
-                    [$d2, $j2, $d1, $j1] = [$d1, $j1, $d, $j];
-                } elseif ($d < $d2) {
-                    [$d2, $j2] = [$d, $j];
-                }
-            }
-            array_push($alike, $j0, $j1, $j2);
-        }
-
-        return $alike;
-    }
-
-    /**
-     * The direction in which histograms differ most, and how far along it each lies.
-     *
-     * @param  list<float>  $histograms
-     * @return array{list<float>, list<float>} of unit length (power iteration); a number each
-     */
-    private static function spread(array $histograms): array
-    {
-        $bins = ShapeHistograms::BINS;
-        $count = max(1, intdiv(count($histograms), $bins));
-        $mean = array_fill(0, $bins, 0.0);
-        foreach ($histograms as $k => $v) {
-            $mean[$k % $bins] += $v / $count;
-        }
-        $direction = array_fill(0, $bins, 1.0 / sqrt($bins));
-        for ($round = 0; $round < self::POWERS; $round++) {
-            $next = array_fill(0, $bins, 0.0);
-            for ($o = 0, $e = count($histograms); $o < $e; $o += $bins) {
-                $at = 0.0;
-                for ($c = 0; $c < $bins; $c++) {
-                    $at += ($histograms[$o + $c] - $mean[$c]) * $direction[$c];
-                }
-                for ($c = 0; $c < $bins; $c++) {
-                    $next[$c] += $at * ($histograms[$o + $c] - $mean[$c]);
-                }
-            }
-            $length = sqrt(array_sum(array_map(fn (float $v) => $v * $v, $next)));
-            if ($length <= 0.0) {
-                break;
-            }
-            $direction = array_map(fn (float $v) => $v / $length, $next);
-        }
-        $along = [];
-        for ($o = 0, $e = count($histograms); $o < $e; $o += $bins) {
-            $at = 0.0;
-            for ($c = 0; $c < $bins; $c++) {
-                $at += $histograms[$o + $c] * $direction[$c];
-            }
-            $along[] = $at;
-        }
-
-        return [$direction, $along];
     }
 
     /**
