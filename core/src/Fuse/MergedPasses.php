@@ -20,12 +20,6 @@ final readonly class MergedPasses
     /** So many times the usual bend of a pass halves the weight of a point. */
     private const BENT = 2.0;
 
-    /** Passes count so many times more or less at most by their noise: even a bad one says that there is a surface. */
-    private const NOISE = 10.0;
-
-    /** The same of points by their distance, against the usual one of their pass. */
-    private const DISTANCE = 4.0;
-
     /**
      * @param  list<float>  $positions  flat xyz, pass after pass
      * @param  list<float>  $normals  unit, outward
@@ -55,7 +49,7 @@ final readonly class MergedPasses
         $oriented = Prepare::oriented($placed, $progress);
         $usual = Median::of(array_column($oriented, 'noise'));
         foreach ($oriented as ['cloud' => $cloud, 'noise' => $noise, 'bend' => $bend]) {
-            $q = self::quality($cloud, self::within($noise > 0.0 ? ($usual / $noise) ** 2 : 1.0, self::NOISE));
+            $q = self::quality($cloud, Prepare::byNoise($noise, $usual));
             foreach ($cloud->positions as $v) {
                 $positions[] = $v;
             }
@@ -134,16 +128,10 @@ final readonly class MergedPasses
         }
         $usual = Median::of($squares);
         foreach ($squares as $i => $l) {
-            $quality[$i] *= $pass * self::within($l > 0.0 ? ($usual / $l) ** 2 : 1.0, self::DISTANCE);
+            $quality[$i] *= $pass * Prepare::byRange($l, $usual);
         }
 
         return $quality;
-    }
-
-    /** A weight between so many times less and so many times more than usual. */
-    private static function within(float $weight, float $times): float
-    {
-        return max(1.0 / $times, min($times, $weight));
     }
 
     /**

@@ -79,10 +79,13 @@ final class PairPoints implements Operation
     /** @return list<array{float, float, float}> places of a pass, evenly chosen from its list */
     private static function some(Pass $pass): array
     {
-        $points = array_chunk($pass->placed()->positions, 3);
-        $every = intdiv(count($points), self::SOME) + 1;
+        $p = $pass->keptCloud()->positions;
+        $places = [];
+        for ($o = 0, $e = count($p), $step = 3 * (intdiv($e, 3 * self::SOME) + 1); $o < $e; $o += $step) {
+            $places[] = $pass->transform->point([$p[$o], $p[$o + 1], $p[$o + 2]]);
+        }
 
-        return array_values(array_filter($points, fn (int $k) => $k % $every === 0, ARRAY_FILTER_USE_KEY));
+        return $places;
     }
 
     /**

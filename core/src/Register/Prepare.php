@@ -28,10 +28,10 @@ final class Prepare
     /** How far aside the centre of a point's neighbours may lie, in spacings, before the point counts as rim. */
     private const RIM_LEAN = 0.35;
 
-    /** Passes count so many times more or less at most by their noise, */
+    /** Passes count so many times more or less at most by their noise: even a bad one says that there is a surface; */
     private const NOISE = 10.0;
 
-    /** and samples by their distance, against the usual one of their pass: noise grows with it. */
+    /** and points by their distance, against the usual one of their pass. */
     private const DISTANCE = 4.0;
 
     /** Points so many times farther from their neighbours than most are strays or fly between two surfaces: no samples. */
@@ -56,7 +56,7 @@ final class Prepare
         $prepared = [];
         foreach ($passes as $k => $pass) {
             $noise = $oriented[$k]['noise'];
-            $prepared[] = self::one($pass, $oriented[$k]['cloud'], $oriented[$k]['spacing'], $oriented[$k]['lean'], $oriented[$k]['apart'], self::within($noise > 0.0 ? ($usual / $noise) ** 2 : 1.0, self::NOISE));
+            $prepared[] = self::one($pass, $oriented[$k]['cloud'], $oriented[$k]['spacing'], $oriented[$k]['lean'], $oriented[$k]['apart'], self::byNoise($noise, $usual));
         }
 
         return $prepared;
@@ -134,10 +134,30 @@ final class Prepare
         }
         $usual = Median::of($squares);
         foreach ($squares as $i => $range) {
-            $quality[$i] *= self::within($range > 0.0 ? $usual / $range : 1.0, self::DISTANCE);
+            $quality[$i] *= self::byRange($range, $usual);
         }
 
         return new PreparedPass($pass->name, $tree, $treeNormals, $samples, $normals, $quality, $spacing, $pass->transform, $cloud->sensorOrigin === null ? null : Sight::of($p, $cloud->sensorOrigin, $spacing), $trust);
+    }
+
+    /**
+     * Weight of a pass among others: the inverse of its variance.
+     *
+     * @param  float  $noise  of the pass, and $usual that of most, mm
+     */
+    public static function byNoise(float $noise, float $usual): float
+    {
+        return self::within($noise > 0.0 ? ($usual / $noise) ** 2 : 1.0, self::NOISE);
+    }
+
+    /**
+     * Weight of a point by how far the sensor was from it: noise grows with the square of that.
+     *
+     * @param  float  $squared  range of the point, and $usual that of most points of its pass, both squared
+     */
+    public static function byRange(float $squared, float $usual): float
+    {
+        return self::within($squared > 0.0 ? ($usual / $squared) ** 2 : 1.0, self::DISTANCE);
     }
 
     /** A weight between so many times less and so many times more than usual. */

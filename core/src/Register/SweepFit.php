@@ -53,8 +53,8 @@ final readonly class SweepFit
         if ($pairs === []) {
             return $asBelieved;
         }
-        // What a look at the residuals moves is put back by what follows.
-        $before = self::rms($fit->together($pairs, array_keys($some), $progress, 1)['pairs']);
+        // Nothing moves while all of them stay: a look at the residuals.
+        $before = self::rms($fit->together($pairs, array_keys($some), new PartProgress($progress, 0.4, 0.4), 1)['pairs']);
         $joint = $fit->together($pairs, array_values(array_unique([$middle, ...$alone])), new PartProgress($progress, 0.4, 1.0));
         $farthest = 0.0;
         foreach ($prepared as $i => $frame) {

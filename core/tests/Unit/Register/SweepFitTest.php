@@ -8,6 +8,7 @@ use Emberstone\Core\Capture\Sweeps;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Operation\NoProgress;
+use Emberstone\Core\Operation\RecordingProgress;
 use Emberstone\Core\Register\Motions;
 use Emberstone\Core\Register\SweepFit;
 use Emberstone\Core\Rigs\Catalogue;
@@ -38,7 +39,11 @@ final class SweepFitTest extends TestCase
         }
         // How far a corner of the part stands from where the middle frame has it.
         $off = fn (array $motions): float => max(array_map(fn (int $k) => Motions::apart($walked[4]->then($motions[4]), $walked[$k]->then($motions[$k]), $corners), array_keys($walked)));
-        $sweep = Sweeps::of($frames, new NoProgress)[0];
+        $progress = new RecordingProgress;
+        $sweep = Sweeps::of($frames, $progress)[0];
+        $sorted = $progress->fractions;
+        sort($sorted);
+        self::assertSame($sorted, $progress->fractions, 'progress never falls');
         $fit = $sweep['fit'];
         self::assertGreaterThan(0.09, $off(array_fill(0, 9, Transform::identity())));
         self::assertLessThan(0.03, $off($fit->motions));

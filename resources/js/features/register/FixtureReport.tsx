@@ -1,4 +1,4 @@
-/** A head of a fixture: what it saw of the target, or how its pass now lies on the others. */
+/** A head of a fixture: what it saw of the target. */
 export interface HeadLine {
   name: string;
   balls?: number;
