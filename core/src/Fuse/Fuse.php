@@ -41,7 +41,7 @@ use Emberstone\Core\Spatial\PointGrid;
  * Source    see Kernel/: implicit moving least squares, dual surface with one vertex a loop, quadratic error of tangent planes.
  * Input     placed passes; sensor origins turn the normals, else they are made consistent.
  * Keeps     edges as sharp as the voxel allows.   Gives up  walls thinner than two voxels.
- * Gaps      closed inside the volume where asked for (Kernel/Gaps), by patches where they are too wide for that.
+ * Gaps      closed where asked for, by patches or inside the volume (Kernel/Gaps), whichever takes less surface (VolumeOrPatch).
  * Output    an oriented manifold, open where nothing was seen and nothing else is asked for; support per vertex is the number of passes.
  *
  * @implements Operation<FuseParameters>
@@ -131,16 +131,18 @@ final class Fuse implements Operation
     }
 
     /**
-     * What was too wide to be closed in the volume gets patches. Pieces of which half would be made up are shreds, closed onto themselves, and go.
+     * Gaps get patches, but where the volume has closed them better. Pieces of which half would be made up are shreds, closed onto themselves, and go.
      *
      * @return array{Body, list<string>} and what was closed, in words
      */
     private static function patched(Body $body, float $widest, Progress $progress): array
     {
-        $fill = new FillHolesParameters('tangent', is_finite($widest) ? $widest : null);
-        $filled = (new FillHoles)((new Workpiece)->withBodies([$body]), $fill, $progress);
-        $mesh = $filled->workpiece->bodies[0]->geometry;
-        assert($mesh instanceof TriangleMesh);
+        $closed = $body->geometry;
+        assert($closed instanceof TriangleMesh);
+        $measured = array_keys(array_filter($closed->origin, fn (int $mark) => $mark !== TriangleMesh::CLOSED));
+        $mesh = self::filled($body, $closed->withFaces($measured), $widest, new PartProgress($progress, 0.0, 0.5));
+        $better = count($measured) === $closed->faceCount() ? [] : VolumeOrPatch::better($closed, $mesh);
+        $mesh = $better === [] ? $mesh : self::filled($body, $closed->withFaces([...$measured, ...$better]), $widest, new PartProgress($progress, 0.5, 1.0));
         $pieces = Topology::pieces(Topology::twins($mesh->faces));
         $made = $all = array_fill(0, $pieces['count'], 0);
         foreach ($pieces['of'] as $t => $piece) {
@@ -150,7 +152,7 @@ final class Fuse implements Operation
         // A sheet seen from one side alone is no shred, whatever closes it.
         $largest = array_search(max([0, ...$all]), $all, true);
         $mesh = $mesh->withFaces(array_keys(array_filter($pieces['of'], fn (int $piece) => $piece === $largest || 2 * $made[$piece] < $all[$piece])));
-        $body = $filled->workpiece->bodies[0]->reshaped($mesh);
+        $body = $body->reshaped($mesh);
         $shares = $mesh->madeUp(Measure::areas($mesh->positions, $mesh->faces));
         $words = [];
         foreach ([TriangleMesh::CLOSED => 'closed in the volume', TriangleMesh::FILLED => 'patched'] as $mark => $how) {
@@ -170,6 +172,16 @@ final class Fuse implements Operation
         }
 
         return [$body, $notes];
+    }
+
+    /** With patches over all rims up to a width. */
+    private static function filled(Body $body, TriangleMesh $mesh, float $widest, Progress $progress): TriangleMesh
+    {
+        $fill = new FillHolesParameters('tangent', is_finite($widest) ? $widest : null);
+        $filled = (new FillHoles)((new Workpiece)->withBodies([$body->reshaped($mesh)]), $fill, $progress)->workpiece->bodies[0]->geometry;
+        assert($filled instanceof TriangleMesh);
+
+        return $filled;
     }
 
     private function surface(MergedPasses $points, float $voxel, string $detail, ?float $widest, Progress $progress): TriangleMesh

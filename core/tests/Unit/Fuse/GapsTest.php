@@ -19,7 +19,7 @@ use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\Attributes\TestWith;
 use PHPUnit\Framework\TestCase;
 
-/** Gaps that `fuse` closes inside the volume. */
+/** Gaps that `fuse` closes, by patches or inside the volume. */
 final class GapsTest extends TestCase
 {
     private const RADIUS = 20.0;
@@ -88,8 +88,9 @@ final class GapsTest extends TestCase
         self::assertLessThan($atMost, self::off($mesh));
         // Of the whole ball lies between the two circles; the points reach a voxel or two over them.
         $share = 0.5 * (cos(3.0 / self::RADIUS) - cos(8.0 / self::RADIUS));
-        self::assertGreaterThan(0.5 * $share, $inspection->madeUp['closed in the volume']);
-        self::assertLessThan($share, $inspection->madeUp['closed in the volume']);
+        self::assertSame(['filled'], array_keys($inspection->madeUp));
+        self::assertGreaterThan(0.5 * $share, $inspection->madeUp['filled']);
+        self::assertLessThan($share, $inspection->madeUp['filled']);
     }
 
     #[Test]
@@ -105,19 +106,83 @@ final class GapsTest extends TestCase
         self::assertSame([2, 1], [count($open->holes), count($inspection->holes)]);
         self::assertEqualsWithDelta($open->holes[0]['perimeter'], $inspection->holes[0]['perimeter'], 1e-6, 'the rim of the wide gap is what it was');
         self::assertSame(1, $inspection->pieces);
-        self::assertArrayHasKey('closed in the volume', $inspection->madeUp);
-        self::assertMatchesRegularExpression('/^\d\.\d % of the area is closed in the volume\.$/', $result->notes[0]);
+        self::assertSame(['filled'], array_keys($inspection->madeUp));
+        self::assertMatchesRegularExpression('/^\d\.\d % of the area is patched\.$/', $result->notes[0]);
         self::assertSame(sprintf('1 hole is wider and left open: %s.', Format::mm($inspection->holes[0]['diameter'])), $result->notes[1]);
     }
 
     #[Test]
-    public function what_would_take_too_many_voxels_is_patched(): void
+    public function what_would_take_too_many_voxels_is_patched_too(): void
     {
         $ball = self::ball(fn (float $x, float $y, float $z) => self::arc($z) < 24.0);
         $mesh = self::mesh((new Fuse)($ball, new FuseParameters(self::VOXEL, 'all'), new NoProgress));
         $inspection = Inspection::of($mesh);
         self::assertTrue($inspection->closed);
         self::assertSame(['filled'], array_keys($inspection->madeUp));
+    }
+
+    /**
+     * A turned part, seen with 0.02 mm of noise.
+     *
+     * @param  list<array{list<float>, float, float, float, float}>  $bands  [r, z] where a band begins, r and z where it ends, and 1 or -1: to the left or the right of its way is outside
+     */
+    private static function turned(array $bands): Workpiece
+    {
+        $noise = new Noise(5);
+        $share = fn (): float => 0.5 * (1.0 + $noise->direction()[2]);
+        $p = $n = [];
+        foreach ($bands as [[$r, $z], $toR, $toZ, $side]) {
+            $long = hypot($toR - $r, $toZ - $z);
+            [$nr, $nz] = [-$side * ($toZ - $z) / $long, $side * ($toR - $r) / $long];
+            for ($i = 0, $many = (int) (M_PI * ($r + $toR) * $long / 0.09); $i < $many; $i++) {
+                // As many points an area on the outside of a disc as in its middle.
+                $s = $share();
+                $s = $r === $toR ? $s : (sqrt($r * $r + $s * ($toR * $toR - $r * $r)) - $r) / ($toR - $r);
+                $angle = 2.0 * M_PI * $share();
+                [$x, $y, $off] = [cos($angle), sin($angle), 0.02 * $noise->normal()];
+                $at = $r + $s * ($toR - $r) + $off * $nr;
+                array_push($p, $at * $x, $at * $y, $z + $s * ($toZ - $z) + $off * $nz);
+                array_push($n, $nr * $x, $nr * $y, $nz);
+            }
+        }
+
+        return new Workpiece([Pass::of('turned', PointCloud::fromFlat($p, $n))]);
+    }
+
+    #[Test]
+    public function the_unseen_floor_of_a_groove_is_closed_in_the_volume_and_the_shaft_stays_in_one(): void
+    {
+        // A shaft of 24 mm, 36 mm long; the groove of 6 mm is seen down to a diameter of 18 mm.
+        $shaft = self::turned([
+            [[0.0, 0.0], 12.0, 0.0, -1.0], [[12.0, 0.0], 12.0, 15.0, -1.0], [[12.0, 15.0], 9.0, 15.0, -1.0],
+            [[9.0, 21.0], 12.0, 21.0, -1.0], [[12.0, 21.0], 12.0, 36.0, -1.0], [[12.0, 36.0], 0.0, 36.0, -1.0],
+        ]);
+        $mesh = self::mesh((new Fuse)($shaft, new FuseParameters(self::VOXEL, 'all'), new NoProgress));
+        $inspection = Inspection::of($mesh);
+        self::assertSame([true, 1, 0, 0], [$inspection->closed, $inspection->pieces, $inspection->genus, $inspection->faultCount()]);
+        self::assertSame(['closed in the volume'], array_keys($inspection->madeUp));
+        // Patches over both rims would end the shaft at the walls of the groove and leave nothing between; how deep it is nobody saw.
+        $core = ($inspection->volume - M_PI * 30.0 * 12.0 ** 2) / (M_PI * 6.0 * 9.0 ** 2);
+        self::assertGreaterThan(0.4, $core);
+        self::assertLessThan(1.0, $core);
+    }
+
+    #[Test]
+    public function the_unseen_middle_of_a_bore_is_closed_in_the_volume_and_the_bore_stays_open(): void
+    {
+        // A bush of 30 mm with a bore of 16 mm, whose wall was not seen between 9 and 15 mm of its 24.
+        $bush = self::turned([
+            [[8.0, 0.0], 15.0, 0.0, -1.0], [[15.0, 0.0], 15.0, 24.0, -1.0], [[15.0, 24.0], 8.0, 24.0, -1.0],
+            [[8.0, 24.0], 8.0, 15.0, -1.0], [[8.0, 9.0], 8.0, 0.0, -1.0],
+        ]);
+        $mesh = self::mesh((new Fuse)($bush, new FuseParameters(self::VOXEL, 'all'), new NoProgress));
+        $inspection = Inspection::of($mesh);
+        self::assertSame([true, 1, 1, 0], [$inspection->closed, $inspection->pieces, $inspection->genus, $inspection->faultCount()]);
+        self::assertSame(['closed in the volume'], array_keys($inspection->madeUp));
+        foreach (array_keys(array_filter($mesh->origin)) as $t) {
+            $v = $mesh->faces[3 * $t];
+            self::assertEqualsWithDelta(8.0, hypot($mesh->positions[3 * $v], $mesh->positions[3 * $v + 1]), 0.3);
+        }
     }
 
     #[Test]
