@@ -34,6 +34,18 @@ final class TrialTest extends TestCase
     }
 
     #[Test]
+    public function what_was_tried_is_told_as_it_was_sent_also_without_any_parameters(): void
+    {
+        $project = $this->withOpenBall();
+        $this->try($project, 'repair');
+        self::assertStringContainsString('"operation":"repair"', $body = (string) $this->getJson("/api/projects/$project->id")->getContent());
+        self::assertStringContainsString('"parameters":{}', $body);
+        self::assertStringNotContainsString('"parameters":[]', $body);
+        $this->try($project, 'fill-holes', ['shape' => 'flat']);
+        self::assertStringContainsString('"parameters":{"shape":"flat"}', (string) $this->getJson("/api/projects/$project->id")->getContent());
+    }
+
+    #[Test]
     public function keeping_a_trial_puts_it_in_the_ledger_without_computing_again_and_undo_takes_it_back(): void
     {
         $project = $this->withOpenBall();

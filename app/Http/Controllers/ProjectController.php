@@ -103,7 +103,8 @@ final class ProjectController
         return [
             'id' => $step->id, 'operation' => $step->operation, 'state' => $step->state, 'progress' => $step->progress, 'doing' => $step->doing,
             'figures' => $step->figures, 'message' => $step->message, 'seconds' => $step->seconds, 'stopAsked' => $step->stop_asked,
-            'parameters' => in_array($step->operation, Ledger::ARRIVALS, true) ? [] : $step->parameters, 'startedAt' => $step->created_at?->toIso8601String(),
+            // An object also when there are none, as the client sends them: what was tried is compared with what a form says.
+            'parameters' => (object) (in_array($step->operation, Ledger::ARRIVALS, true) ? [] : $step->parameters), 'startedAt' => $step->created_at?->toIso8601String(),
         ];
     }
 
