@@ -21,6 +21,9 @@ final class Verdicts
     /** Places are rough; surface is looked for within so many spacings before it is tightened. */
     private const REACH = 5.0;
 
+    /** So many looks, of some 15 ms, to a child. */
+    private const EACH = 20;
+
     /** @var array<string, list<array{place: Transform, pairs: list<Pair>}>> by pair of passes */
     private array $known = [];
 
@@ -55,7 +58,7 @@ final class Verdicts
             $new[] = ["$i-$j", count($this->known["$i-$j"]) - 1];
             $tasks[] = fn (): string => serialize($this->look($i, $j, $place));
         }
-        foreach (Fork::map($tasks, Cores::count(), $progress, 'putting together') as $k => $bytes) {
+        foreach (Fork::map($tasks, Cores::count(), $progress, 'putting together', self::EACH) as $k => $bytes) {
             [$name, $at] = $new[$k];
             /** @var list<Pair> $pairs */
             $pairs = unserialize($bytes, ['allowed_classes' => false]);

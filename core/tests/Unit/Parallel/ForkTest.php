@@ -1,0 +1,82 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Tests\Unit\Parallel;
+
+use Emberstone\Core\Operation\OperationCancelled;
+use Emberstone\Core\Operation\Progress;
+use Emberstone\Core\Operation\UnsuitableInput;
+use Emberstone\Core\Parallel\Fork;
+use PHPUnit\Framework\Attributes\Test;
+use PHPUnit\Framework\Attributes\TestWith;
+use PHPUnit\Framework\TestCase;
+
+final class ForkTest extends TestCase
+{
+    /** @return list<callable(): string> each tells its number and the process it ran in */
+    private static function tasks(int $many): array
+    {
+        return array_map(fn (int $k) => fn (): string => "$k ".getmypid(), array_keys(array_fill(0, $many, true)));
+    }
+
+    #[Test]
+    #[TestWith([7, 1, 7])]
+    #[TestWith([7, 3, 3])]
+    #[TestWith([7, 100, 2])]
+    #[TestWith([1, 100, 1])]
+    #[TestWith([0, 5, 0])]
+    public function results_come_in_order_from_as_few_children_as_asked_for(int $tasks, int $each, int $children): void
+    {
+        $results = array_map(fn (string $result) => explode(' ', $result), Fork::map(self::tasks($tasks), 2, each: $each));
+        self::assertSame(array_map(strval(...), $tasks === 0 ? [] : range(0, $tasks - 1)), array_column($results, 0));
+        self::assertCount($children, array_unique(array_column($results, 1)));
+    }
+
+    #[Test]
+    public function one_that_fails_says_why_whatever_ran_beside_it(): void
+    {
+        $tasks = self::tasks(5);
+        $tasks[2] = fn (): string => throw UnsuitableInput::because('The third one has no points.');
+        $this->expectExceptionObject(UnsuitableInput::because('The third one has no points.'));
+        Fork::map($tasks, 2, each: 2);
+    }
+
+    #[Test]
+    public function progress_tells_every_share_that_is_done_and_a_stop_ends_the_children(): void
+    {
+        $progress = new class implements Progress
+        {
+            /** @var list<float> */
+            public array $told = [];
+
+            public function __construct(public float $stopAt = INF)
+            {
+            }
+
+            public function advance(string $stage, float $fraction): void
+            {
+                $this->told[] = $fraction;
+                if ($fraction >= $this->stopAt) {
+                    throw new OperationCancelled;
+                }
+            }
+        };
+        Fork::map(self::tasks(6), 2, $progress, 'counting', 2);
+        self::assertSame([1.0], array_slice($progress->told, -1));
+        $sorted = $progress->told;
+        sort($sorted);
+        self::assertSame($sorted, $progress->told);
+
+        $file = tempnam(sys_get_temp_dir(), 'fork');
+        $never = fn (): string => (string) file_put_contents($file, (string) (sleep(60) + 1));
+        try {
+            Fork::map([...self::tasks(2), $never, $never], 2, new $progress(0.5), 'counting');
+            self::fail('it was not stopped');
+        } catch (OperationCancelled) {
+            self::assertSame('', file_get_contents($file));
+        } finally {
+            unlink($file);
+        }
+    }
+}
