@@ -69,7 +69,7 @@ final class Register implements Operation
             $overlap = $fit->overlaps($maxDistance);
         }
         $start = array_map(fn (PreparedPass $pass) => $pass->transform, $prepared);
-        $this->placeAlongTree($fit, $overlap, $still, $passes, new PartProgress($progress, 0.5, 0.55));
+        $this->placeAlongTree($fit, $overlap, $still, $passes, $parameters->coarse, new PartProgress($progress, 0.5, 0.55));
 
         // A wide look: pairs that do not meet yet must pull too.
         $pairs = Overlaps::pairs($fit->overlaps(max(2.5 * $spacing, 0.6 * $maxDistance)));
@@ -100,7 +100,7 @@ final class Register implements Operation
      * @param  list<int>  $still
      * @param  list<Pass>  $passes
      */
-    private function placeAlongTree(BestFit $fit, array $overlap, array $still, array $passes, Progress $progress): void
+    private function placeAlongTree(BestFit $fit, array $overlap, array $still, array $passes, string $coarse, Progress $progress): void
     {
         $mutual = Overlaps::mutual($overlap);
         $placed = array_fill_keys($still, true);
@@ -118,7 +118,9 @@ final class Register implements Operation
             [$share, $moving] = $best;
             if ($share < Overlaps::LEAST) {
                 $loose = array_map(fn (Pass $pass) => $pass->name, array_values(array_diff_key($passes, $placed)));
-                throw UnsuitableInput::because(implode(', ', $loose).(count($loose) === 1 ? ' does' : ' do').' not overlap the other passes where the scanner put them. Pick pairs to bring them near, raise the reach, or leave them out.');
+                [$do, $them] = count($loose) === 1 ? ['does', 'it'] : ['do', 'them'];
+                [$putBy, $first] = $coarse === 'auto' ? ['their shape', 'Pick'] : ['the scanner', 'Set the rough placing to auto, pick'];
+                throw UnsuitableInput::because(implode(', ', $loose)." $do not overlap the other passes where $putBy put them. $first pairs to bring $them near, raise the reach, or leave $them out.");
             }
             $onto = array_filter(array_intersect_key($mutual[$moving], $placed), fn (float $share) => $share >= Overlaps::LEAST);
             arsort($onto);

@@ -14,6 +14,20 @@ function camera(parallel = false): ViewCamera {
 const near = (a: { x: number; y: number }, b: { x: number; y: number }) => expect(Math.hypot(a.x - b.x, a.y - b.y)).toBeLessThan(0.01);
 
 describe.each([false, true])('the camera, parallel rays: %s', (parallel) => {
+  it('tells what is lost in the view or goes beyond it, as long as nobody has chosen another one', () => {
+    const camera = new ViewCamera();
+    const cube = (half: number) => new THREE.Box3(new THREE.Vector3(-half, -half, -half), new THREE.Vector3(half, half, half));
+    expect(camera.isOutgrownBy(cube(10))).toBe(false);
+    camera.fit(cube(100));
+    expect([10, 49, 51, 100, 190, 210].map((half) => camera.isOutgrownBy(cube(half)))).toEqual([true, true, false, false, false, true]);
+    camera.position.x += 1;
+    expect(camera.isOutgrownBy(cube(10))).toBe(false);
+    camera.fit(cube(10));
+    expect(camera.isOutgrownBy(cube(100))).toBe(true);
+    camera.target.z += 1;
+    expect(camera.isOutgrownBy(cube(100))).toBe(false);
+  });
+
   it('shows all of a box that it was fitted to', () => {
     const view = camera(parallel);
     for (const corner of [[-60, -40, 0], [60, 40, 90], [60, -40, 0], [-60, 40, 90]]) {

@@ -13,6 +13,9 @@ export const SIDES = ['front', 'right', 'top', 'back', 'left', 'bottom'] as cons
 /** Around what is shown as a whole; the corners of the view hold buttons and the scale. */
 const MARGIN = 1.15;
 
+/** So many times as large or as small as it was, what is shown is lost in the view, or goes far beyond it. */
+const OUTGROWN = 2;
+
 /** Where the view is taken from: turned, shifted, brought nearer; with rays that meet in the eye, or parallel ones. Z stays up. Lengths are scene millimetres, places CSS pixels. */
 export class ViewCamera {
   readonly target = new THREE.Vector3();
@@ -22,6 +25,8 @@ export class ViewCamera {
   private readonly flat = new THREE.OrthographicCamera();
   private width = 1;
   private height = 1;
+  /** Where it stood and looked when a box was last shown as a whole, and how large that was. */
+  private readonly fitted = { position: new THREE.Vector3(), target: new THREE.Vector3(), across: 0 };
 
   constructor() {
     this.eye.up.set(0, 0, 1);
@@ -110,6 +115,16 @@ export class ViewCamera {
       distance = Math.max(distance, MARGIN * aside + (this.parallel ? 0 : corner.z));
     }
     this.eye.position.copy(this.target).addScaledVector(away, Math.max(distance, 1e-3));
+    this.fitted.position.copy(this.eye.position);
+    this.fitted.target.copy(this.target);
+    this.fitted.across = box.getSize(new THREE.Vector3()).length();
+  }
+
+  /** Is a box far smaller or larger than the one that was shown as a whole, and has nobody turned, shifted or brought nearer the view since? */
+  isOutgrownBy(box: THREE.Box3): boolean {
+    const { position, target, across } = this.fitted;
+    const ratio = box.getSize(new THREE.Vector3()).length() / across;
+    return across > 0 && (ratio < 1 / OUTGROWN || ratio > OUTGROWN) && position.equals(this.eye.position) && target.equals(this.target);
   }
 
   look(view: StandardView): void {

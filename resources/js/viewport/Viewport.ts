@@ -175,6 +175,10 @@ export class Viewport {
     return this.camera.mmPerPixel();
   }
 
+  isEmpty(): boolean {
+    return this.items.size === 0;
+  }
+
   has(key: string): boolean {
     return this.items.has(key);
   }
@@ -202,7 +206,9 @@ export class Viewport {
         if (want.colour !== undefined && item.recolour(want.colour)) item.paint(this.colours, this.noiseToMm);
       }
     }
-    if (!this.fitted && this.items.size > 0) this.fit();
+    // Passes that were far apart come together, a body takes the place of its passes: whoever has not chosen a view sees them whole.
+    const box = this.visibleBox();
+    if (this.items.size > 0 && (!this.fitted || (!box.isEmpty() && this.camera.isOutgrownBy(box)))) this.fit();
     this.thin(BUDGET.resting);
     this.draw();
   }

@@ -50,6 +50,7 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
     const arrange = () => {
       if (live) view.arrange(new Map(wanted.filter((w) => view.has(w.key)).map((w) => [w.key, { transform: w.transform, colour: w.colour, visible: !hidden[w.id] && !(covered && w.kind === 'pass') }])));
     };
+    const first = view.isEmpty();
     const missing = wanted.filter((w) => !view.has(w.key) && !hidden[w.id]);
     arrange();
     if (missing.length > 0) {
@@ -63,6 +64,8 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
           arrange();
         }),
       )
+        // What came first was fitted alone.
+        .then(() => live && first && view.fit())
         .catch((problem: Error) => toast.error(problem.message))
         .finally(() => live && setLoading(false));
     }

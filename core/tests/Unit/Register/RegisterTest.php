@@ -110,8 +110,7 @@ final class RegisterTest extends TestCase
         $rig = new HandheldRig(width: 120, height: 90, table: false);
         $near = $rig->capture(new BearingPedestal, 0, 1)['cloud'];
         $far = $near->transformed(Transform::shift(500.0, 0.0, 0.0));
-        $this->expectException(UnsuitableInput::class);
-        $this->expectExceptionMessage('elsewhere does not overlap');
+        $this->expectExceptionObject(UnsuitableInput::because('elsewhere does not overlap the other passes where the scanner put them. Set the rough placing to auto, pick pairs to bring it near, raise the reach, or leave it out.'));
         (new Register)(new Workpiece([Pass::of('here', $near), Pass::of('elsewhere', $far)]), new RegisterParameters(maxDistance: 6.0), new NoProgress);
     }
 
