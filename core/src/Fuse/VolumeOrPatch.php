@@ -16,7 +16,7 @@ use Emberstone\Core\Mesh\TriangleMesh;
  */
 final class VolumeOrPatch
 {
-    /** What is closed in the volume stays when it has less than this share of the patches' area. */
+    /** What is closed in the volume stays when it has less than this share of the patches' area, or when no patch could be laid. */
     private const SMALLER = 0.95;
 
     /**
@@ -30,7 +30,7 @@ final class VolumeOrPatch
         $better = [];
         foreach (self::gaps($volume, $patches) as ['volume' => $in, 'patches' => $over]) {
             $area = fn (array $pieces): float => array_sum(array_column($pieces, 'area'));
-            if ($area($in) < self::SMALLER * $area($over)) {
+            if ($over === [] || $area($in) < self::SMALLER * $area($over)) {
                 array_push($better, ...array_merge(...array_column($in, 'faces')));
             }
         }
