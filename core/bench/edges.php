@@ -3,20 +3,17 @@
 declare(strict_types=1);
 
 // How sharp the edges of the fused pedestal are, and how true all of it: php core/bench/edges.php SEED... (voxel 0.8 mm, passes in their exact poses)
-require __DIR__.'/../../vendor/autoload.php';
+require __DIR__.'/lib.php';
 
 use Emberstone\Core\Fuse\Fuse;
 use Emberstone\Core\Fuse\FuseParameters;
 use Emberstone\Core\Mesh\Kernel\Evidence;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\NoProgress;
-use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Rigs\BearingPedestal;
-use Emberstone\Core\Rigs\HandheldRig;
 use Emberstone\Core\Spatial\TriangleBvh;
 
-ini_set('memory_limit', '4G');
 const VOXEL = 0.8;
 $part = new BearingPedestal;
 // Edges of the base, half a millimetre from point to point.
@@ -29,16 +26,8 @@ for ($x = -58.0; $x <= 58.0; $x += 0.5) {
 for ($y = -33.0; $y <= 33.0; $y += 0.5) {
     array_push($edges, -60.0, $y, 14.0, 60.0, $y, 14.0);
 }
-$rig = new HandheldRig(frameDriftMm: 0.0);
 foreach (array_slice($argv, 1) as $seed) {
-    $passes = [];
-    for ($index = 0; $index < $rig->passes(); $index++) {
-        ['cloud' => $cloud, 'pose' => $pose] = $rig->capture($part, $index, (int) $seed);
-        $placed = $cloud->transformed($pose);
-        // Without the table.
-        $mask = implode('', array_map(fn (array $p) => abs($part->distance(...$p)) < 0.4 ? "\1" : "\0", array_chunk($placed->positions, 3)));
-        $passes[] = Pass::of("pass $index", $placed->kept($mask));
-    }
+    $passes = exactPasses($part, (int) $seed);
     $mesh = (new Fuse)(new Workpiece($passes), new FuseParameters(VOXEL), new NoProgress)->workpiece->bodies[0]->geometry;
     assert($mesh instanceof TriangleMesh);
     $face = $distanceSq = [];

@@ -11,26 +11,14 @@ use Emberstone\Core\Fuse\FuseParameters;
 use Emberstone\Core\Mend\Inspection;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\NoProgress;
-use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Rigs\Catalogue;
-use Emberstone\Core\Rigs\HandheldRig;
 
 $option = fn (string $name): ?string => in_array($name, $argv, true) ? $argv[array_search($name, $argv, true) + 1] : null;
 $part = Catalogue::part($argv[1]);
-$without = explode(',', $option('--without') ?? '');
+$without = $option('--without') === null ? [] : array_map(intval(...), explode(',', $option('--without')));
 $widest = $option('--widest');
-$rig = new HandheldRig(frameDriftMm: 0.0);
-$passes = [];
-for ($k = 0; $k < $rig->passes(); $k++) {
-    if (in_array((string) $k, $without, true)) {
-        continue;
-    }
-    ['cloud' => $cloud, 'pose' => $pose] = $rig->capture($part, $k, (int) $argv[2]);
-    $placed = $cloud->transformed($pose);
-    $mask = implode('', array_map(fn (array $p) => abs($part->distance(...$p)) < 0.4 ? "\1" : "\0", array_chunk($placed->positions, 3)));
-    $passes[] = Pass::of("pass $k", $placed->kept($mask));
-}
+$passes = exactPasses($part, (int) $argv[2], $without);
 $start = microtime(true);
 $result = (new Fuse)(new Workpiece($passes), new FuseParameters(0.8, $widest === null ? 'all' : (float) $widest), new NoProgress);
 $seconds = microtime(true) - $start;

@@ -6,6 +6,9 @@ declare(strict_types=1);
 require __DIR__.'/../../vendor/autoload.php';
 
 use Emberstone\Core\Mesh\TriangleMesh;
+use Emberstone\Core\Operation\Pass;
+use Emberstone\Core\Rigs\HandheldRig;
+use Emberstone\Core\Rigs\Part;
 
 ini_set('memory_limit', '-1');
 
@@ -30,6 +33,38 @@ function bumpyTorus(int $n): TriangleMesh
     }
 
     return TriangleMesh::fromFlat($p, $f);
+}
+
+/**
+ * Passes of a handheld rig in their exact poses, without the table.
+ *
+ * @param  list<int>  $without  passes that are left out
+ * @return list<Pass>
+ */
+function exactPasses(Part $part, int $seed, array $without = []): array
+{
+    $rig = new HandheldRig(frameDriftMm: 0.0);
+    $passes = [];
+    foreach (array_diff(range(0, $rig->passes() - 1), $without) as $k) {
+        ['cloud' => $cloud, 'pose' => $pose] = $rig->capture($part, $k, $seed);
+        $placed = $cloud->transformed($pose);
+        $mask = implode('', array_map(fn (array $p) => abs($part->distance(...$p)) < 0.4 ? "\1" : "\0", array_chunk($placed->positions, 3)));
+        $passes[] = Pass::of("pass $k", $placed->kept($mask));
+    }
+
+    return $passes;
+}
+
+/** @return list<float> the corners of the box around a part, flat xyz, mm */
+function partCorners(Part $part): array
+{
+    [$min, $max] = $part->bounds();
+    $corners = [];
+    for ($k = 0; $k < 8; $k++) {
+        array_push($corners, ($k & 1 ? $max : $min)[0], ($k & 2 ? $max : $min)[1], ($k & 4 ? $max : $min)[2]);
+    }
+
+    return $corners;
 }
 
 /** CPU seconds of this process so far. */

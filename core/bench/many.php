@@ -5,7 +5,7 @@ declare(strict_types=1);
 // Many passes registered at once, against the truth: core/bin/php-jit core/bench/many.php twelve|thrown|loop SEED...
 // twelve: 12 passes of some 100 k points, as a handheld rig leaves them; thrown: the same turned and shifted anywhere, with coarse: auto; loop: 200 frames of some 2 k points once around
 // the pedestal, each walked 0.05 mm and 0.03 degrees off the one before. Off: how far a pass puts a corner of the part from where the first one has it.
-require __DIR__.'/../../vendor/autoload.php';
+require __DIR__.'/lib.php';
 
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Geometry\Transform;
@@ -24,13 +24,8 @@ use Emberstone\Core\Rigs\RangeCamera;
 use Random\Engine\Xoshiro256StarStar;
 use Random\Randomizer;
 
-ini_set('memory_limit', '8G');
 $part = Catalogue::part('pedestal');
-[$min, $max] = $part->bounds();
-$corners = [];
-for ($k = 0; $k < 8; $k++) {
-    array_push($corners, ($k & 1 ? $max : $min)[0], ($k & 2 ? $max : $min)[1], ($k & 4 ? $max : $min)[2]);
-}
+$corners = partCorners($part);
 
 /** Frames around the part; the pose that each believes, and the motion from there to the truth. */
 $loop = function (int $seed) use ($part): array {

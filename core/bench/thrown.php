@@ -5,7 +5,7 @@ declare(strict_types=1);
 // Passes thrown anywhere, registered with coarse: auto, against the truth: core/bin/php-jit core/bench/thrown.php pedestal|cap|ratchet-wheel|finial SEED... [--over]
 // Eight passes of some 40 to 70 k points from a handheld rig carried once around the part, a third to two thirds of each in common with its neighbours; with --over four from above and
 // four turned over, a fifth in common between the two. Off: how far each pass puts a corner of the part from where the first one has it; surface: p90 of its points to the exact part.
-require __DIR__.'/../../vendor/autoload.php';
+require __DIR__.'/lib.php';
 
 use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Operation\NoProgress;
@@ -20,13 +20,8 @@ use Emberstone\Core\Rigs\HandheldRig;
 use Random\Engine\Xoshiro256StarStar;
 use Random\Randomizer;
 
-ini_set('memory_limit', '4G');
 $part = Catalogue::part($argv[1]);
-[$min, $max] = $part->bounds();
-$corners = [];
-for ($k = 0; $k < 8; $k++) {
-    array_push($corners, ($k & 1 ? $max : $min)[0], ($k & 2 ? $max : $min)[1], ($k & 4 ? $max : $min)[2]);
-}
+$corners = partCorners($part);
 $rig = new HandheldRig(table: false, turnsOver: in_array('--over', $argv, true));
 foreach (array_filter(array_slice($argv, 2), is_numeric(...)) as $seed) {
     $random = new Randomizer(new Xoshiro256StarStar((int) $seed));

@@ -141,7 +141,7 @@ final class Fuse implements Operation
         assert($closed instanceof TriangleMesh);
         $measured = array_keys(array_filter($closed->origin, fn (int $mark) => $mark !== TriangleMesh::CLOSED));
         $mesh = self::filled($body, $closed->withFaces($measured), $widest, new PartProgress($progress, 0.0, 0.5));
-        $better = count($measured) === $closed->faceCount() ? [] : VolumeOrPatch::better($closed, $mesh);
+        $better = VolumeOrPatch::better($closed, $mesh);
         $mesh = $better === [] ? $mesh : self::filled($body, $closed->withFaces([...$measured, ...$better]), $widest, new PartProgress($progress, 0.5, 1.0));
         $pieces = Topology::pieces(Topology::twins($mesh->faces));
         $made = $all = array_fill(0, $pieces['count'], 0);

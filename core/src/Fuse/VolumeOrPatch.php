@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Fuse;
 
+use Emberstone\Core\Mend\Rims;
+use Emberstone\Core\Mesh\Kernel\Joined;
 use Emberstone\Core\Mesh\Kernel\Measure;
 use Emberstone\Core\Mesh\Kernel\Topology;
 use Emberstone\Core\Mesh\TriangleMesh;
@@ -27,9 +29,9 @@ final class VolumeOrPatch
     public static function better(TriangleMesh $closed, TriangleMesh $patched): array
     {
         [$volume, $patches] = [self::pieces($closed, TriangleMesh::CLOSED), self::pieces($patched, TriangleMesh::FILLED)];
+        $area = fn (array $pieces): float => array_sum(array_column($pieces, 'area'));
         $better = [];
         foreach (self::gaps($volume, $patches) as ['volume' => $in, 'patches' => $over]) {
-            $area = fn (array $pieces): float => array_sum(array_column($pieces, 'area'));
             if ($over === [] || $area($in) < self::SMALLER * $area($over)) {
                 array_push($better, ...array_merge(...array_column($in, 'faces')));
             }
@@ -63,7 +65,7 @@ final class VolumeOrPatch
             $pieces[$of[$k]]['area'] += $area;
             for ($h = 3 * $k; $h < 3 * $k + 3; $h++) {
                 if (isset($other[$f[$h]])) {
-                    $pieces[$of[$k]]['places'][pack('e3', $mesh->positions[3 * $f[$h]], $mesh->positions[3 * $f[$h] + 1], $mesh->positions[3 * $f[$h] + 2])] = true;
+                    $pieces[$of[$k]]['places'][Rims::place($mesh->positions, $f[$h])] = true;
                 }
             }
         }
@@ -81,25 +83,18 @@ final class VolumeOrPatch
     private static function gaps(array $volume, array $patches): array
     {
         $all = [...$volume, ...$patches];
-        $group = array_keys($all);
-        $top = function (int $k) use (&$group): int {
-            while ($group[$k] !== $k) {
-                $k = $group[$k] = $group[$group[$k]];
-            }
-
-            return $k;
-        };
+        $joined = new Joined(array_keys($all));
         $at = [];
         foreach ($all as $k => $piece) {
             foreach ($piece['places'] as $place => $_) {
                 $at[$place] ??= $k;
-                $group[$top($at[$place])] = $top($k);
+                $joined->join($at[$place], $k);
             }
         }
         $gaps = [];
         foreach ($all as $k => $piece) {
-            $gaps[$top($k)] ??= ['volume' => [], 'patches' => []];
-            $gaps[$top($k)][$k < count($volume) ? 'volume' : 'patches'][] = $piece;
+            $gaps[$joined->of($k)] ??= ['volume' => [], 'patches' => []];
+            $gaps[$joined->of($k)][$k < count($volume) ? 'volume' : 'patches'][] = $piece;
         }
 
         return array_values($gaps);

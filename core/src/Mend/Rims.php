@@ -138,11 +138,21 @@ final readonly class Rims
         $places = [];
         foreach ($rims as $rim) {
             foreach ($rim as $v) {
-                $places[pack('e3', $p[3 * $v], $p[3 * $v + 1], $p[3 * $v + 2])] = true;
+                $places[self::place($p, $v)] = true;
             }
         }
 
         return $places;
+    }
+
+    /**
+     * A name for where a vertex is, to the last bit.
+     *
+     * @param  array<int, float>  $p
+     */
+    public static function place(array $p, int $v): string
+    {
+        return pack('e3', $p[3 * $v], $p[3 * $v + 1], $p[3 * $v + 2]);
     }
 
     /**
@@ -156,7 +166,7 @@ final readonly class Rims
     {
         $known = 0;
         foreach ($vertices as $v) {
-            $known += isset($places[pack('e3', $p[3 * $v], $p[3 * $v + 1], $p[3 * $v + 2])]) ? 1 : 0;
+            $known += isset($places[self::place($p, $v)]) ? 1 : 0;
         }
 
         return $known / count($vertices);

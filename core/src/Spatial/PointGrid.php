@@ -12,6 +12,8 @@ use Emberstone\Core\Linear\Median;
  *
  * Coordinates are copied in cell order, so that neighbours in space are neighbours in memory. Everything here speaks of
  * positions in that order ("slots"); `order[slot]` is the index of the point as it was given.
+ *
+ * Its length has one reason: the search over cells is written out where it is needed, as a call for every point or cell costs more than the work in it.
  */
 final readonly class PointGrid
 {

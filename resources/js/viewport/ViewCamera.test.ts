@@ -15,17 +15,17 @@ const near = (a: { x: number; y: number }, b: { x: number; y: number }) => expec
 
 describe.each([false, true])('the camera, parallel rays: %s', (parallel) => {
   it('tells what is lost in the view or goes beyond it, as long as nobody has chosen another one', () => {
-    const camera = new ViewCamera();
+    const view = camera(parallel);
     const cube = (half: number) => new THREE.Box3(new THREE.Vector3(-half, -half, -half), new THREE.Vector3(half, half, half));
-    expect(camera.isOutgrownBy(cube(10))).toBe(false);
-    camera.fit(cube(100));
-    expect([10, 49, 51, 100, 190, 210].map((half) => camera.isOutgrownBy(cube(half)))).toEqual([true, true, false, false, false, true]);
-    camera.position.x += 1;
-    expect(camera.isOutgrownBy(cube(10))).toBe(false);
-    camera.fit(cube(10));
-    expect(camera.isOutgrownBy(cube(100))).toBe(true);
-    camera.target.z += 1;
-    expect(camera.isOutgrownBy(cube(100))).toBe(false);
+    expect(view.isOutgrownBy(cube(10))).toBe(true);
+    view.fit(cube(100));
+    expect([10, 49, 51, 100, 190, 210].map((half) => view.isOutgrownBy(cube(half)))).toEqual([true, true, false, false, false, true]);
+    view.position.x += 1;
+    expect(view.isOutgrownBy(cube(10))).toBe(false);
+    view.fit(cube(10));
+    expect(view.isOutgrownBy(cube(100))).toBe(true);
+    view.target.z += 1;
+    expect(view.isOutgrownBy(cube(100))).toBe(false);
   });
 
   it('shows all of a box that it was fitted to', () => {

@@ -120,11 +120,11 @@ export class ViewCamera {
     this.fitted.across = box.getSize(new THREE.Vector3()).length();
   }
 
-  /** Is a box far smaller or larger than the one that was shown as a whole, and has nobody turned, shifted or brought nearer the view since? */
+  /** Was nothing shown as a whole yet, or a box far larger or smaller than this one, and has nobody turned, shifted or brought nearer the view since? */
   isOutgrownBy(box: THREE.Box3): boolean {
     const { position, target, across } = this.fitted;
     const ratio = box.getSize(new THREE.Vector3()).length() / across;
-    return across > 0 && (ratio < 1 / OUTGROWN || ratio > OUTGROWN) && position.equals(this.eye.position) && target.equals(this.target);
+    return across === 0 || ((ratio < 1 / OUTGROWN || ratio > OUTGROWN) && position.equals(this.eye.position) && target.equals(this.target));
   }
 
   look(view: StandardView): void {

@@ -37,7 +37,6 @@ export class Viewport {
   private rest: ReturnType<typeof setTimeout> | undefined;
   /** the share of the points that is drawn, below 1 when there are more than the budget allows */
   private share = 1;
-  private fitted = false;
   onDraw: (mmPerPixel: number) => void = () => {};
   /** told which share of the points is drawn */
   onShare: (share: number) => void = () => {};
@@ -208,7 +207,7 @@ export class Viewport {
     }
     // Passes that were far apart come together, a body takes the place of its passes: whoever has not chosen a view sees them whole.
     const box = this.visibleBox();
-    if (this.items.size > 0 && (!this.fitted || (!box.isEmpty() && this.camera.isOutgrownBy(box)))) this.fit();
+    if (!box.isEmpty() && this.camera.isOutgrownBy(box)) this.fit();
     this.thin(BUDGET.resting);
     this.draw();
   }
@@ -322,7 +321,6 @@ export class Viewport {
   fit(): void {
     const box = this.visibleBox();
     if (box.isEmpty()) return;
-    this.fitted = true;
     this.camera.fit(box);
     // At once, and not with the next drawn frame: a press may come before it, and must find places where they will be drawn.
     this.camera.update(box.getSize(new THREE.Vector3()).length());

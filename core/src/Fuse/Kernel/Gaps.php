@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Fuse\Kernel;
 
 use Emberstone\Core\Mend\Kernel\Fair;
+use Emberstone\Core\Mesh\Kernel\Joined;
 use Emberstone\Core\Mesh\Kernel\Topology;
 
 /**
@@ -139,25 +140,18 @@ final class Gaps
     private static function together(array $boxes): array
     {
         usort($boxes, fn (array $a, array $b) => $a[0][0] <=> $b[0][0]);
-        $group = array_keys($boxes);
-        $top = function (int $i) use (&$group): int {
-            while ($group[$i] !== $i) {
-                $i = $group[$i] = $group[$group[$i]];
-            }
-
-            return $i;
-        };
+        $joined = new Joined(array_keys($boxes));
         foreach ($boxes as $i => [$from, $to]) {
             for ($j = $i + 1, $n = count($boxes); $j < $n && $boxes[$j][0][0] <= $to[0] + 1; $j++) {
                 [$low, $high] = $boxes[$j];
                 if ($low[1] <= $to[1] + 1 && $from[1] <= $high[1] + 1 && $low[2] <= $to[2] + 1 && $from[2] <= $high[2] + 1) {
-                    $group[$top($j)] = $top($i);
+                    $joined->join($i, $j);
                 }
             }
         }
         $groups = [];
         foreach ($boxes as $i => $box) {
-            $groups[$top($i)][] = $box;
+            $groups[$joined->of($i)][] = $box;
         }
 
         return array_values(array_filter($groups, fn (array $of) => array_sum(array_map(self::size(...), $of)) <= self::MOST_TOGETHER));
@@ -303,45 +297,39 @@ final class Gaps
         $made = [];
         for ($v = 0, $n = count($surface['support']); $v < $n; $v++) {
             if (self::isMade($volume, $surface['cells'], 3 * $v)) {
-                $made[$v] = $v;
+                $made[] = $v;
             }
         }
-        $top = function (int $v) use (&$made): int {
-            while ($made[$v] !== $v) {
-                $v = $made[$v] = $made[$made[$v]];
-            }
-
-            return $v;
-        };
+        $joined = new Joined($made);
         $quads = $surface['quads'];
         $half = [];
         foreach ($quads as $h => $v) {
             $w = $quads[$h % 4 === 3 ? $h - 3 : $h + 1];
-            if (isset($made[$v]) || isset($made[$w])) {
+            if ($joined->has($v) || $joined->has($w)) {
                 $half[$v << 32 | $w] = true;
             }
-            if (isset($made[$v], $made[$w])) {
-                $made[$top($w)] = $top($v);
+            if ($joined->has($v) && $joined->has($w)) {
+                $joined->join($v, $w);
             }
         }
         $open = [];
         foreach ($half as $edge => $_) {
             [$v, $w] = [$edge >> 32, $edge & 0xFFFFFFFF];
             if (! isset($half[$w << 32 | $v])) {
-                $open[$top(isset($made[$v]) ? $v : $w)] = true;
+                $open[$joined->of($joined->has($v) ? $v : $w)] = true;
             }
         }
         $kept = [];
         for ($q = 0, $n = count($quads); $q < $n; $q += 4) {
             foreach ([$quads[$q], $quads[$q + 1], $quads[$q + 2], $quads[$q + 3]] as $v) {
-                if (isset($made[$v], $open[$top($v)])) {
+                if ($joined->has($v) && isset($open[$joined->of($v)])) {
                     continue 2;
                 }
             }
             array_push($kept, $quads[$q], $quads[$q + 1], $quads[$q + 2], $quads[$q + 3]);
         }
 
-        return [['quads' => $kept] + $surface, $made];
+        return [['quads' => $kept] + $surface, array_flip($made)];
     }
 
     /**

@@ -124,16 +124,16 @@ final class GapsTest extends TestCase
     /**
      * A turned part, seen with 0.02 mm of noise.
      *
-     * @param  list<array{list<float>, float, float, float, float}>  $bands  [r, z] where a band begins, r and z where it ends, and 1 or -1: to the left or the right of its way is outside
+     * @param  list<array{list<float>, float, float}>  $bands  [r, z] where a band begins, r and z where it ends; outside is to the right of its way
      */
     private static function turned(array $bands): Workpiece
     {
         $noise = new Noise(5);
         $share = fn (): float => 0.5 * (1.0 + $noise->direction()[2]);
         $p = $n = [];
-        foreach ($bands as [[$r, $z], $toR, $toZ, $side]) {
+        foreach ($bands as [[$r, $z], $toR, $toZ]) {
             $long = hypot($toR - $r, $toZ - $z);
-            [$nr, $nz] = [-$side * ($toZ - $z) / $long, $side * ($toR - $r) / $long];
+            [$nr, $nz] = [($toZ - $z) / $long, ($r - $toR) / $long];
             for ($i = 0, $many = (int) (M_PI * ($r + $toR) * $long / 0.09); $i < $many; $i++) {
                 // As many points an area on the outside of a disc as in its middle.
                 $s = $share();
@@ -154,8 +154,8 @@ final class GapsTest extends TestCase
     {
         // A shaft of 24 mm, 36 mm long; the groove of 6 mm is seen down to a diameter of 18 mm.
         $shaft = self::turned([
-            [[0.0, 0.0], 12.0, 0.0, -1.0], [[12.0, 0.0], 12.0, 15.0, -1.0], [[12.0, 15.0], 9.0, 15.0, -1.0],
-            [[9.0, 21.0], 12.0, 21.0, -1.0], [[12.0, 21.0], 12.0, 36.0, -1.0], [[12.0, 36.0], 0.0, 36.0, -1.0],
+            [[0.0, 0.0], 12.0, 0.0], [[12.0, 0.0], 12.0, 15.0], [[12.0, 15.0], 9.0, 15.0],
+            [[9.0, 21.0], 12.0, 21.0], [[12.0, 21.0], 12.0, 36.0], [[12.0, 36.0], 0.0, 36.0],
         ]);
         $mesh = self::mesh((new Fuse)($shaft, new FuseParameters(self::VOXEL, 'all'), new NoProgress));
         $inspection = Inspection::of($mesh);
@@ -172,8 +172,8 @@ final class GapsTest extends TestCase
     {
         // A bush of 30 mm with a bore of 16 mm, whose wall was not seen between 9 and 15 mm of its 24.
         $bush = self::turned([
-            [[8.0, 0.0], 15.0, 0.0, -1.0], [[15.0, 0.0], 15.0, 24.0, -1.0], [[15.0, 24.0], 8.0, 24.0, -1.0],
-            [[8.0, 24.0], 8.0, 15.0, -1.0], [[8.0, 9.0], 8.0, 0.0, -1.0],
+            [[8.0, 0.0], 15.0, 0.0], [[15.0, 0.0], 15.0, 24.0], [[15.0, 24.0], 8.0, 24.0],
+            [[8.0, 24.0], 8.0, 15.0], [[8.0, 9.0], 8.0, 0.0],
         ]);
         $mesh = self::mesh((new Fuse)($bush, new FuseParameters(self::VOXEL, 'all'), new NoProgress));
         $inspection = Inspection::of($mesh);
