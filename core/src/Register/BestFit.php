@@ -7,6 +7,9 @@ namespace Emberstone\Core\Register;
 use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Linear\Dense;
 use Emberstone\Core\Operation\Progress;
+use Emberstone\Core\Parallel\Cores;
+use Emberstone\Core\Parallel\Crew;
+use Emberstone\Core\Parallel\Packed;
 use Emberstone\Core\Register\Kernel\Partners;
 use Emberstone\Core\Register\Kernel\Tighten;
 
@@ -20,6 +23,9 @@ final class BestFit
 {
     /** Partners are remembered for so many samples in all, some 80 bytes each; further pairs are searched anew in every round. */
     private const REMEMBERED = 3_000_000;
+
+    /** With fewer samples in all, other processes take longer to start than they save. */
+    private const ALONE = 20_000;
 
     /** Of more passes than this, every two are looked at with few samples, and the equations are solved as the sparse ones that they are. */
     private const MANY = 16;
@@ -195,22 +201,24 @@ final class BestFit
         // As many samples as can be remembered.
         $all = array_sum(array_map(fn (array $pair) => $this->passes[$pair[0]]->sampleCount(), $pairs));
         $least = intdiv($all, self::REMEMBERED) + 1;
+        $crew = Crew::of($all < self::ALONE ? 1 : min(Cores::count(), count($pairs)), fn (string $question, int $number, int $of): string => $this->share($question, $pairs, $number, $of));
         for ($round = 0; $round < $maxRounds && ! $converged; $round++) {
             $equations = new PoseEquations($n);
             $report = [];
             // While passes still slide on each other, a narrow cut would keep what already fits and drop what pulls.
             $natural = $reach <= $this->least && ($round >= 12 || $settled);
             $every = $natural ? $least : max(3, $least);
-            foreach ($pairs as $k => [$i, $j]) {
-                $pair = $this->equations($i, $j, $reach, $every, $natural ? 0.0 : 0.2 * $reach);
+            $breathe = fn () => $progress->advance('all together', ($round + 0.5) / $maxRounds);
+            foreach ($this->shares($crew, count($pairs), $reach, $every, $natural ? 0.0 : 0.2 * $reach, $breathe) as $k => $pair) {
+                [$i, $j] = $pairs[$k];
                 $equations->add($i, $j, $pair['a'], $pair['b']);
                 $used = intdiv($this->passes[$i]->sampleCount() + $every - 1, $every);
                 $report[] = ['residual' => sqrt($pair['squares'] / max(1e-300, $pair['weight'])), 'overlap' => $pair['pairs'] / max(1, $used)];
-                $progress->advance('all together', ($round + ($k + 1) / count($pairs)) / $maxRounds);
             }
             $x = $n > self::MANY
-                ? $equations->solveSparse($still, array_map(fn (PreparedPass $pass) => $pass->looksFrom(), $this->passes), fn () => $progress->advance('all together', ($round + 1) / $maxRounds))
+                ? $equations->solveSparse($still, array_map(fn (PreparedPass $pass) => $pass->looksFrom(), $this->passes), $breathe)
                 : $equations->solve($still);
+            $progress->advance('all together', ($round + 1) / $maxRounds);
             $largest = 0.0;
             foreach ($this->passes as $i => $pass) {
                 if (in_array($i, $still, true)) {
@@ -237,6 +245,48 @@ final class BestFit
         }
 
         return ['rounds' => $round, 'pairs' => $report, 'converged' => $converged];
+    }
+
+    /**
+     * The equations of all pairs as the passes stand, each found by one of the crew.
+     *
+     * @param  int  $count  of pairs
+     * @param  callable(): void  $breathe
+     * @return list<array{a: list<float>, b: list<float>, pairs: int, weight: float, squares: float}>
+     */
+    private function shares(Crew $crew, int $count, float $reach, int $every, float $leastScale, callable $breathe): array
+    {
+        $question = pack('Pe2', $every, $reach, $leastScale).Packed::doubles(array_merge(...array_map(fn (PreparedPass $pass) => $pass->transform->matrix, $this->passes)));
+        $answers = array_map(Packed::toDoubles(...), $crew->ask($question, $breathe));
+        $shares = [];
+        for ($k = 0, $of = count($answers); $k < $count; $k++) {
+            $numbers = array_slice($answers[$k % $of], 30 * intdiv($k, $of), 30);
+            $shares[] = ['a' => array_slice($numbers, 0, 21), 'b' => array_slice($numbers, 21, 6), 'pairs' => (int) $numbers[27], 'weight' => $numbers[28], 'squares' => $numbers[29]];
+        }
+
+        return $shares;
+    }
+
+    /**
+     * One worker's answer to that question: thirty numbers for each so manieth pair.
+     *
+     * @param  list<array{int, int}>  $pairs
+     */
+    private function share(string $question, array $pairs, int $number, int $of): string
+    {
+        /** @var array{every: int, reach: float, scale: float} $how */
+        $how = unpack('Pevery/ereach/escale', $question);
+        foreach (array_chunk(Packed::toDoubles(substr($question, 24)), 16) as $k => $matrix) {
+            $pass = $this->passes[$k];
+            $pass->transform = Transform::fromMatrix($matrix);
+        }
+        $numbers = [];
+        for ($k = $number; $k < count($pairs); $k += $of) {
+            $pair = $this->equations($pairs[$k][0], $pairs[$k][1], $how['reach'], $how['every'], $how['scale']);
+            array_push($numbers, ...$pair['a'], ...$pair['b'], ...[(float) $pair['pairs'], $pair['weight'], $pair['squares']]);
+        }
+
+        return Packed::doubles($numbers);
     }
 
     /** @return array{a: list<float>, b: list<float>, pairs: int, near: int, weight: float, squares: float, scale: float} */

@@ -86,7 +86,7 @@ final class Puzzles
             foreach (array_splice($open[$stage], 0, self::PUZZLES) as $puzzle) {
                 foreach ($this->ways($puzzle) as $way) {
                     $tried[] = [$puzzle, $way];
-                    array_push($asked, ...$this->across($this->groups->members($puzzle['parts'][$way['moving']]), $this->groups->members($puzzle['parts'][$way['onto']]), $this->posed($puzzle, $way)));
+                    $asked[] = $this->across($this->groups->members($puzzle['parts'][$way['moving']]), $this->groups->members($puzzle['parts'][$way['onto']]), $this->posed($puzzle, $way));
                 }
             }
             $done = min(1.0, max($best[0] / $stages, $round / $rounds));
@@ -124,7 +124,7 @@ final class Puzzles
         $doubtful = [];
         for ($look = 0; $look < self::LOOKS; $look++) {
             $poses = array_map(fn (int $g) => $this->elsewhere($g, $puzzle['poses']), array_keys($this->groups->of));
-            $this->verdicts->find(array_merge(...array_map(fn (array $one) => $this->across($this->groups->of[$one[0]], $this->groups->rest($one[0]), $one[1]), array_merge(...$poses))), new PartProgress($progress, $look / self::LOOKS, ($look + 1) / self::LOOKS));
+            $this->verdicts->find(array_map(fn (array $one) => $this->across($this->groups->of[$one[0]], $this->groups->rest($one[0]), $one[1]), array_merge(...$poses)), new PartProgress($progress, $look / self::LOOKS, ($look + 1) / self::LOOKS));
             $doubtful = [];
             $better = ['gain' => 0.0, 'poses' => $puzzle['poses']];
             foreach ($poses as $g => $places) {
@@ -331,8 +331,17 @@ final class Puzzles
         }, $motions);
     }
 
+    /**
+     * @param  Puzzle  $puzzle
+     * @return list<int> groups that are not together with the first
+     */
+    public function missing(array $puzzle): array
+    {
+        return array_values(array_diff(array_keys($this->groups->of), $puzzle['parts'][$this->partOf($puzzle, 0)]));
+    }
+
     /** @param  Puzzle  $puzzle */
-    public function partOf(array $puzzle, int $group): string
+    private function partOf(array $puzzle, int $group): string
     {
         foreach ($puzzle['parts'] as $name => $groups) {
             if (in_array($group, $groups, true)) {

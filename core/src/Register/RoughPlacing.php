@@ -14,19 +14,27 @@ use Emberstone\Core\Parallel\Fork;
 /**
  * Brings passes near their places wherever they stand, from shape alone.
  *
- * Passes that already fit where the scanner put them stay together as one group. Every two groups are laid on each other in all ways that shape suggests (ShapePlaces).
- * From these places they are put together like a puzzle (Puzzles).
+ * Passes that already fit where the scanner put them stay together as one group. Groups are laid on each other in all ways that shape suggests (ShapePlaces). From these places they are
+ * put together like a puzzle (Puzzles), in which every two are judged, whichever were laid on each other: those that follow each other are enough for most sets.
  *
  * @phpstan-import-type Pair from Standing
  * @phpstan-import-type Edge from Puzzles
+ *
+ * @phpstan-type Found array{group: int, on: int, places: list<array{matrix: array<int, float>, pairs: list<Pair>}>}
  */
 final class RoughPlacing
 {
     /** Once put together, surface is looked for within so many spacings. */
     private const REACH = 5.0;
 
-    /** Rounds in which all are tightened together in the end. */
-    private const TOGETHER = 14;
+    /** Rounds in which all are tightened together in the end, with few samples: what follows is a best fit of its own. */
+    private const TOGETHER = 12;
+
+    /** How far apart groups follow each other that are laid on each other, and whether thoroughly; each only where the one before did not place all. */
+    private const EFFORTS = [[3, false], [PHP_INT_MAX, false], [PHP_INT_MAX, true]];
+
+    /** So many pairs of groups, of some 0.4 s, to a child. */
+    private const EACH = 3;
 
     private readonly Standing $standing;
 
@@ -57,41 +65,89 @@ final class RoughPlacing
         $groups->gather(new PartProgress($progress, 0.0, 0.1));
         $captured = array_map(fn (PreparedPass $pass) => $pass->transform, $this->passes);
         $places = new ShapePlaces($this->fit, $this->passes, $this->standing, $groups->of);
-        $edges = $this->edges($groups, $places, new PartProgress($progress, 0.1, 0.7));
-        $puzzles = new Puzzles($this->passes, $groups, $edges, $captured, $this->standing, new Verdicts($this->fit, $this->passes, $this->standing, $this->spacing, ShapePlaces::ALIKE * $places->grain));
-        $puzzle = $puzzles->together(new PartProgress($progress, 0.7, 0.85));
-        $first = $puzzle['parts'][$puzzles->partOf($puzzle, 0)];
-        if (count($first) < count($groups->of)) {
-            throw UnsuitableInput::because('No place was found by shape for '.$groups->names(array_values(array_diff(array_keys($groups->of), $first))).': too little of the same surface was seen, or nothing on it tells one place from another. Pick pairs for it, or leave it out.');
+        $verdicts = new Verdicts($this->fit, $this->passes, $this->standing, $this->spacing, ShapePlaces::ALIKE * $places->grain);
+        $found = [];
+        $tried = null;
+        foreach (self::EFFORTS as $k => [$apart, $thoroughly]) {
+            $known = $thoroughly ? [] : $found;
+            $from = 0.1 + 0.26 * $k;
+            $found = $this->found($places, self::within($apart, count($groups->of)), $thoroughly, $known, new PartProgress($progress, $from, $from + 0.2));
+            if ($tried === null || count($found) > count($known)) {
+                $puzzles = new Puzzles($this->passes, $groups, $this->edges($groups, $found), $captured, $this->standing, $verdicts);
+                $tried = [$puzzles, $puzzles->together(new PartProgress($progress, $from + 0.2, $from + 0.26))];
+            }
+            if ($tried[0]->missing($tried[1]) === []) {
+                break;
+            }
         }
-        $doubtful = $puzzles->doubtful($puzzle, new PartProgress($progress, 0.85, 0.9));
+        [$puzzles, $puzzle] = $tried;
+        if ($puzzles->missing($puzzle) !== []) {
+            throw UnsuitableInput::because('No place was found by shape for '.$groups->names($puzzles->missing($puzzle)).': too little of the same surface was seen, or nothing on it tells one place from another. Pick pairs for it, or leave it out.');
+        }
+        $doubtful = $puzzles->doubtful($puzzle, new PartProgress($progress, 0.88, 0.92));
         // Puzzles are laid anywhere: all of it goes to where the first pass that stays stands.
         $back = $puzzle['poses'][$still[0]]->inverse()->then($captured[$still[0]]);
         foreach ($puzzle['poses'] as $k => $pose) {
             $pass = $this->passes[$k];
             $pass->transform = in_array($k, $still, true) ? $captured[$k] : $pose->then($back);
         }
-        $this->fit->together(Overlaps::pairs($this->fit->overlaps(self::REACH * $this->spacing)), $still, new PartProgress($progress, 0.9, 1.0), self::TOGETHER);
+        $this->fit->together(Overlaps::pairs($this->fit->overlaps(self::REACH * $this->spacing)), $still, new PartProgress($progress, 0.92, 1.0), self::TOGETHER);
 
         return array_map(fn (int $g) => $groups->names([$g]).': the shape fits in more than one place, as that of a part with like sides does. The place with the most support was taken; look at it, or pick pairs.', $doubtful);
     }
 
     /**
-     * The places of every group on every other, the best first.
+     * Pairs of groups that follow each other at most so far apart, all in a ring.
      *
-     * @return list<Edge>
+     * @return list<array{int, int}>
      */
-    private function edges(Groups $groups, ShapePlaces $places, Progress $progress): array
+    private static function within(int $apart, int $groups): array
     {
-        $tasks = [];
-        for ($g = 1, $n = count($groups->of); $g < $n; $g++) {
+        $pairs = [];
+        for ($g = 1; $g < $groups; $g++) {
             for ($h = 0; $h < $g; $h++) {
-                $tasks[] = fn (): string => serialize(['group' => $g, 'on' => $h, 'places' => array_map(fn (array $place) => ['matrix' => $place['motion']->matrix, 'pairs' => $place['pairs']], $places->of($g, $h))]);
+                if (min($g - $h, $groups - $g + $h) <= $apart) {
+                    $pairs[] = [$g, $h];
+                }
             }
         }
-        /** @var list<array{group: int, on: int, places: list<array{matrix: array<int, float>, pairs: list<Pair>}>}> $found */
-        $found = array_map(fn (string $bytes) => unserialize($bytes, ['allowed_classes' => false]), Fork::map($tasks, Cores::count(), $progress, 'matching'));
-        $this->standing->learn(array_merge(...array_map(fn (array $of) => array_merge(...array_column($of['places'], 'pairs')), $found)));
+
+        return $pairs;
+    }
+
+    /**
+     * The places of groups on others.
+     *
+     * @param  list<array{int, int}>  $pairs
+     * @param  array<string, Found>  $known  these need not be looked for again
+     * @return array<string, Found>  by pair, what was known among them
+     */
+    private function found(ShapePlaces $places, array $pairs, bool $thoroughly, array $known, Progress $progress): array
+    {
+        $tasks = [];
+        foreach ($pairs as [$g, $h]) {
+            if (! isset($known["$g-$h"])) {
+                $tasks["$g-$h"] = fn (): string => serialize(['group' => $g, 'on' => $h, 'places' => array_map(fn (array $place) => ['matrix' => $place['motion']->matrix, 'pairs' => $place['pairs']], $places->of($g, $h, $thoroughly))]);
+            }
+        }
+        foreach (array_combine(array_keys($tasks), Fork::map(array_values($tasks), Cores::count(), $progress, 'matching', self::EACH)) as $pair => $bytes) {
+            /** @var Found $found */
+            $found = unserialize($bytes, ['allowed_classes' => false]);
+            $known[$pair] = $found;
+        }
+
+        return $known;
+    }
+
+    /**
+     * What speaks for places at all, the best first.
+     *
+     * @param  array<string, Found>  $found
+     * @return list<Edge>
+     */
+    private function edges(Groups $groups, array $found): array
+    {
+        $this->standing->learn(array_merge(...array_map(fn (array $of) => array_merge(...array_column($of['places'], 'pairs')), array_values($found))));
         $edges = [];
         foreach ($found as $of) {
             foreach ($of['places'] as $place) {

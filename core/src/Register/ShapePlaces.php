@@ -26,19 +26,20 @@ final class ShapePlaces
     /** Surroundings reach so many times the distance between those points. */
     private const RADIUS = 5.0;
 
-    /** So many guesses are looked at, at a glance by every so manieth point, so many of those closely, so many of those tightened, and so many of those judged with care. */
+    /** So many guesses are looked at, at a glance by every so manieth point. */
     private const GUESSES = 120;
 
     private const GLANCE = 4;
 
-    private const LOOKED = 60;
+    /** So many of those are looked at closely, so many of those tightened, and so many of those judged with care: quickly, and thoroughly. */
+    private const LOOKED = [30, 60];
 
-    private const TIGHTENED = 36;
+    private const TIGHTENED = [12, 36];
 
-    /** by every so manieth point; */
+    private const JUDGED = [8, 12];
+
+    /** Tightened by every so manieth point. */
     private const COARSELY = 2;
-
-    private const JUDGED = 8;
 
     /** Motions that bring nothing farther apart than so many times the distance between points are the same place. */
     public const ALIKE = 4.0;
@@ -65,18 +66,19 @@ final class ShapePlaces
         $clouds = array_map(fn (array $group) => $this->cloud($group), $groups);
         $grain = $this->grain = max(array_map(fn (array $cloud) => $cloud['grain'], $clouds));
         $this->clouds = $clouds;
-        $this->shapes = array_map(fn (array $cloud) => ShapeMatch::of($cloud['points'], $cloud['normals'], self::RADIUS * $grain), $clouds);
+        $this->shapes = ShapeMatch::of($clouds, self::RADIUS * $grain);
     }
 
     /**
+     * @param  bool  $thoroughly  three times the guesses, in twice the time: one pass in fifteen more is placed on another with which it has little in common
      * @return list<Found> no two alike
      */
-    public function of(int $group, int $on): array
+    public function of(int $group, int $on, bool $thoroughly): array
     {
-        $guesses = [Transform::identity(), ...array_column($this->shapes[$group]->onto($this->shapes[$on], $this->grain, self::GUESSES), 'transform')];
+        $guesses = [Transform::identity(), ...$this->shapes[$group]->onto($this->shapes[$on], $this->grain, self::GUESSES)];
         $captured = array_map(fn (int $k) => $this->passes[$k]->transform, $this->groups[$group]);
         $found = [];
-        foreach ($this->tightened($group, $guesses, $on) as $motion) {
+        foreach ($this->tightened($group, $guesses, $on, (int) $thoroughly) as $motion) {
             foreach ($this->groups[$group] as $m => $k) {
                 $pass = $this->passes[$k];
                 $pass->transform = $captured[$m]->then($motion);
@@ -130,9 +132,10 @@ final class ShapePlaces
      * The best of many guesses, tightened on the other group as a whole.
      *
      * @param  list<Transform>  $guesses
+     * @param  int  $effort  index of LOOKED, TIGHTENED and JUDGED
      * @return list<Transform>
      */
-    private function tightened(int $group, array $guesses, int $on): array
+    private function tightened(int $group, array $guesses, int $on, int $effort): array
     {
         [$moving, $ground] = [$this->wholeOf($this->clouds[$group], 3), $this->wholeOf($this->clouds[$on], 3)];
         $fit = new BestFit([$moving, $ground], 3.0 * $this->grain, $this->grain);
@@ -144,18 +147,18 @@ final class ShapePlaces
         $glance = array_map(fn (int $k) => $worth($k, self::GLANCE), array_keys($guesses));
         arsort($glance);
         $looked = [];
-        foreach (array_slice(array_keys($glance), 0, self::LOOKED) as $k) {
+        foreach (array_slice(array_keys($glance), 0, self::LOOKED[$effort]) as $k) {
             $looked[$k] = $worth($k, 1);
         }
         arsort($looked);
         $tightened = [];
-        foreach (array_slice(array_keys($looked), 0, self::TIGHTENED) as $k) {
+        foreach (array_slice(array_keys($looked), 0, self::TIGHTENED[$effort]) as $k) {
             $moving->transform = $guesses[$k];
             $fit->onto([0], [1], self::COARSELY);
             $tightened[] = ['motion' => $moving->transform, 'score' => $fit->lies(0, 1, $this->grain, 1)['near'] - 20.0 * $this->seenThrough($moving, $ground, $group, $on, 1.0)];
         }
 
-        return array_column(array_slice(Motions::distinct($tightened, $this->corners($group), self::ALIKE * $this->grain), 0, self::JUDGED), 'motion');
+        return array_column(array_slice(Motions::distinct($tightened, $this->corners($group), self::ALIKE * $this->grain), 0, self::JUDGED[$effort]), 'motion');
     }
 
     /**

@@ -118,7 +118,7 @@ final class Standing
                     $scale += 0.5 * $there['scale'];
                     $share = min($share, 3.0 * $there['near'] / $this->passes[$a]->sampleCount());
                 }
-                $against = $this->seenThrough($i, $j, self::BEFORE * $this->spacing);
+                $against = $this->seenThrough($i, $j);
                 if ($against > 0 || $share > 0.5 * Overlaps::LEAST) {
                     $pairs[] = ['i' => $i, 'j' => $j, 'near' => $near, 'tight' => $tight, 'scale' => $scale, 'against' => $against, 'share' => $share];
                 }
@@ -134,12 +134,14 @@ final class Standing
         $there = $this->fit->lies($i, $j, self::NEAR * $this->spacing);
 
         return $there['near'] > self::ENOUGH * $this->passes[$i]->sampleCount() / 3 && $there['scale'] < self::FITS * $this->spacing
-            && $this->seenThrough($i, $j, self::BEFORE * $this->spacing) < self::MOST_AGAINST * $there['near'];
+            && $this->seenThrough($i, $j) < self::MOST_AGAINST * $there['near'];
     }
 
-    /** Samples of either that stand where the other looked through. */
-    private function seenThrough(int $i, int $j, float $tolerance): int
+    /** Samples of either that stand where the other looked through, by so many mm; BEFORE unless given. */
+    public function seenThrough(int $i, int $j, ?float $tolerance = null): int
     {
+        $tolerance ??= self::BEFORE * $this->spacing;
+
         return $this->fit->judged($i, $j, $tolerance)['before'] + $this->fit->judged($j, $i, $tolerance)['before'];
     }
 
@@ -191,14 +193,23 @@ final class Standing
      */
     public function isSound(array $pairs, float $least): bool
     {
-        $near = array_sum(array_column($pairs, 'near'));
+        return array_sum(array_column($pairs, 'near')) > $least && ! $this->isContradicted($pairs) && $this->support($pairs) > 0.0;
+    }
+
+    /**
+     * Does what any two passes saw rule a place out, whatever others say for it?
+     *
+     * @param  list<Pair>  $pairs
+     */
+    public function isContradicted(array $pairs): bool
+    {
         foreach ($pairs as $pair) {
             if ($pair['against'] > max(1.0, self::MOST_AGAINST * $pair['near']) || ($pair['share'] > self::TELLING && $this->fits($pair) < self::UNFIT)) {
-                return false;
+                return true;
             }
         }
 
-        return $near > $least && $this->support($pairs) > 0.0;
+        return false;
     }
 
     /** What two passes with so much in common say for each other. */

@@ -4,8 +4,12 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register\Kernel;
 
+use Emberstone\Core\Linear\SymmetricEigen;
+
 /**
  * Surroundings, as histograms, that look alike.
+ *
+ * Histograms are turned to the axes along which they differ most, which leaves their distances as they are: most of any distance lies along the first few.
  *
  * @internal
  */
@@ -14,65 +18,86 @@ final readonly class Lookalikes
     /** Each is paired with so many: the right one is seldom the very first. Kept in variables of their own below. */
     public const ALIKE = 3;
 
-    /** Rounds in which the direction of most difference is found: near it is enough. */
-    private const POWERS = 12;
+    /** The axes are found from every so manieth histogram: near them is enough. */
+    private const SOME = 5;
 
-    /** @var list<float> of unit length */
-    private array $direction;
+    /** Distances are given up once they are too large, after so many axes and as many again each time. */
+    private const AT_A_TIME = 4;
 
-    /** @var list<float> how far each lies along it */
-    private array $along;
-
-    /** @param  list<float>  $histograms  ShapeHistograms::BINS each */
-    public function __construct(private array $histograms)
-    {
-        [$this->direction, $this->along] = self::spread($histograms);
+    /**
+     * @param  list<float>  $turned  BINS numbers each, in the order of the first of them
+     * @param  list<int>  $order  which one each was
+     */
+    private function __construct(
+        private array $turned,
+        private array $order,
+    ) {
     }
 
     /**
-     * Who of the others looks most like each of these. Looked for outwards along the direction in which histograms differ most: as far as two lie apart along it, they lie apart at least.
+     * @param  list<list<float>>  $sets  histograms, ShapeHistograms::BINS numbers each
+     * @return list<self>
+     */
+    public static function of(array $sets): array
+    {
+        $axes = self::axes($sets);
+
+        return array_map(function (array $histograms) use ($axes): self {
+            $turned = self::turned($histograms, $axes);
+            $first = [];
+            for ($o = 0, $e = count($turned); $o < $e; $o += ShapeHistograms::BINS) {
+                $first[] = $turned[$o];
+            }
+            asort($first);
+            $order = array_keys($first);
+            $sorted = [];
+            foreach ($order as $i) {
+                array_push($sorted, ...array_slice($turned, ShapeHistograms::BINS * $i, ShapeHistograms::BINS));
+            }
+
+            return new self($sorted, $order);
+        }, $sets);
+    }
+
+    /**
+     * Who of the others looks most like each of these. Looked for outwards along the first axis: as far as two lie apart along it, they lie apart at least.
      *
      * @return list<int> ALIKE for each, the most alike first; -1 for none
      */
     public function mostLike(self $other): array
     {
         $bins = ShapeHistograms::BINS;
-        [$a, $b] = [$this->histograms, $other->histograms];
-        $order = $other->along;
-        asort($order);
-        $sorted = array_values($order);
-        $order = array_keys($order);
-        $last = count($sorted) - 1;
-        $alike = [];
-        for ($at = 0, $na = count($a); $at < $na; $at += $bins) {
-            $place = 0.0;
-            for ($c = 0; $c < $bins; $c++) {
-                $place += $a[$at + $c] * $other->direction[$c];
+        [$a, $b, $order] = [$this->turned, $other->turned, $other->order];
+        $last = count($order) - 1;
+        $start = 0;
+        $alike = array_fill(0, self::ALIKE * count($this->order), -1);
+        foreach ($this->order as $slot => $i) {
+            $at = $bins * $slot;
+            $place = $a[$at];
+            // The first that is not before it; these come in order too.
+            while ($start <= $last && $b[$bins * $start] < $place) {
+                $start++;
             }
-            // The first that is not before it.
-            for ($high = 0, $end = $last + 1; $high < $end;) {
-                $middle = $high + $end >> 1;
-                if ($sorted[$middle] < $place) {
-                    $high = $middle + 1;
-                } else {
-                    $end = $middle;
-                }
-            }
-            $low = $high - 1;
+            $high = $start;
+            $low = $start - 1;
             [$d0, $d1, $d2] = [INF, INF, INF];
             $j0 = $j1 = $j2 = -1;
             while ($low >= 0 || $high <= $last) {
-                $below = $low >= 0 ? $place - $sorted[$low] : INF;
-                $above = $high <= $last ? $sorted[$high] - $place : INF;
-                $near = $below < $above ? $below : $above;
-                if ($near * $near >= $d2) {
+                $below = $low >= 0 ? $place - $b[$bins * $low] : INF;
+                $above = $high <= $last ? $b[$bins * $high] - $place : INF;
+                if ($below < $above) {
+                    $j = $low--;
+                    $d = $below * $below;
+                } else {
+                    $j = $high++;
+                    $d = $above * $above;
+                }
+                if ($d >= $d2) {
                     break;
                 }
-                $j = $below < $above ? $order[$low--] : $order[$high++];
                 $o = $bins * $j;
-                $d = 0.0;
-                for ($c = 0; $c < $bins && $d < $d2; $c += 11) {
-                    for ($e = $c + 11, $k = $c; $k < $e; $k++) {
+                for ($c = 1; $c < $bins && $d < $d2; $c = $e) {
+                    for ($e = $c + self::AT_A_TIME, $k = $c; $k < $e; $k++) {
                         $x = $a[$at + $k] - $b[$o + $k];
                         $d += $x * $x;
                     }
@@ -85,53 +110,68 @@ final readonly class Lookalikes
                     [$d2, $j2] = [$d, $j];
                 }
             }
-            array_push($alike, $j0, $j1, $j2);
+            $i *= self::ALIKE;
+            $alike[$i] = $order[$j0] ?? -1;
+            $alike[$i + 1] = $order[$j1] ?? -1;
+            $alike[$i + 2] = $order[$j2] ?? -1;
         }
 
         return $alike;
     }
 
     /**
-     * The direction in which histograms differ most, and how far along it each lies.
+     * Axes along which histograms differ most first (principal components).
      *
-     * @param  list<float>  $histograms
-     * @return array{list<float>, list<float>} of unit length (power iteration); a number each
+     * @param  list<list<float>>  $sets
+     * @return list<list<float>> of unit length, square to each other
      */
-    private static function spread(array $histograms): array
+    private static function axes(array $sets): array
     {
         $bins = ShapeHistograms::BINS;
-        $count = max(1, intdiv(count($histograms), $bins));
+        $some = [];
+        foreach ($sets as $histograms) {
+            for ($o = 0, $e = count($histograms); $o < $e; $o += $bins * self::SOME) {
+                $some[] = array_slice($histograms, $o, $bins);
+            }
+        }
         $mean = array_fill(0, $bins, 0.0);
-        foreach ($histograms as $k => $v) {
-            $mean[$k % $bins] += $v / $count;
+        foreach ($some as $one) {
+            foreach ($one as $c => $v) {
+                $mean[$c] += $v / count($some);
+            }
         }
-        $direction = array_fill(0, $bins, 1.0 / sqrt($bins));
-        for ($round = 0; $round < self::POWERS; $round++) {
-            $next = array_fill(0, $bins, 0.0);
-            for ($o = 0, $e = count($histograms); $o < $e; $o += $bins) {
-                $at = 0.0;
-                for ($c = 0; $c < $bins; $c++) {
-                    $at += ($histograms[$o + $c] - $mean[$c]) * $direction[$c];
-                }
-                for ($c = 0; $c < $bins; $c++) {
-                    $next[$c] += $at * ($histograms[$o + $c] - $mean[$c]);
+        $covariance = array_fill(0, $bins * $bins, 0.0);
+        foreach ($some as $one) {
+            for ($r = 0; $r < $bins; $r++) {
+                $x = $one[$r] - $mean[$r];
+                for ($c = 0, $o = $r * $bins; $c < $bins; $c++) {
+                    $covariance[$o + $c] += $x * ($one[$c] - $mean[$c]);
                 }
             }
-            $length = sqrt(array_sum(array_map(fn (float $v) => $v * $v, $next)));
-            if ($length <= 0.0) {
-                break;
-            }
-            $direction = array_map(fn (float $v) => $v / $length, $next);
-        }
-        $along = [];
-        for ($o = 0, $e = count($histograms); $o < $e; $o += $bins) {
-            $at = 0.0;
-            for ($c = 0; $c < $bins; $c++) {
-                $at += $histograms[$o + $c] * $direction[$c];
-            }
-            $along[] = $at;
         }
 
-        return [$direction, $along];
+        return array_reverse(SymmetricEigen::of($covariance, $bins)['vectors']);
+    }
+
+    /**
+     * @param  list<float>  $histograms
+     * @param  list<list<float>>  $axes
+     * @return list<float>
+     */
+    private static function turned(array $histograms, array $axes): array
+    {
+        $bins = ShapeHistograms::BINS;
+        $turned = [];
+        for ($o = 0, $e = count($histograms); $o < $e; $o += $bins) {
+            foreach ($axes as $axis) {
+                $sum = 0.0;
+                for ($c = 0; $c < $bins; $c++) {
+                    $sum += $axis[$c] * $histograms[$o + $c];
+                }
+                $turned[] = $sum;
+            }
+        }
+
+        return $turned;
     }
 }

@@ -25,8 +25,10 @@ final class LookalikesTest extends TestCase
                 asort($distances);
                 array_push($expected, ...array_pad(array_slice(array_keys($distances), 0, Lookalikes::ALIKE), Lookalikes::ALIKE, -1));
             }
-            self::assertSame($expected, (new Lookalikes($here))->mostLike(new Lookalikes($there)), "seed $seed");
+            [$a, $b] = Lookalikes::of([$here, $there]);
+            self::assertSame($expected, $a->mostLike($b), "seed $seed");
         }
-        self::assertSame([], (new Lookalikes([]))->mostLike(new Lookalikes([])));
+        [$none, $nobody] = Lookalikes::of([[], []]);
+        self::assertSame([], $none->mostLike($nobody));
     }
 }

@@ -75,9 +75,10 @@ final class RoughPlacingTest extends TestCase
             array_push($n, ...array_slice($pass->sampleNormals, $o, 3));
         }
         $motion = $this->anyMotion(new Gen(8));
-        $guesses = ShapeMatch::of($p, $n, 8.0)->onto(ShapeMatch::of($motion->points($p), $motion->directions($n), 8.0), 1.5, 10);
-        self::assertEqualsWithDelta($motion->points([0.0, 0.0, 0.0, 30.0, 30.0, 30.0]), $guesses[0]['transform']->points([0.0, 0.0, 0.0, 30.0, 30.0, 30.0]), 3.0);
-        self::assertGreaterThan($guesses[1]['agree'], $guesses[0]['agree']);
+        [$here, $there] = ShapeMatch::of([['points' => $p, 'normals' => $n], ['points' => $motion->points($p), 'normals' => $motion->directions($n)]], 8.0);
+        $guesses = $here->onto($there, 1.5, 10);
+        self::assertCount(10, $guesses);
+        self::assertEqualsWithDelta($motion->points([0.0, 0.0, 0.0, 30.0, 30.0, 30.0]), $guesses[0]->points([0.0, 0.0, 0.0, 30.0, 30.0, 30.0]), 3.0);
     }
 
     #[Test]

@@ -77,7 +77,7 @@ final class StandingTest extends TestCase
         $exact = $standing->of([0], [1])[0];
         $rough = $place->then(Transform::shift(1.5 * $spacing, -$spacing, 0.0));
         $apart = $place->then(Transform::shift(0.0, 0.0, 5000.0));
-        $verdicts->find([[0, 1, $rough], [0, 1, $apart]], new NoProgress);
+        $verdicts->find([[[0, 1, $rough], [0, 1, $apart]]], new NoProgress);
         self::assertEqualsWithDelta($exact['near'], $verdicts->of(0, 1, $rough)[0]['near'], 0.05 * $exact['near']);
         self::assertSame($verdicts->of(0, 1, $rough), $verdicts->of(0, 1, $place), 'the same place');
         self::assertSame([], $verdicts->of(0, 1, $apart));
