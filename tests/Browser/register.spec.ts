@@ -155,6 +155,17 @@ test('heads solved on the target place a later capture in one click', async ({ p
   await simulate(page, 'target', 'ring');
   await apply(page, 'Register', 'Solve fixture', 'solve-fixture');
   const heads = await placed(page);
+  await page.locator('[data-step=solve-fixture]').click();
+  await expect(page.getByRole('region', { name: 'Heads' }).getByRole('row')).toHaveText([/balls\s*flat faces/, /Target 16[45]0\.0/, /Target 26[45]0\.0/, /Target 36[45]0\.0/, /Target 46[45]0\.0/]);
+  // What is known of another target comes as a file: here two balls of the same one and its plate.
+  const file = (name: string, target: unknown) => page.locator('[data-target]').setInputFiles({ name, mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(target)) });
+  await apply(page, 'Register', 'Solve fixture', 'solve-fixture', 1, async () => {
+    await file('bare.json', { target: 1, balls: [[-95, -65, 34]] });
+    await expect(page.getByText('bare.json has 1 balls and 0 flat faces; a pose needs three or more in all.')).toBeVisible();
+    await file('plate.json', { target: 1, diameter: 25, balls: [[-95, -65, 34], [-80, 70, 54]], planes: [[0, 0, 12, 0, 0, 1]] });
+    await expect(page.getByRole('radio', { name: 'plate.json 2 balls, 1 flat face' })).toBeChecked();
+  });
+  for (const [k, pass] of (await placed(page)).entries()) expect(apart(pass.transform, heads[k]!.transform)).toBeLessThan(0.05);
   await page.goto('/');
   await newProject(page, 'Cap under the ring');
   await simulate(page, 'cap', 'ring');

@@ -18,6 +18,12 @@ final class Format
         };
     }
 
+    /** "1 ball", "4 balls". */
+    public static function many(int $count, string $one): string
+    {
+        return "$count $one".($count === 1 ? '' : 's');
+    }
+
     public static function mm(float $length): string
     {
         $decimals = abs($length) < 0.1 ? 3 : (abs($length) < 10 ? 2 : 1);

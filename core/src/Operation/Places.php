@@ -22,12 +22,41 @@ final class Places
         }
         $checked = [];
         foreach ($places as $k => $at) {
-            if (! is_array($at) || ! array_is_list($at) || count($at) !== 3 || array_filter($at, fn ($v) => (! is_int($v) && ! is_float($v)) || ! is_finite((float) $v)) !== []) {
-                throw InvalidParameter::of($parameter, 'entry '.($k + 1).' must be three numbers');
-            }
-            $checked[] = [(float) $at[0], (float) $at[1], (float) $at[2]];
+            $at = self::numbers($parameter, $k, $at, 3, 'three');
+            $checked[] = [$at[0], $at[1], $at[2]];
         }
 
         return $checked;
+    }
+
+    /**
+     * Places with a direction each.
+     *
+     * @return list<array{float, float, float, float, float, float}>
+     *
+     * @throws InvalidParameter
+     */
+    public static function oriented(string $parameter, mixed $places): array
+    {
+        if (! is_array($places) || ! array_is_list($places)) {
+            throw InvalidParameter::of($parameter, 'must be a list of places with a direction, each of six numbers');
+        }
+        $checked = [];
+        foreach ($places as $k => $at) {
+            $at = self::numbers($parameter, $k, $at, 6, 'six');
+            $checked[] = [$at[0], $at[1], $at[2], $at[3], $at[4], $at[5]];
+        }
+
+        return $checked;
+    }
+
+    /** @return list<float> */
+    private static function numbers(string $parameter, int $k, mixed $at, int $many, string $inWords): array
+    {
+        if (! is_array($at) || ! array_is_list($at) || count($at) !== $many || array_filter($at, fn ($v) => (! is_int($v) && ! is_float($v)) || ! is_finite((float) $v)) !== []) {
+            throw InvalidParameter::of($parameter, 'entry '.($k + 1)." must be $inWords numbers");
+        }
+
+        return array_map(floatval(...), $at);
     }
 }

@@ -10,18 +10,18 @@ use Emberstone\Core\Operation\InvalidParameter;
 /**
  * Where several fixed sensors stand to each other, found once from a target. The open file is JSON:
  *
- *     {"fixture": 1, "unit": "mm", "heads": [{"name": "...", "transform": [16 numbers], "residual": 0.02, "balls": 6}]}
+ *     {"fixture": 1, "unit": "mm", "heads": [{"name": "...", "transform": [16 numbers], "residual": 0.02, "balls": 6, "planes": 4}]}
  *
  * A head's transform is a 4x4 matrix, row by row, from its own coordinates to those of the target (docs/fixture.md).
  */
 final readonly class Fixture
 {
-    /** @param  list<array{name: string, transform: Transform, residual: float, balls: int}>  $heads */
+    /** @param  list<array{name: string, transform: Transform, residual: float, balls: int, planes: int}>  $heads */
     private function __construct(public array $heads)
     {
     }
 
-    /** @param  list<array{name: string, transform: Transform, residual: float, balls: int}>  $heads */
+    /** @param  list<array{name: string, transform: Transform, residual: float, balls: int, planes: int}>  $heads */
     public static function of(array $heads): self
     {
         return new self($heads);
@@ -54,7 +54,7 @@ final readonly class Fixture
             if (abs($transform->scaleFactor() - 1.0) > 1e-6) {
                 throw InvalidParameter::of('fixture', 'head '.($k + 1).' scales by '.round($transform->scaleFactor(), 6).'; a sensor\'s pose is a turn and a shift');
             }
-            $heads[] = ['name' => $head['name'], 'transform' => $transform, 'residual' => (float) ($head['residual'] ?? 0.0), 'balls' => (int) ($head['balls'] ?? 0)];
+            $heads[] = ['name' => $head['name'], 'transform' => $transform, 'residual' => (float) ($head['residual'] ?? 0.0), 'balls' => (int) ($head['balls'] ?? 0), 'planes' => (int) ($head['planes'] ?? 0)];
         }
         if ($heads === []) {
             throw InvalidParameter::of('fixture', 'has no heads');
@@ -66,6 +66,6 @@ final readonly class Fixture
     /** @return array<string, mixed> */
     public function toArray(): array
     {
-        return ['fixture' => 1, 'unit' => 'mm', 'heads' => array_map(fn (array $head) => ['name' => $head['name'], 'transform' => $head['transform']->matrix, 'residual' => round($head['residual'], 6), 'balls' => $head['balls']], $this->heads)];
+        return ['fixture' => 1, 'unit' => 'mm', 'heads' => array_map(fn (array $head) => ['name' => $head['name'], 'transform' => $head['transform']->matrix, 'residual' => round($head['residual'], 6), 'balls' => $head['balls'], 'planes' => $head['planes']], $this->heads)];
     }
 }

@@ -15,6 +15,12 @@ final class CalibrationTarget implements Part
     /** Centres of the balls. */
     public const BALLS = [[-95.0, -65.0, 34.0], [90.0, -70.0, 44.0], [100.0, 62.0, 30.0], [-80.0, 70.0, 54.0], [10.0, 25.0, 64.0], [-20.0, -30.0, 38.0]];
 
+    /** Its flat faces, a place on each and its outward normal: the plate's top and sides, and the slopes of the wedges. */
+    public const PLANES = [
+        [0.0, 0.0, 12.0, 0.0, 0.0, 1.0], [120.0, 0.0, 6.0, 1.0, 0.0, 0.0], [-120.0, 0.0, 6.0, -1.0, 0.0, 0.0], [0.0, 90.0, 6.0, 0.0, 1.0, 0.0], [0.0, -90.0, 6.0, 0.0, -1.0, 0.0],
+        [55.0, -15.0, 24.0, 0.4119109988, 0.1741531770, 0.8944271910], [-60.0, 15.0, 24.0, -0.2257740416, 0.3860389645, 0.8944271910], [40.0, 65.0, 24.0, 0.3115767125, -0.3208113967, 0.8944271910],
+    ];
+
     /** Middle, half size and turn about Z of each wedge; its top slopes along its own X. */
     private const WEDGES = [[55.0, -15.0, 22.0, 16.0, 0.4], [-60.0, 15.0, 26.0, 14.0, 2.1], [40.0, 65.0, 20.0, 14.0, -0.8]];
 
@@ -70,6 +76,6 @@ final class CalibrationTarget implements Part
 
     public function features(): array
     {
-        return ['plate' => ['origin' => [0.0, 0.0, 12.0], 'normal' => [0.0, 0.0, 1.0]], 'balls' => array_map(fn (array $centre) => ['centre' => $centre, 'diameter' => 2.0 * self::BALL_RADIUS], self::BALLS)];
+        return ['plate' => ['origin' => [0.0, 0.0, 12.0], 'normal' => [0.0, 0.0, 1.0]], 'planes' => array_map(fn (array $plane) => ['origin' => array_slice($plane, 0, 3), 'normal' => array_slice($plane, 3)], self::PLANES), 'balls' => array_map(fn (array $centre) => ['centre' => $centre, 'diameter' => 2.0 * self::BALL_RADIUS], self::BALLS)];
     }
 }

@@ -119,7 +119,7 @@ export interface Scanner {
 export interface Fixture {
   fixture: 1;
   unit?: string;
-  heads: { name: string; transform: number[]; residual?: number; balls?: number }[];
+  heads: { name: string; transform: number[]; residual?: number; balls?: number; planes?: number }[];
 }
 
 export interface SolvedFixture {

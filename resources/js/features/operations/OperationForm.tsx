@@ -22,6 +22,7 @@ import type { DatumPair } from '../register/datumPairs';
 import { FixturePicks } from '../register/FixturePicks';
 import { GroupPicks } from '../register/GroupPicks';
 import { PairPicks } from '../register/PairPicks';
+import { TargetPicks } from '../register/TargetPicks';
 import { ParameterField } from './ParameterField';
 import { isLive, isTriable, sameParameters, toTry } from './trial';
 import { TrialResult } from './TrialResult';
@@ -112,6 +113,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
       {operation.name === 'fill-holes' ? <HoleList wishes={(values.wishes as Record<string, Wish> | undefined) ?? NO_WISHES} onWish={setWishes} /> : null}
       {operation.name === 'fill-part' || operation.name === 'lay-strip' ? <RimsInView /> : null}
       {operation.name === 'scale' ? <LengthPicks value={values.lengths as Lengths | undefined} onChange={(lengths) => set('lengths', lengths)} /> : null}
+      {operation.name === 'solve-fixture' ? <TargetPicks value={Array.isArray(values.balls) && Array.isArray(values.planes) ? { balls: values.balls as number[][], planes: values.planes as number[][] } : null} onSet={set} /> : null}
       {operation.parameters.some((p) => p.picks === 'fixture') ? <FixturePicks value={values.fixture as Fixture | undefined} onChange={(fixture) => set('fixture', fixture)} /> : null}
       {operation.parameters.some((p) => p.picks === 'group') ? <GroupPicks value={(values.with as string[] | undefined) ?? []} not={[values.moving, values.onto]} onChange={(ids) => set('with', ids.length === 0 ? undefined : ids)} /> : null}
       {operation.parameters.some((p) => p.picks === 'selection') ? <SelectionPicks /> : null}

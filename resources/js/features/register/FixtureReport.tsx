@@ -2,6 +2,8 @@
 export interface HeadLine {
   name: string;
   balls?: number;
+  /** flat faces */
+  planes?: number;
   residual: number | null;
 }
 
@@ -9,7 +11,7 @@ export interface HeadLine {
 export function FixtureReport({ heads }: { heads: readonly HeadLine[] }) {
   const worst = [...heads].sort((a, b) => (b.residual ?? 0) - (a.residual ?? 0))[0];
   const most = Math.max(1e-9, worst?.residual ?? 0);
-  const counted = heads.some((h) => h.balls !== undefined);
+  const counted = (['balls', 'planes'] as const).filter((kind) => heads.some((h) => h[kind] !== undefined));
   return (
     <section className="grid gap-1.5" aria-label="Heads">
       {heads.length > 1 && worst?.residual != null ? (
@@ -21,7 +23,11 @@ export function FixtureReport({ heads }: { heads: readonly HeadLine[] }) {
         <thead>
           <tr className="text-left opacity-80">
             <th className="font-normal">Head</th>
-            {counted ? <th className="text-right font-normal">balls</th> : null}
+            {counted.map((kind) => (
+              <th key={kind} className="pl-2 text-right font-normal">
+                {kind === 'planes' ? 'flat faces' : kind}
+              </th>
+            ))}
             <th className="text-right font-normal">residual, mm</th>
             <th aria-hidden />
           </tr>
@@ -32,7 +38,11 @@ export function FixtureReport({ heads }: { heads: readonly HeadLine[] }) {
               <td className="max-w-32 truncate py-0.5" title={head.name}>
                 {head.name}
               </td>
-              {counted ? <td className="text-right">{head.balls ?? '–'}</td> : null}
+              {counted.map((kind) => (
+                <td key={kind} className="text-right">
+                  {head[kind] ?? '–'}
+                </td>
+              ))}
               <td className="text-right">{head.residual?.toFixed(3) ?? '–'}</td>
               <td className="w-20 pl-2" aria-hidden>
                 <span className="block h-1.5 rounded-sm bg-base-content/50" style={{ width: `${(100 * (head.residual ?? 0)) / most}%` }} />
