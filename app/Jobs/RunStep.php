@@ -12,6 +12,7 @@ use App\Services\CaptureImport;
 use App\Services\Import;
 use App\Services\JobProgress;
 use App\Services\Ledger;
+use App\Services\StandingFixture;
 use App\Services\StepSweep;
 use App\Services\Workbench;
 use Emberstone\Core\Operation\Catalogue;
@@ -41,7 +42,7 @@ final class RunStep implements ShouldQueue
     {
     }
 
-    public function handle(Workbench $workbench, Import $import, CaptureImport $captured, Ledger $ledger): void
+    public function handle(Workbench $workbench, Import $import, CaptureImport $captured, Ledger $ledger, StandingFixture $standing): void
     {
         // Held as long as this worker lives: StepSweep tells by it a step that runs from one that was left behind.
         if (! StepSweep::hold($this->stepId)) {
@@ -50,29 +51,32 @@ final class RunStep implements ShouldQueue
         try {
             $step = $this->claim();
             if ($step !== null) {
-                $this->carryOut($step, $workbench, $step->operation === 'capture' ? $captured : $import, $ledger);
+                $this->carryOut($step, $workbench, $step->operation === 'capture' ? $captured : $import, $ledger, $standing);
             }
         } finally {
             StepSweep::release($this->stepId);
         }
     }
 
-    private function carryOut(Step $step, Workbench $workbench, Import|CaptureImport $arrival, Ledger $ledger): void
+    private function carryOut(Step $step, Workbench $workbench, Import|CaptureImport $arrival, Ledger $ledger, StandingFixture $standing): void
     {
         $started = microtime(true);
         try {
             $result = $this->compute($step, $workbench, $arrival);
-            $this->surely(fn () => DB::transaction(function () use ($step, $result, $started, $ledger): void {
+            $this->surely(fn () => DB::transaction(function () use ($step, $result, $started, $ledger, $standing): void {
                 $project = Project::query()->lockForUpdate()->findOrFail($step->project_id);
                 // Tried again after a failed commit, the model would think this written already.
                 $step->refresh()->update(['state' => 'done', 'progress' => 1.0, 'doing' => null, 'snapshot' => $result['snapshot'], 'figures' => $result['figures'], 'seconds' => microtime(true) - $started]);
                 if ($step->trial) {
                     return;
                 }
+                $before = array_column($project->snapshot()['passes'], 'id');
                 $project->update(['head_step_id' => $step->id]);
                 if ($step->follow_ups !== [] && $step->user !== null) {
                     [$next] = $step->follow_ups;
                     $ledger->add($project, $step->user, $next['operation'], $next['parameters'], $next['targets'], array_slice($step->follow_ups, 1));
+                } else {
+                    $standing->follow($project, $step, $before);
                 }
             }));
             $this->forgetArrivals($step);

@@ -179,18 +179,68 @@ final class PreviewTest extends TestCase
         $this->get("/api/projects/$project->id/blobs/".str_repeat('ab', 32).'/every/2')->assertNotFound();
     }
 
+    /**
+     * Brings in looks of fixed heads at a target, as files.
+     *
+     * @param  list<int>  $heads
+     */
+    private function capture(Project $project, array $heads, string $name = 'head'): void
+    {
+        $uploads = [];
+        foreach ($heads as $k) {
+            $path = tempnam(sys_get_temp_dir(), 'head').'.ply';
+            Formats::write($path, ScanBuilder::ballsFromTwoSides(6.0)[$k]->cloud);
+            $uploads[] = $this->upload($project, "$name-$k.ply", (string) file_get_contents($path));
+            unlink($path);
+        }
+        $this->ask($project, 'steps', ['operation' => 'import', 'parameters' => ['uploads' => $uploads, 'unit' => 'mm']])->assertAccepted();
+    }
+
+    #[Test]
+    public function a_fixture_applied_to_later_captures_too_places_them_as_they_come_in_and_nothing_else(): void
+    {
+        $project = $this->withOpenBall();
+        $this->capture($project, [0, 1]);
+        $this->ask($project, 'steps', ['operation' => 'solve-fixture', 'parameters' => ['diameter' => 12.0, 'balls' => ScanBuilder::BALLS]])->assertAccepted();
+        $fixture = $this->getJson('/api/fixtures')->json('0.fixture');
+        $passes = fn (): array => $this->state($project->refresh())['snapshot']['passes'];
+        $steps = fn (): array => array_column($this->state($project->refresh())['steps'], 'operation');
+
+        // Once: what comes in later stays as it came.
+        $this->ask($project, 'steps', ['operation' => 'apply-fixture', 'parameters' => ['fixture' => $fixture]])->assertAccepted();
+        $this->capture($project, [0, 1]);
+        self::assertSame('import', array_slice($steps(), -1)[0]);
+        $this->ask($project, 'undo', [])->assertOk();
+
+        $this->ask($project, 'steps', ['operation' => 'apply-fixture', 'parameters' => ['fixture' => $fixture, 'later' => true]])->assertAccepted();
+        $this->ask($project, 'steps', ['operation' => 'move', 'parameters' => ['moving' => $passes()[0]['id'], 'shiftX' => 5.0]])->assertAccepted();
+        $moved = $passes()[0]['transform'];
+        $this->capture($project, [0, 1]);
+        self::assertSame(['import', 'apply-fixture'], array_slice($steps(), -2));
+        self::assertSame([$fixture['heads'][0]['transform'], $fixture['heads'][1]['transform']], array_column(array_slice($passes(), 2), 'transform'));
+        self::assertSame($moved, $passes()[0]['transform'], 'what was there before stays where it was put');
+
+        // A look of one head goes by its name, or cannot be told whose it is.
+        $this->capture($project, [1]);
+        self::assertSame($fixture['heads'][1]['transform'], array_slice($passes(), -1)[0]['transform']);
+        $this->capture($project, [1], 'look');
+        $last = array_slice($this->state($project->refresh())['steps'], -1)[0];
+        self::assertSame('import', $last['operation']);
+        self::assertContains('Not placed by the fixture: 1 pass came in, and it has 2 heads.', $last['figures']['notes']);
+
+        // One can go back behind the fixture.
+        foreach ([1, 2, 3] as $_) {
+            $this->ask($project, 'undo', [])->assertOk();
+        }
+        $this->ask($project, 'undo', [])->assertOk();
+        self::assertNotSame($fixture['heads'][0]['transform'], $passes()[2]['transform']);
+    }
+
     #[Test]
     public function fixtures_of_projects_that_are_seen_are_listed_and_of_no_others(): void
     {
         $project = $this->withOpenBall();
-        $uploads = [];
-        foreach (ScanBuilder::ballsFromTwoSides(6.0) as $k => $pass) {
-            $path = tempnam(sys_get_temp_dir(), 'head').'.ply';
-            Formats::write($path, $pass->cloud);
-            $uploads[] = $this->upload($project, "head-$k.ply", (string) file_get_contents($path));
-            unlink($path);
-        }
-        $this->ask($project, 'steps', ['operation' => 'import', 'parameters' => ['uploads' => $uploads, 'unit' => 'mm']])->assertAccepted();
+        $this->capture($project, [0, 1]);
         $this->getJson('/api/fixtures')->assertOk()->assertExactJson([]);
         $this->ask($project, 'steps', ['operation' => 'solve-fixture', 'parameters' => ['diameter' => 12.0, 'balls' => ScanBuilder::BALLS]])->assertAccepted();
         $step = collect($this->state($project->refresh())['steps'])->last();

@@ -18,10 +18,10 @@ final class Format
         };
     }
 
-    /** "1 ball", "4 balls". */
-    public static function many(int $count, string $one): string
+    /** "1 ball", "4 balls", "2 passes". */
+    public static function many(int $count, string $one, ?string $more = null): string
     {
-        return "$count $one".($count === 1 ? '' : 's');
+        return "$count ".($count === 1 ? $one : $more ?? "{$one}s");
     }
 
     public static function mm(float $length): string
