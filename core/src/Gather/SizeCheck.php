@@ -17,8 +17,10 @@ final class SizeCheck
     private const NEAR = 1.6;
 
     /**
-     * @param  array<string, array{sizeMm: float, unit: Unit}>  $items  by id: longest side, and the unit it was read in
-     * @return array<string, array{unit: Unit, times: float}> by id: the unit that would bring it to the size of the others, and how many times larger it would be
+     * @template K of array-key
+     *
+     * @param  array<K, array{sizeMm: float, unit: Unit}>  $items  by id: longest side, and the unit it was read in
+     * @return array<K, array{unit: Unit, times: float}> by id: the unit that would bring it to the size of the others, and how many times larger it would be
      */
     public static function oddOnes(array $items): array
     {

@@ -32,7 +32,7 @@ final class MatchPasses implements Operation
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate
     {
-        return new Estimate(2.0 + 0.3 * count($workpiece->passes) * (count($workpiece->passes) - 1) + 1e-5 * $workpiece->pointCount(), 60 + 4e-4 * $workpiece->pointCount());
+        return new Estimate(2.0 + RoughPlacing::seconds(count($workpiece->passes)) + 1e-5 * $workpiece->pointCount(), 60 + 4e-4 * $workpiece->pointCount());
     }
 
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
@@ -45,7 +45,8 @@ final class MatchPasses implements Operation
         $prepared = Prepare::all($passes, new PartProgress($progress, 0.0, 0.3));
         $spacing = max(array_map(fn ($pass) => $pass->spacing, $prepared));
         $reach = self::REACH * $spacing;
-        $doubts = (new RoughPlacing(new BestFit($prepared, $reach, 2.5 * $spacing), $prepared, $spacing, $reach))->place($still, new PartProgress($progress, 0.3, 1.0));
+        $suspects = new Suspects($passes, $prepared);
+        $doubts = (new RoughPlacing(new BestFit($prepared, $reach, 2.5 * $spacing), $prepared, $spacing, $reach))->place($still, new PartProgress($progress, 0.3, 1.0), $suspects);
         $moved = $placed = [];
         foreach ($passes as $k => $pass) {
             $placed[] = $pass->moved($prepared[$k]->transform, null, null);
@@ -56,7 +57,7 @@ final class MatchPasses implements Operation
 
         return new Result(
             $workpiece->withPasses($placed), $moved === [] ? 'all fit as captured' : count($moved).(count($moved) === 1 ? ' pass' : ' passes').' placed by shape', ['passes' => count($passes)],
-            ['moved' => $moved, 'doubtful' => count($doubts)], $doubts, $doubts === [] ? Outcome::Reached : Outcome::NotConverged,
+            ['moved' => $moved, 'doubtful' => count($doubts)], [...$suspects->twins(), ...$doubts], $doubts === [] ? Outcome::Reached : Outcome::NotConverged,
         );
     }
 }

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
+use Emberstone\Core\Mesh\Kernel\Joined;
+
 /**
  * Which passes are tightened onto which: from the share of each that lies on each other, row by row.
  *
@@ -54,6 +56,37 @@ final class Overlaps
         }
 
         return $pairs;
+    }
+
+    /**
+     * Where passes hang together least: the weakest of the ties that are needed to hold them together (a maximum spanning tree, Kruskal 1956), and who is on either side of it.
+     *
+     * @param  list<array{int, int}>  $pairs
+     * @param  list<float>  $overlaps  the share that the first of each pair has in common with the second
+     * @return array{share: float, one: list<int>, other: list<int>}|null null where they do not hang together at all
+     */
+    public static function weakest(int $passes, array $pairs, array $overlaps): ?array
+    {
+        arsort($overlaps);
+        $tree = [];
+        $joined = new Joined(range(0, $passes - 1));
+        foreach ($overlaps as $k => $share) {
+            if ($joined->of($pairs[$k][0]) !== $joined->of($pairs[$k][1])) {
+                $joined->join(...$pairs[$k]);
+                $tree[] = [$pairs[$k], $share];
+            }
+        }
+        if (count($tree) < max(1, $passes - 1)) {
+            return null;
+        }
+        [, $share] = array_pop($tree);
+        $sides = new Joined(range(0, $passes - 1));
+        foreach ($tree as [$pair]) {
+            $sides->join(...$pair);
+        }
+        $one = array_values(array_filter(range(0, $passes - 1), fn (int $k) => $sides->of($k) === $sides->of(0)));
+
+        return ['share' => $share, 'one' => $one, 'other' => array_values(array_diff(range(0, $passes - 1), $one))];
     }
 
     /**

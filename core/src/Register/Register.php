@@ -33,6 +33,9 @@ final class Register implements Operation
     /** So often a pass that contradicts the others is placed anew. */
     private const TRIES = 3;
 
+    /** Groups of passes with less in common than this are pointed out when they were placed by shape: right places are nearly sure from here on. */
+    private const LOOSE = 0.25;
+
     public static function about(): About
     {
         return new About('register', Stage::Register, 'Register', 'Brings all passes into one place: pair by pair, then all together.', 'passes', RegisterParameters::class);
@@ -42,8 +45,8 @@ final class Register implements Operation
     {
         $points = $workpiece->pointCount();
 
-        // Every two are laid on each other, if they do not fit as captured.
-        $matching = $parameters->coarse === 'auto' ? 0.3 * count($workpiece->passes) * (count($workpiece->passes) - 1) : 0.0;
+        // If they do not fit as captured.
+        $matching = $parameters->coarse === 'auto' ? RoughPlacing::seconds(count($workpiece->passes)) : 0.0;
 
         return new Estimate(2.0 + $matching + 5e-5 * $points, 60 + 4e-4 * $points);
     }
@@ -63,13 +66,14 @@ final class Register implements Operation
         $overlap = $fit->overlaps($maxDistance);
         $before = $this->figures($fit, $overlap, $maxDistance, $prepared, $still);
         $progress->advance('pairs', 0.32);
-        $notes = [];
+        $suspects = new Suspects($passes, $prepared);
+        $notes = $suspects->twins();
         if ($parameters->coarse === 'auto') {
-            $notes = (new RoughPlacing($fit, $prepared, $spacing, $maxDistance))->place($still, new PartProgress($progress, 0.32, 0.5));
+            array_push($notes, ...(new RoughPlacing($fit, $prepared, $spacing, $maxDistance))->place($still, new PartProgress($progress, 0.32, 0.5), $suspects));
             $overlap = $fit->overlaps($maxDistance);
         }
         $start = array_map(fn (PreparedPass $pass) => $pass->transform, $prepared);
-        $this->placeAlongTree($fit, $overlap, $still, $passes, $parameters->coarse, new PartProgress($progress, 0.5, 0.55));
+        $this->placeAlongTree($fit, $overlap, $still, $passes, $parameters->coarse, $suspects, new PartProgress($progress, 0.5, 0.55));
 
         // A wide look: pairs that do not meet yet must pull too.
         $pairs = Overlaps::pairs($fit->overlaps(max(2.5 * $spacing, 0.6 * $maxDistance)));
@@ -87,6 +91,9 @@ final class Register implements Operation
         if ($parameters->coarse === 'auto' && ! $joint['converged'] && $doubt === null) {
             $notes[] = 'The passes have not settled where their shape put them: one or more may stand wrong. Look at each, or pick pairs for those that do.';
         }
+        if ($parameters->coarse === 'auto') {
+            array_push($notes, ...self::looselyHeld($passes, $pairs, array_column($joint['pairs'], 'overlap')));
+        }
         $residuals = ResidualMaps::of($passes, $prepared, $pairs, array_column($joint['pairs'], 'overlap'), new PartProgress($progress, 0.94, 1.0));
 
         return $this->result($workpiece, $prepared, $pairs, $joint, $before, $doubt, $notes, $residuals);
@@ -100,7 +107,7 @@ final class Register implements Operation
      * @param  list<int>  $still
      * @param  list<Pass>  $passes
      */
-    private function placeAlongTree(BestFit $fit, array $overlap, array $still, array $passes, string $coarse, Progress $progress): void
+    private function placeAlongTree(BestFit $fit, array $overlap, array $still, array $passes, string $coarse, Suspects $suspects, Progress $progress): void
     {
         $mutual = Overlaps::mutual($overlap);
         $placed = array_fill_keys($still, true);
@@ -120,7 +127,7 @@ final class Register implements Operation
                 $loose = array_map(fn (Pass $pass) => $pass->name, array_values(array_diff_key($passes, $placed)));
                 [$do, $them] = count($loose) === 1 ? ['does', 'it'] : ['do', 'them'];
                 [$putBy, $first] = $coarse === 'auto' ? ['their shape', 'Pick'] : ['the scanner', 'Set the rough placing to auto, pick'];
-                throw UnsuitableInput::because(implode(', ', $loose)." $do not overlap the other passes where $putBy put them. $first pairs to bring $them near, raise the reach, or leave $them out.");
+                throw UnsuitableInput::because(implode(', ', $loose)." $do not overlap the other passes where $putBy put them. $first pairs to bring $them near, raise the reach, or leave $them out.".$suspects->reasons(array_keys(array_diff_key($passes, $placed)), false));
             }
             $onto = array_filter(array_intersect_key($mutual[$moving], $placed), fn (float $share) => $share >= Overlaps::LEAST);
             arsort($onto);
@@ -151,6 +158,23 @@ final class Register implements Operation
         }
 
         return ['residual' => round(self::rms(array_column($report['pairs'], 'residual')), 5)];
+    }
+
+    /**
+     * @param  list<Pass>  $passes
+     * @param  list<array{int, int}>  $pairs
+     * @param  list<float>  $overlaps  a pair
+     * @return list<string> one where passes that were placed by shape hang together in two groups with little in common
+     */
+    private static function looselyHeld(array $passes, array $pairs, array $overlaps): array
+    {
+        $link = Overlaps::weakest(count($passes), $pairs, $overlaps);
+        if ($link === null || $link['share'] >= self::LOOSE) {
+            return [];
+        }
+        $names = fn (array $which): string => implode(', ', array_map(fn (int $k) => $passes[$k]->name, $which));
+
+        return [sprintf('%s and %s have only %.0f %% in common: look at how they lie on each other. If these are two objects, keep each in a project of its own.', $names($link['one']), $names($link['other']), 100 * $link['share'])];
     }
 
     /** @param  list<float>  $values */

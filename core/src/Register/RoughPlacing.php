@@ -48,19 +48,30 @@ final class RoughPlacing
         $this->standing = new Standing($fit, $passes, $spacing);
     }
 
+    /** How long so many passes take, if they are found at once. */
+    public static function seconds(int $passes): float
+    {
+        return 0.2 * count(self::within(self::EFFORTS[0][0], $passes)) + 0.5 * $passes;
+    }
+
     /**
      * Moves the passes near their places; those that stay do not move.
      *
      * @param  list<int>  $still
+     * @param  Suspects|null  $suspects  asked why a pass has no place
      * @return list<string> what the person should know
      *
      * @throws UnsuitableInput when a pass has no place that the others speak for
      */
-    public function place(array $still, Progress $progress): array
+    public function place(array $still, Progress $progress, ?Suspects $suspects = null): array
     {
         $groups = new Groups($this->fit, $this->passes, $this->standing, $this->maxDistance, $still);
         if (count($groups->of) < 2) {
             return [];
+        }
+        $flat = array_values(array_filter(array_keys($groups->of), fn (int $g) => count($groups->of[$g]) === 1 && $suspects?->isFlat($groups->of[$g][0])));
+        if ($flat !== []) {
+            throw UnsuitableInput::because('All that '.$groups->names($flat).' saw is flat: its shape does not tell where on a plane it belongs. Pick pairs for it, or leave it out.');
         }
         $groups->gather(new PartProgress($progress, 0.0, 0.1));
         $captured = array_map(fn (PreparedPass $pass) => $pass->transform, $this->passes);
@@ -82,7 +93,9 @@ final class RoughPlacing
         }
         [$puzzles, $puzzle] = $tried;
         if ($puzzles->missing($puzzle) !== []) {
-            throw UnsuitableInput::because('No place was found by shape for '.$groups->names($puzzles->missing($puzzle)).': too little of the same surface was seen, or nothing on it tells one place from another. Pick pairs for it, or leave it out.');
+            $missing = $puzzles->missing($puzzle);
+            $reasons = $suspects?->reasons($groups->members($missing), true) ?? '';
+            throw UnsuitableInput::because('No place was found by shape for '.$groups->names($missing).($reasons === '' ? ': too little of the same surface was seen, or nothing on it tells one place from another. Pick pairs for it, or leave it out.' : ".$reasons Or leave it out."));
         }
         $doubtful = $puzzles->doubtful($puzzle, new PartProgress($progress, 0.88, 0.92));
         // Puzzles are laid anywhere: all of it goes to where the first pass that stays stands.

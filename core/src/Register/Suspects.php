@@ -1,0 +1,161 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Register;
+
+use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Gather\SizeCheck;
+use Emberstone\Core\Linear\Symmetric3;
+use Emberstone\Core\Linear\Vector3;
+use Emberstone\Core\Operation\Format;
+use Emberstone\Core\Operation\NoProgress;
+use Emberstone\Core\Operation\Pass;
+use Emberstone\Core\Operation\Unit;
+use Emberstone\Core\Parallel\Cores;
+use Emberstone\Core\Parallel\Fork;
+
+/**
+ * What may be wrong with passes that do not come together, or do so for the wrong reason, in words with what to do.
+ *
+ * @internal
+ */
+final readonly class Suspects
+{
+    /** Points of two passes are compared so many times, spread over both. */
+    private const COMPARED = 60;
+
+    /** A pass is flat when all but so few samples lie within so many spacings of a plane. */
+    private const OFF = 0.02;
+
+    private const FLAT = 0.6;
+
+    /** A mirrored pass is tried on so many others, and fits one with so much in common. */
+    private const TRIED = 6;
+
+    private const SHARE = 0.15;
+
+    /**
+     * @param  list<Pass>  $passes  as they came
+     * @param  list<PreparedPass>  $prepared
+     */
+    public function __construct(
+        private array $passes,
+        private array $prepared,
+    ) {
+    }
+
+    /** @return list<string> of passes that hold the same points, wherever these stand */
+    public function twins(): array
+    {
+        $notes = [];
+        foreach ($this->passes as $i => $a) {
+            foreach (array_slice($this->passes, $i + 1) as $b) {
+                if ($a->cloud->count() === $b->cloud->count() && self::isSame($a->cloud->positions, $b->cloud->positions)) {
+                    $notes[] = "{$b->name} holds the same points as {$a->name}, which count twice now: leave one of the two out.";
+                }
+            }
+        }
+
+        return $notes;
+    }
+
+    /**
+     * Are the ways from point to point as long in both?
+     *
+     * @param  array<int, float>  $p
+     * @param  array<int, float>  $q
+     */
+    private static function isSame(array $p, array $q): bool
+    {
+        $step = 3 * max(1, intdiv(count($p), 3 * self::COMPARED));
+        $far = 0.0;
+        $most = 0.0;
+        for ($o = $step, $e = count($p); $o < $e; $o += $step) {
+            $here = Vector3::length(Vector3::minus(array_slice($p, $o, 3), array_slice($p, 0, 3)));
+            $there = Vector3::length(Vector3::minus(array_slice($q, $o, 3), array_slice($q, 0, 3)));
+            $far = max($far, $here);
+            $most = max($most, abs($here - $there));
+        }
+
+        // As files in single precision keep them.
+        return $far > 0.0 && $most < 1e-5 * $far;
+    }
+
+    /** Does all that a pass saw lie on one plane? */
+    public function isFlat(int $which): bool
+    {
+        $pass = $this->prepared[$which];
+        ['centre' => $centre, 'vectors' => [$normal]] = Symmetric3::ofPoints($pass->samples);
+        $off = 0;
+        for ($o = 0, $e = count($pass->samples); $o < $e; $o += 3) {
+            $off += abs(Vector3::dot($normal, Vector3::minus(array_slice($pass->samples, $o, 3), $centre))) > self::FLAT * $pass->spacing ? 1 : 0;
+        }
+
+        return $off <= self::OFF * $pass->sampleCount();
+    }
+
+    /**
+     * Why passes may have found no place among the others; empty where nothing tells.
+     *
+     * @param  list<int>  $missing
+     * @param  bool  $mirrored  also whether they would have one if they were mirrored, which takes some seconds
+     */
+    public function reasons(array $missing, bool $mirrored): string
+    {
+        $reasons = $this->inOtherUnits();
+        foreach (array_diff($missing, array_keys($reasons)) as $k) {
+            if ($mirrored && count($missing) < count($this->passes) - count($missing) && $this->isMirrored($k, $missing)) {
+                $reasons[$k] = "{$this->passes[$k]->name} fits when it is mirrored: an axis of its file runs the wrong way. Write the file anew.";
+            }
+        }
+
+        return implode('', array_map(fn (string $reason) => " $reason", array_intersect_key($reasons, array_flip($missing))));
+    }
+
+    /** @return array<int, string> by pass */
+    private function inOtherUnits(): array
+    {
+        $sizes = [];
+        foreach ($this->prepared as $k => $pass) {
+            $factor = $this->passes[$k]->transform->scaleFactor();
+            $unit = array_values(array_filter(Unit::cases(), fn (Unit $unit) => abs($unit->inMillimetres() / $factor - 1.0) < 1e-3))[0] ?? Unit::Millimetre;
+            $sizes[$k] = ['sizeMm' => 2.0 * $pass->size() * $factor, 'unit' => $unit];
+        }
+        $reasons = [];
+        foreach (SizeCheck::oddOnes($sizes) as $k => ['unit' => $unit, 'times' => $times]) {
+            $reasons[$k] = sprintf('%s is %s across where the others are some %s: set its unit to %s.', $this->passes[$k]->name, Format::mm($sizes[$k]['sizeMm']), Format::mm($sizes[$k]['sizeMm'] * $times), $unit->value);
+        }
+
+        return $reasons;
+    }
+
+    /** @param  list<int>  $missing */
+    private function isMirrored(int $which, array $missing): bool
+    {
+        $pass = $this->passes[$which];
+        $p = $pass->keptCloud()->positions;
+        for ($o = 0, $e = count($p); $o < $e; $o += 3) {
+            $p[$o] = -$p[$o];
+        }
+        $sensor = $pass->cloud->sensorOrigin;
+        $mirrored = Prepare::all([new Pass($pass->id, $pass->name, PointCloud::fromFlat($p, [], [], $sensor === null ? null : [-$sensor[0], $sensor[1], $sensor[2]]), $pass->transform)], new NoProgress)[0];
+        $others = array_slice(array_values(array_diff(array_keys($this->passes), $missing)), 0, self::TRIED);
+        $all = [$mirrored, ...array_map(fn (int $k) => $this->prepared[$k], $others)];
+        $spacing = max(array_map(fn (PreparedPass $one) => $one->spacing, $all));
+        $fit = new BestFit($all, 5.0 * $spacing, 2.5 * $spacing);
+        $standing = new Standing($fit, $all, $spacing);
+        $places = new ShapePlaces($fit, $all, $standing, array_map(fn (int $k) => [$k], array_keys($all)));
+        $tasks = array_map(fn (int $on) => function () use ($places, $standing, $mirrored, $on): string {
+            foreach ($places->of(0, $on, false) as $place) {
+                if ($standing->isSound($place['pairs'], self::SHARE * $mirrored->sampleCount() / 3.0)) {
+                    return 'fits';
+                }
+            }
+
+            return '';
+        }, array_slice(array_keys($all), 1));
+
+        return in_array('fits', Fork::map($tasks, Cores::count()), true);
+    }
+}
