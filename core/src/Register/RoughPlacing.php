@@ -19,6 +19,7 @@ use Emberstone\Core\Parallel\Fork;
  *
  * @phpstan-import-type Pair from Standing
  * @phpstan-import-type Edge from Puzzles
+ * @phpstan-import-type Puzzle from Puzzles
  *
  * @phpstan-type Found array{group: int, on: int, places: list<array{matrix: array<int, float>, pairs: list<Pair>}>}
  */
@@ -75,25 +76,9 @@ final class RoughPlacing
         }
         $groups->gather(new PartProgress($progress, 0.0, 0.1));
         $captured = array_map(fn (PreparedPass $pass) => $pass->transform, $this->passes);
-        $places = new ShapePlaces($this->fit, $this->passes, $this->standing, $groups->of);
-        $verdicts = new Verdicts($this->fit, $this->passes, $this->standing, $this->spacing, ShapePlaces::ALIKE * $places->grain);
-        $found = [];
-        $tried = null;
-        foreach (self::EFFORTS as $k => [$apart, $thoroughly]) {
-            $known = $thoroughly ? [] : $found;
-            $from = 0.1 + 0.26 * $k;
-            $found = $this->found($places, self::within($apart, count($groups->of)), $thoroughly, $known, new PartProgress($progress, $from, $from + 0.2));
-            if ($tried === null || count($found) > count($known)) {
-                $puzzles = new Puzzles($this->passes, $groups, $this->edges($groups, $found), $captured, $this->standing, $verdicts);
-                $tried = [$puzzles, $puzzles->together(new PartProgress($progress, $from + 0.2, $from + 0.26))];
-            }
-            if ($tried[0]->missing($tried[1]) === []) {
-                break;
-            }
-        }
-        [$puzzles, $puzzle] = $tried;
-        if ($puzzles->missing($puzzle) !== []) {
-            $missing = $puzzles->missing($puzzle);
+        [$puzzles, $puzzle] = $this->puzzled($groups, $captured, $progress);
+        $missing = $puzzles->missing($puzzle);
+        if ($missing !== []) {
             $reasons = $suspects?->reasons($groups->members($missing), true) ?? '';
             throw UnsuitableInput::because('No place was found by shape for '.$groups->names($missing).($reasons === '' ? ': too little of the same surface was seen, or nothing on it tells one place from another. Pick pairs for it, or leave it out.' : ".$reasons Or leave it out."));
         }
@@ -107,6 +92,35 @@ final class RoughPlacing
         $this->fit->together(Overlaps::pairs($this->fit->overlaps(self::REACH * $this->spacing)), $still, new PartProgress($progress, 0.92, 1.0), self::TOGETHER);
 
         return array_map(fn (int $g) => $groups->names([$g]).': the shape fits in more than one place, as that of a part with like sides does. The place with the most support was taken; look at it, or pick pairs.', $doubtful);
+    }
+
+    /**
+     * Puts the groups together with as little effort as it takes.
+     *
+     * @param  list<Transform>  $captured  where the passes stand
+     * @return array{Puzzles, Puzzle} the puzzle that came farthest
+     */
+    private function puzzled(Groups $groups, array $captured, Progress $progress): array
+    {
+        $places = new ShapePlaces($this->fit, $this->passes, $this->standing, $groups->of);
+        $verdicts = new Verdicts($this->fit, $this->passes, $this->standing, $this->spacing, ShapePlaces::ALIKE * $places->grain);
+        $found = [];
+        $tried = null;
+        foreach (self::EFFORTS as $k => [$apart, $thoroughly]) {
+            $known = $thoroughly ? [] : $found;
+            $from = 0.1 + 0.26 * $k;
+            $found = $this->found($places, self::within($apart, count($groups->of)), $thoroughly, $known, new PartProgress($progress, $from, $from + 0.2));
+            // Of few groups all follow each other closely.
+            if ($tried === null || count($found) > count($known)) {
+                $puzzles = new Puzzles($this->passes, $groups, $this->edges($groups, $found), $captured, $this->standing, $verdicts);
+                $tried = [$puzzles, $puzzles->together(new PartProgress($progress, $from + 0.2, $from + 0.26))];
+            }
+            if ($tried[0]->missing($tried[1]) === []) {
+                break;
+            }
+        }
+
+        return $tried;
     }
 
     /**
