@@ -14,7 +14,7 @@ use Emberstone\Core\Mesh\TriangleMesh;
 
 /**
  * A mesh whose rims are fit to be spanned: nothing doubled, folded over or without area is left at those that are to be closed, and slits
- * without a width are sewn up. Rims that are to stay open are not touched.
+ * without a width are sewn up. Of rims that are to stay open only doubled faces and crumbs that hang on them go.
  */
 final readonly class CleanRims
 {

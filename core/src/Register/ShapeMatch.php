@@ -118,7 +118,7 @@ final class ShapeMatch
             }
         }
 
-        return (new AgreedPoses($p, $n, $q, $m, $tolerance))->best($most);
+        return array_map(Transform::fromMatrix(...), (new AgreedPoses($p, $n, $q, $m, $tolerance))->best($most));
     }
 
     /**

@@ -4,8 +4,6 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register\Kernel;
 
-use Emberstone\Core\Geometry\Transform;
-
 /**
  * The poses that most of many pairs of oriented points, most of them wrong, agree on.
  *
@@ -47,7 +45,7 @@ final readonly class AgreedPoses
     ) {
     }
 
-    /** @return list<Transform> from the one pass to the other, the most agreed with first, no two alike */
+    /** @return list<list<float>> from the one pass to the other, 4x4 row by row, the most agreed with first, no two alike */
     public function best(int $most): array
     {
         if (count($this->p) < 9) {
@@ -70,7 +68,7 @@ final readonly class AgreedPoses
         }
         arsort($closely);
 
-        return array_map(fn (int $k) => Transform::fromMatrix([...$poses[$k], 0.0, 0.0, 0.0, 1.0]), array_slice(array_keys($closely), 0, $most));
+        return array_map(fn (int $k) => [...$poses[$k], 0.0, 0.0, 0.0, 1.0], array_slice(array_keys($closely), 0, $most));
     }
 
     /** @return list<float> every so manieth pair, twelve numbers each: point, partner, normals of both */

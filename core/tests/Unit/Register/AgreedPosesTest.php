@@ -38,7 +38,7 @@ final class AgreedPosesTest extends TestCase
             $m = $truth->directions($n);
             [$p, $n, $q, $m] = [[...$p, ...self::scattered($gen, $wrong, false)], [...$n, ...self::scattered($gen, $wrong, true)], [...$q, ...self::scattered($gen, $wrong, false)], [...$m, ...self::scattered($gen, $wrong, true)]];
 
-            $poses = (new AgreedPoses($p, $n, $q, $m, 1.0))->best(20);
+            $poses = array_map(Transform::fromMatrix(...), (new AgreedPoses($p, $n, $q, $m, 1.0))->best(20));
             $corners = [-50.0, -50.0, -50.0, 50.0, -50.0, 50.0, 0.0, 50.0, 0.0];
             self::assertEqualsWithDelta($truth->points($corners), $poses[0]->points($corners), 3.0, "seed $seed");
             foreach ($poses as $k => $pose) {
