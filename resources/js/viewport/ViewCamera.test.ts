@@ -17,15 +17,18 @@ describe.each([false, true])('the camera, parallel rays: %s', (parallel) => {
   it('tells what is lost in the view or goes beyond it, as long as nobody has chosen another one', () => {
     const view = camera(parallel);
     const cube = (half: number) => new THREE.Box3(new THREE.Vector3(-half, -half, -half), new THREE.Vector3(half, half, half));
-    expect(view.isOutgrownBy(cube(10))).toBe(true);
+    expect(view.hasLost(cube(10))).toBe(true);
     view.fit(cube(100));
-    expect([10, 49, 51, 100, 190, 210].map((half) => view.isOutgrownBy(cube(half)))).toEqual([true, true, false, false, false, true]);
+    expect([10, 49, 51, 100, 190, 210].map((half) => view.hasLost(cube(half)))).toEqual([true, true, false, false, false, true]);
+    const moved = (by: number) => cube(100).translate(new THREE.Vector3(0, 0, by));
+    // 346 mm from corner to corner.
+    expect([100, 130, 145, -500].map((by) => view.hasLost(moved(by)))).toEqual([false, false, true, true]);
     view.position.x += 1;
-    expect(view.isOutgrownBy(cube(10))).toBe(false);
+    expect([view.hasLost(cube(10)), view.hasLost(moved(-500))]).toEqual([false, false]);
     view.fit(cube(10));
-    expect(view.isOutgrownBy(cube(100))).toBe(true);
+    expect(view.hasLost(cube(100))).toBe(true);
     view.target.z += 1;
-    expect(view.isOutgrownBy(cube(100))).toBe(false);
+    expect(view.hasLost(cube(100))).toBe(false);
   });
 
   it('shows all of a box that it was fitted to', () => {

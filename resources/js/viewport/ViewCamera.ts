@@ -16,6 +16,9 @@ const MARGIN = 1.15;
 /** So many times as large or as small as it was, what is shown is lost in the view, or goes far beyond it. */
 const OUTGROWN = 2;
 
+/** Moved by this share of its size it is half out of the view. */
+const MOVED = 0.4;
+
 /** Where the view is taken from: turned, shifted, brought nearer; with rays that meet in the eye, or parallel ones. Z stays up. Lengths are scene millimetres, places CSS pixels. */
 export class ViewCamera {
   readonly target = new THREE.Vector3();
@@ -120,11 +123,12 @@ export class ViewCamera {
     this.fitted.across = box.getSize(new THREE.Vector3()).length();
   }
 
-  /** Was nothing shown as a whole yet, or a box far larger or smaller than this one, and has nobody turned, shifted or brought nearer the view since? */
-  isOutgrownBy(box: THREE.Box3): boolean {
+  /** Was nothing shown as a whole yet, or a box far larger, smaller or elsewhere than this one, and has nobody turned, shifted or brought nearer the view since? */
+  hasLost(box: THREE.Box3): boolean {
     const { position, target, across } = this.fitted;
     const ratio = box.getSize(new THREE.Vector3()).length() / across;
-    return across === 0 || ((ratio < 1 / OUTGROWN || ratio > OUTGROWN) && position.equals(this.eye.position) && target.equals(this.target));
+    const isLost = ratio < 1 / OUTGROWN || ratio > OUTGROWN || box.getCenter(new THREE.Vector3()).distanceTo(target) > MOVED * across;
+    return across === 0 || (isLost && position.equals(this.eye.position) && target.equals(this.target));
   }
 
   look(view: StandardView): void {

@@ -205,9 +205,9 @@ export class Viewport {
         if (want.colour !== undefined && item.recolour(want.colour)) item.paint(this.colours, this.noiseToMm);
       }
     }
-    // Passes that were far apart come together, a body takes the place of its passes: whoever has not chosen a view sees them whole.
+    // Passes that were far apart come together or go elsewhere, a body takes the place of its passes: whoever has not chosen a view sees them whole.
     const box = this.visibleBox();
-    if (!box.isEmpty() && this.camera.isOutgrownBy(box)) this.fit();
+    if (!box.isEmpty() && this.camera.hasLost(box)) this.fit();
     this.thin(BUDGET.resting);
     this.draw();
   }

@@ -26,6 +26,7 @@ describe('parameters in words', () => {
     [[{ target: 'cap', indices: [4, 9] }], '2 selected in cap'],
     [[{ from: 'a', to: 'b', actual: 52 }], 'from a, to b, actual 52'],
     [[{}, {}, {}, {}], '4 of them'],
+    [{ fixture: 1, unit: 'mm', heads: [{ name: 'head 1', transform: [] }] }, '1 head'],
   ])('%j', (value, text) => {
     expect(inWords(value, { [ID]: 'Pedestal' })).toBe(text);
   });

@@ -15,6 +15,9 @@ export function inWords(value: unknown, names: Readonly<Record<string, string>> 
     if (value.every(Array.isArray)) return value.length === 1 ? inWords(value[0], names) : `${value.length} places`;
     return value.length > 3 ? `${value.length} of them` : value.map((v) => inWords(v, names)).join('; ');
   }
+  // A fixture: where each of its heads stands is for the file.
+  const { heads } = value as { heads?: unknown };
+  if (Array.isArray(heads)) return `${heads.length} ${heads.length === 1 ? 'head' : 'heads'}`;
   const { target, ranges, indices, ...rest } = value as Record<string, unknown>;
   if (target !== undefined && (Array.isArray(ranges) || Array.isArray(indices))) {
     return `${Array.isArray(ranges) ? count(ranges) : (indices as unknown[]).length} selected in ${inWords(target, names)}`;
