@@ -80,28 +80,37 @@ final readonly class FixturePose
                 break;
             }
         }
-        $solved = $best === null ? null : $this->refined($best['pose'], $best['agreed']);
-        if ($solved === null) {
-            return null;
-        }
-        // By three features alone a pose is rough, and others seem off.
-        $solved = $this->refined($solved['pose'], $this->agreeing($solved['pose'])) ?? $solved;
-        // The same features the other way round, as on a target that looks the same from two sides.
-        $ways = [$solved];
-        foreach ($others as $other) {
-            $again = $this->refined($other['pose'], $other['agreed']);
-            foreach ($again === null ? [] : $ways as $way) {
-                if ($this->isAlike($way['pose'], $again['pose'])) {
+        $ways = [];
+        foreach ($best === null ? [] : [$best, ...array_values($others)] as $one) {
+            $way = $this->settled($one['pose'], $one['agreed']);
+            foreach ($way === null ? [] : $ways as $known) {
+                if ($this->isAlike($known['pose'], $way['pose'])) {
                     continue 2;
                 }
             }
-            if ($again !== null) {
-                $ways[] = $again;
+            if ($way !== null) {
+                $ways[] = $way;
             }
         }
+        // The same features the other way round, as on a target that looks the same from two sides, are another way.
+        $most = max([0, ...array_map(fn (array $way) => $way['balls'] + $way['planes'], $ways)]);
+        $ways = array_values(array_filter($ways, fn (array $way) => $most === $way['balls'] + $way['planes']));
         usort($ways, fn (array $a, array $b) => $a['rms'] <=> $b['rms']);
 
-        return [...$ways[0], 'ways' => count($ways)];
+        return $ways === [] ? null : [...$ways[0], 'ways' => count($ways)];
+    }
+
+    /**
+     * A pose refined, with the features that agree then: by three alone it is rough, and others seem off.
+     *
+     * @param  Agreed  $agreed
+     * @return array{pose: Transform, balls: int, planes: int, rms: float}|null null where the features leave a motion open
+     */
+    private function settled(Transform $pose, array $agreed): ?array
+    {
+        $refined = $this->refined($pose, $agreed);
+
+        return $refined === null ? null : $this->refined($refined['pose'], $this->agreeing($refined['pose'])) ?? $refined;
     }
 
     private function isAlike(Transform $a, Transform $b): bool
