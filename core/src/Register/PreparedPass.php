@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
-use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Spatial\KdTree;
@@ -14,6 +13,9 @@ use Emberstone\Core\Spatial\Sight;
 final class PreparedPass
 {
     private ?BoundingBox $box = null;
+
+    /** @var array<int, list<float>> every so manieth sample, flat xyz; asked for again and again as well */
+    private array $some = [];
 
     /**
      * @param  array<int, float>  $treeNormals  in the tree's leaf order
@@ -40,12 +42,15 @@ final class PreparedPass
     /** @return array<int, float> every so manieth sample, flat xyz, in the coordinates of a pass placed by $other */
     public function samplesIn(Transform $other, int $every): array
     {
-        $some = [];
-        for ($o = 0, $n = count($this->samples); $o < $n; $o += 3 * $every) {
-            array_push($some, $this->samples[$o], $this->samples[$o + 1], $this->samples[$o + 2]);
+        if (! isset($this->some[$every])) {
+            $some = [];
+            for ($o = 0, $n = count($this->samples); $o < $n; $o += 3 * $every) {
+                array_push($some, $this->samples[$o], $this->samples[$o + 1], $this->samples[$o + 2]);
+            }
+            $this->some[$every] = $some;
         }
 
-        return PointCloud::fromFlat($some)->transformed($this->transform->then($other->inverse()))->positions;
+        return $this->transform->then($other->inverse())->points($this->some[$every]);
     }
 
     /** @return array{float, float, float} a place that tells passes apart: one and a half times as far from the middle as what was seen, on its side */

@@ -66,14 +66,14 @@ final class ResidualMaps
         }
         $half = Median::of($away);
         $most = self::SCALE * max($half, 1e-9);
-        sort($away);
         $maps = [];
         $bins = array_fill(0, self::BINS, 0);
         foreach ($passes as $k => $pass) {
             $kept = ShadeMap::shades(array_map(abs(...), $heights[$k]), 0.0, $most);
             foreach ($heights[$k] as $h) {
                 if (is_finite($h)) {
-                    $bins[max(0, min(self::BINS - 1, (int) floor(self::BINS * (0.5 + 0.5 * $h / $most))))]++;
+                    $bin = (int) (self::BINS * (0.5 + 0.5 * $h / $most));
+                    $bins[$bin < 0 ? 0 : ($bin < self::BINS ? $bin : self::BINS - 1)]++;
                 }
             }
             $maps[] = ShadeMap::ofBytes($pass->id, 'Residual', 'mm', $pass->spread($kept), 0.0, $most);
@@ -81,7 +81,7 @@ final class ResidualMaps
 
         return ['maps' => $maps, 'histogram' => [
             'fromMm' => round(-$most, 5), 'toMm' => round($most, 5), 'shares' => array_map(fn (int $n) => round($n / count($away), 5), $bins),
-            'within50Mm' => round($half, 5), 'within95Mm' => round($away[(int) (0.95 * (count($away) - 1))], 5),
+            'within50Mm' => round($half, 5), 'within95Mm' => round(Median::nth($away, (int) (0.95 * (count($away) - 1))), 5),
         ]];
     }
 

@@ -108,24 +108,37 @@ final class Standing
         $pairs = [];
         foreach ($members as $i) {
             foreach ($onto as $j) {
-                $near = $tight = 0;
-                $scale = 0.0;
-                $share = 1.0;
-                foreach ([[$i, $j], [$j, $i]] as [$a, $b]) {
-                    $there = $this->fit->lies($a, $b, self::NEAR * $this->spacing);
-                    $near += $there['near'];
-                    $tight += $there['scale'] < self::FITS * $this->spacing ? $there['tight'] : 0;
-                    $scale += 0.5 * $there['scale'];
-                    $share = min($share, 3.0 * $there['near'] / $this->passes[$a]->sampleCount());
-                }
-                $against = $this->seenThrough($i, $j);
-                if ($against > 0 || $share > 0.5 * Overlaps::LEAST) {
-                    $pairs[] = ['i' => $i, 'j' => $j, 'near' => $near, 'tight' => $tight, 'scale' => $scale, 'against' => $against, 'share' => $share];
-                }
+                array_push($pairs, ...$this->pair($i, $j, $this->seenThrough($i, $j)));
             }
         }
 
         return $pairs;
+    }
+
+    /**
+     * @param  int  $against  samples of either that stand where the other looked through
+     * @return list<Pair> one, or none where two passes have nothing to do with each other
+     */
+    public function pair(int $i, int $j, int $against): array
+    {
+        $near = $tight = 0;
+        $scale = 0.0;
+        $share = 1.0;
+        foreach ([[$i, $j], [$j, $i]] as [$a, $b]) {
+            $there = $this->fit->lies($a, $b, self::NEAR * $this->spacing);
+            $near += $there['near'];
+            $tight += $there['scale'] < self::FITS * $this->spacing ? $there['tight'] : 0;
+            $scale += 0.5 * $there['scale'];
+            $share = min($share, 3.0 * $there['near'] / $this->passes[$a]->sampleCount());
+        }
+
+        return $against > 0 || $share > 0.5 * Overlaps::LEAST ? [['i' => $i, 'j' => $j, 'near' => $near, 'tight' => $tight, 'scale' => $scale, 'against' => $against, 'share' => $share]] : [];
+    }
+
+    /** Would so many samples that stand where the other looked through rule a place out, however much of both passes lay on the other? */
+    public function rulesOut(int $i, int $j, int $against): bool
+    {
+        return $against > 1 && $against > self::MOST_AGAINST * ($this->passes[$i]->sampleCount() + $this->passes[$j]->sampleCount() + 4) / 3.0;
     }
 
     /** Do two passes fit where they stand: enough of the one closely on the other, and hardly any of it seen through? */
@@ -145,11 +158,13 @@ final class Standing
         return $this->fit->judged($i, $j, $tolerance)['before'] + $this->fit->judged($j, $i, $tolerance)['before'];
     }
 
-    /** @return list<Pair> one where samples of either stand where the other looked through */
-    public function against(int $i, int $j, float $tolerance): array
+    /**
+     * What so many samples say that stand where the other pass looked through, whatever else there is to be said.
+     *
+     * @return list<Pair> one where there are any
+     */
+    public static function against(int $i, int $j, int $against): array
     {
-        $against = $this->seenThrough($i, $j, $tolerance);
-
         return $against === 0 ? [] : [['i' => $i, 'j' => $j, 'near' => 0, 'tight' => 0, 'scale' => 0.0, 'against' => $against, 'share' => 0.0]];
     }
 

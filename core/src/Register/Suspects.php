@@ -35,6 +35,9 @@ final readonly class Suspects
 
     private const SHARE = 0.15;
 
+    /** It does so clearly with so many times the support that it has as it is. */
+    private const CLEARLY = 2.0;
+
     /**
      * @param  list<Pass>  $passes  as they came
      * @param  list<PreparedPass>  $prepared
@@ -141,21 +144,27 @@ final readonly class Suspects
         $sensor = $pass->cloud->sensorOrigin;
         $mirrored = Prepare::all([new Pass($pass->id, $pass->name, PointCloud::fromFlat($p, [], [], $sensor === null ? null : [-$sensor[0], $sensor[1], $sensor[2]]), $pass->transform)], new NoProgress)[0];
         $others = array_slice(array_values(array_diff(array_keys($this->passes), $missing)), 0, self::TRIED);
-        $all = [$mirrored, ...array_map(fn (int $k) => $this->prepared[$k], $others)];
+        $all = [$mirrored, $this->prepared[$which], ...array_map(fn (int $k) => $this->prepared[$k], $others)];
         $spacing = max(array_map(fn (PreparedPass $one) => $one->spacing, $all));
         $fit = new BestFit($all, 5.0 * $spacing, 2.5 * $spacing);
         $standing = new Standing($fit, $all, $spacing);
         $places = new ShapePlaces($fit, $all, $standing, array_map(fn (int $k) => [$k], array_keys($all)));
-        $tasks = array_map(fn (int $on) => function () use ($places, $standing, $mirrored, $on): string {
-            foreach ($places->of(0, $on, false) as $place) {
-                if ($standing->isSound($place['pairs'], self::SHARE * $mirrored->sampleCount() / 3.0)) {
-                    return 'fits';
-                }
+        $tasks = [];
+        foreach (array_slice(array_keys($all), 2) as $on) {
+            foreach ([0, 1] as $one) {
+                $tasks[] = function () use ($places, $standing, $mirrored, $one, $on): string {
+                    $sound = array_filter($places->of($one, $on, false), fn (array $place) => $standing->isSound($place['pairs'], self::SHARE * $mirrored->sampleCount() / 3.0));
+
+                    return (string) max([0.0, ...array_map(fn (array $place) => $standing->support($place['pairs']), $sound)]);
+                };
             }
+        }
+        $support = [0.0, 0.0];
+        foreach (Fork::map($tasks, Cores::count()) as $k => $much) {
+            $support[$k % 2] = max($support[$k % 2], (float) $much);
+        }
 
-            return '';
-        }, array_slice(array_keys($all), 1));
-
-        return in_array('fits', Fork::map($tasks, Cores::count()), true);
+        // A part that looks nearly the same in a mirror fits either way.
+        return $support[0] > 0.0 && $support[0] > self::CLEARLY * $support[1];
     }
 }

@@ -7,7 +7,7 @@ namespace Emberstone\Core\Register;
 use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Parallel\Cores;
-use Emberstone\Core\Parallel\Fork;
+use Emberstone\Core\Parallel\Crew;
 
 /**
  * How two passes lie on each other in a place, found once and remembered: puzzles of many passes ask for the same places again and again.
@@ -18,29 +18,28 @@ use Emberstone\Core\Parallel\Fork;
  */
 final class Verdicts
 {
-    /** Places are rough; surface is looked for within so many spacings before it is tightened. */
-    private const REACH = 5.0;
-
-    /** So many looks, of some 15 ms, to a child. */
-    private const EACH = 20;
-
     /** Looks at a way before it is asked again whether it is contradicted: most wrong ways are by the first. */
     private const AT_A_TIME = 2;
 
     /** @var array<string, list<array{place: Transform, pairs: list<Pair>|null}>> by pair of passes; null until they are looked at */
     private array $known = [];
 
+    private ?Crew $crew = null;
+
+    private readonly PairLook $look;
+
     /**
      * @param  list<PreparedPass>  $passes
      * @param  float  $alike  places that bring nothing farther apart than this are the same, mm
      */
     public function __construct(
-        private readonly BestFit $fit,
+        BestFit $fit,
         private readonly array $passes,
         private readonly Standing $standing,
-        private readonly float $spacing,
+        float $spacing,
         public readonly float $alike,
     ) {
+        $this->look = new PairLook($fit, $passes, $standing, $spacing, $alike);
     }
 
     /**
@@ -52,7 +51,7 @@ final class Verdicts
     public function find(array $ways, Progress $progress): void
     {
         while ($ways !== []) {
-            $tasks = $new = [];
+            $asks = $new = [];
             foreach ($ways as $way => $asked) {
                 $open = 0;
                 foreach ($asked as $k => [$i, $j, $place]) {
@@ -71,7 +70,7 @@ final class Verdicts
                         // Known of from now on, so that it is looked at once.
                         $this->known["$i-$j"][] = ['place' => $place, 'pairs' => null];
                         $new[] = ["$i-$j", count($this->known["$i-$j"]) - 1];
-                        $tasks[] = fn (): string => serialize($this->look($i, $j, $place));
+                        $asks[] = [$i, $j, $place->matrix];
                     }
                     if (++$open === self::AT_A_TIME) {
                         break;
@@ -81,13 +80,44 @@ final class Verdicts
                     unset($ways[$way]);
                 }
             }
-            foreach (Fork::map($tasks, Cores::count(), $progress, 'putting together', self::EACH) as $k => $bytes) {
+            foreach ($this->looked($asks, $progress) as $k => $pairs) {
                 [$name, $at] = $new[$k];
-                /** @var list<Pair> $pairs */
-                $pairs = unserialize($bytes, ['allowed_classes' => false]);
                 $this->known[$name][$at]['pairs'] = $pairs;
             }
         }
+    }
+
+    /**
+     * Looks, some by each of a crew.
+     *
+     * @param  list<array{int, int, array<int, float>}>  $asks
+     * @return array<int, list<Pair>>
+     */
+    private function looked(array $asks, Progress $progress): array
+    {
+        if ($asks === []) {
+            return [];
+        }
+        // Not $this: the crew would be held by what it holds, and never be dismissed.
+        $look = $this->look;
+        $this->crew ??= Crew::of(Cores::count(), static function (string $question, int $number, int $of) use ($look): string {
+            /** @var list<array{int, int, array<int, float>}> $asks */
+            $asks = unserialize($question, ['allowed_classes' => false]);
+            $looked = [];
+            for ($k = $number; $k < count($asks); $k += $of) {
+                $looked[$k] = $look->of($asks[$k][0], $asks[$k][1], Transform::fromMatrix($asks[$k][2]));
+            }
+
+            return serialize($looked);
+        });
+        $all = [];
+        foreach ($this->crew->ask(serialize($asks), fn () => $progress->advance('putting together', 0.0)) as $bytes) {
+            /** @var array<int, list<Pair>> $looked */
+            $looked = unserialize($bytes, ['allowed_classes' => false]);
+            $all += $looked;
+        }
+
+        return $all;
     }
 
     /** @return list<Pair> one, or none where the passes have nothing to do with each other, or were not looked at, as others contradicted the way */
@@ -106,40 +136,5 @@ final class Verdicts
         }
 
         return null;
-    }
-
-    /** @return list<Pair> */
-    private function look(int $i, int $j, Transform $place): array
-    {
-        [$moving, $on] = [$this->passes[$i], $this->passes[$j]];
-        $were = [$moving->transform, $on->transform];
-        $moving->transform = $place;
-        $on->transform = Transform::identity();
-        $pairs = $this->judged($i, $j, $place);
-        [$moving->transform, $on->transform] = $were;
-
-        return $pairs;
-    }
-
-    /**
-     * What speaks for and against two passes where they stand, once they are tightened.
-     *
-     * @return list<Pair>
-     */
-    private function judged(int $i, int $j, Transform $place): array
-    {
-        $moving = $this->passes[$i];
-        if ($this->fit->lies($i, $j, self::REACH * $this->spacing, 9)['near'] < Overlaps::LEAST * $moving->sampleCount() / 9) {
-            // Hardly any surface in common: only what was seen through tells anything, and only as far as the place is exact.
-            return $this->standing->against($i, $j, 0.5 * $this->alike);
-        }
-        // Two passes with little in common can slide on each other when they are tightened alone, before what the other saw.
-        $against = $this->standing->seenThrough($i, $j);
-        $this->fit->onto([$i], [$j], 9, self::REACH * $this->spacing);
-        if (Motions::apart($moving->transform, $place, $moving->corners()) > $this->alike) {
-            $moving->transform = $place;
-        }
-
-        return array_map(fn (array $pair) => ['against' => min($against, $pair['against'])] + $pair, $this->standing->of([$i], [$j]));
     }
 }

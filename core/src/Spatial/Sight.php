@@ -96,6 +96,12 @@ final class Sight
             }
             $first = $near[$key];
             $last = $far[$key];
+            // What neighbours saw only widens the stretch in which surface is.
+            if ($range >= $first - $tolerance && $range < $last + $tolerance) {
+                $verdicts[intdiv($o, 3)] = self::AGREES;
+
+                continue;
+            }
             $missing = 0;
             foreach ($steps as $step) {
                 if (! isset($near[$key + $step])) {
