@@ -37,8 +37,8 @@ final readonly class FixturePose
     /** Poses that bring the target's places farther apart than so many times MATCH_MM are different. */
     private const APART = 3.0;
 
-    /** A motion that fewer points than this, at the target's rim, would hold is left open. */
-    private const OPEN = 10.0;
+    /** A motion is left open when all points together hold it less than this share of a single one at the target's rim would. */
+    private const OPEN = 0.05;
 
     /** Found features are tried so many of each kind, those with the most points. */
     private const TRIED = 10;
