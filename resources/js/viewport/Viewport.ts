@@ -20,6 +20,8 @@ export class Viewport {
   private readonly camera = new ViewCamera();
   private colours: ColourMode = 'evidence';
   private noiseToMm = 1;
+  /** items that a preview shows moved */
+  private previewed = 0;
   private lacking: Thin = { share: 0, itemIds: [] };
   private readonly headlight = new THREE.DirectionalLight(0xffffff, 1.5);
   private readonly items = new Map<string, SceneItem>();
@@ -207,13 +209,15 @@ export class Viewport {
     }
     // Passes that were far apart come together or go elsewhere, a body takes the place of its passes: whoever has not chosen a view sees them whole.
     const box = this.visibleBox();
-    if (!box.isEmpty() && this.camera.hasLost(box)) this.fit();
+    // While pairs are picked their preview moves things: the view must not jump under the pointer.
+    if (this.previewed === 0 && !box.isEmpty() && this.camera.hasLost(box)) this.fit();
     this.thin(BUDGET.resting);
     this.draw();
   }
 
   /** Shows items moved, until null puts them back. */
   preview(itemIds: readonly string[], by: readonly number[] | null): void {
+    this.previewed = by === null ? 0 : itemIds.length;
     for (const id of itemIds) this.find(id)?.preview(by, this.frame);
     this.draw();
   }
