@@ -70,7 +70,7 @@ final class ShapePlaces
     }
 
     /**
-     * @param  bool  $thoroughly  three times the guesses, in twice the time: one pass in fifteen more is placed on another with which it has little in common
+     * @param  bool  $thoroughly  three times as many guesses are tightened: for passes that have little in common
      * @return list<Found> no two alike
      */
     public function of(int $group, int $on, bool $thoroughly): array

@@ -13,7 +13,11 @@ import type { ShownRim } from './rims';
 import { markInside, renderDepth } from './select';
 import type { ColourMode, SceneItem, Thin } from './sceneItem';
 
-/** The 3D view: draws items, turns the camera, finds what is under the pointer. Knows three.js, not React. */
+/**
+ * The 3D view: draws items, turns the camera, finds what is under the pointer. Knows three.js, not React.
+ *
+ * Long because all that the page asks of the view comes in here; what is asked is done by camera, items, overlays and crop box, each in a file of its own.
+ */
 export class Viewport {
   private readonly renderer: THREE.WebGLRenderer;
   private readonly scene = new THREE.Scene();
