@@ -203,13 +203,14 @@ const pictures = {
     await side('Fit');
     await rest();
     const view = await page.locator('[data-view]').boundingBox();
-    // Corners of the base and the middle of its back edge, on both.
-    for (const at of [[-50, 25, 14], [-10, 30, 14], [-50, -20, 14], [45, 32, 14]]) {
-      for (const p of [[at[0] + 160, at[1] + 12, at[2] + 5], at]) {
-        const s = await page.evaluate((q) => window.emberstoneView.project(q), p);
+    // Corners of the base and the top, on both.
+    for (const at of [[-50, 25, 14], [0, 24, 79], [-50, -20, 14], [45, 32, 14]]) {
+      for (const [p, item] of [[[at[0] + 160, at[1] + 12, at[2] + 5], passes[1].id], [at, passes[0].id]]) {
+        const s = await page.evaluate(([q, id]) => window.emberstoneView.project(q, id), [p, item]);
         await page.mouse.click(view.x + s.x, view.y + s.y);
       }
     }
+    await page.getByText('The pale copy shows where these pairs would bring it.').waitFor();
     await shot('pairs');
   },
   placing: async () => {

@@ -5,6 +5,7 @@ import { apply, newProject, signIn, violations } from './steps';
 const passes = process.env.EMBERSTONE_PASSES ?? '';
 
 interface Placed {
+  id: string;
   name: string;
   transform: number[];
   residual: number | null;
@@ -23,8 +24,8 @@ const apart = (a: number[], b: number[]): number => {
 };
 
 /** Places on the screen that show the same place of the part on a pass that was shifted and on one that was not, far from each other. */
-const shared = (page: Page, away: [number, number, number]): Promise<{ from: { x: number; y: number }; to: { x: number; y: number } }[]> =>
-  page.evaluate((shift) => {
+const shared = (page: Page, away: [number, number, number], itemId: string): Promise<{ at: number[]; from: { x: number; y: number }; to: { x: number; y: number } }[]> =>
+  page.evaluate(([shift, moving]) => {
     const view = window.emberstoneView;
     const box = document.querySelector('[data-view]')?.getBoundingClientRect();
     if (!view || !box) return [];
@@ -34,14 +35,14 @@ const shared = (page: Page, away: [number, number, number]): Promise<{ from: { x
         if ((z > 14 && x !== 0) || (z === 14 && Math.abs(x) < 30)) continue;
         const at = [x, y, z] as const;
         const moved = at.map((v, k) => v + (shift[k] ?? 0)) as [number, number, number];
-        const [to, from] = [view.project([...at]), view.project(moved)];
+        const [to, from] = [view.project([...at]), view.project(moved, moving)];
         const off = (p: readonly number[] | undefined, q: readonly number[]): number => (p ? Math.hypot(p[0]! - q[0]!, p[1]! - q[1]!, p[2]! - q[2]!) : Infinity);
         if (off(view.pick(to)?.pointMm, at) > 3.5 || off(view.pick(from)?.pointMm, moved) > 3.5 || found.some((f) => off(f.at, at) < 20)) continue;
         found.push({ at: [...at], from: { x: box.x + from.x, y: box.y + from.y }, to: { x: box.x + to.x, y: box.y + to.y } });
       }
     }
     return found;
-  }, away);
+  }, [away, itemId] as const);
 
 /** Simulates a scan by its form. */
 async function simulate(page: Page, part: string, rig: string, dots = false): Promise<void> {
@@ -79,34 +80,43 @@ test('a pass is moved by hand, brought back by pairs picked in the view, and tig
   expect(apart(thrown.transform, second!.transform)).toBeGreaterThan(100);
 
   // The same places, first on what moves, then on what stays: such as both passes show from above.
-  let last = { x: 0, y: 0 };
+  let last: number[] = [];
   await apply(page, 'Register', 'Pair points', 'pair-points', 0, async () => {
     const form = page.getByRole('form', { name: 'Pair points' });
     await form.getByLabel('Moving').selectOption({ label: 'pass-02' });
     await page.getByRole('group', { name: 'Standard views' }).getByRole('button', { name: 'Top' }).click();
     await page.getByRole('group', { name: 'Standard views' }).getByRole('button', { name: 'Fit' }).click();
-    await expect.poll(async () => (await shared(page, away)).length).toBeGreaterThan(2);
-    const places = await shared(page, away);
-    for (const { from, to } of places) {
+    await expect.poll(async () => (await shared(page, away, thrown.id)).length).toBeGreaterThan(2);
+    const places = await shared(page, away, thrown.id);
+    expect(places.length).toBeGreaterThan(3);
+    const pairs = page.getByRole('list', { name: 'Picked pairs' });
+    for (const [k, { at, from, to }] of places.entries()) {
       await page.mouse.click(from.x, from.y);
       await page.mouse.click(to.x, to.y);
-      last = to;
+      last = at;
+      await expect(pairs.getByRole('listitem')).toHaveCount(2 * k + 2);
+      // From three on a copy shows where they would bring it; what moves stays where the next is picked.
+      if (k > 1) await expect(pairs.getByText(/^\d\.\d\d mm off$/)).toHaveCount(k + 1);
     }
-    await expect(page.getByRole('list', { name: 'Picked pairs' }).getByRole('listitem')).toHaveCount(2 * places.length);
-    await expect(page.getByText('The view shows where these pairs would bring it.')).toBeVisible();
-    await expect(page.getByRole('list', { name: 'Picked pairs' }).getByText(/^\d\.\d\d mm off$/)).toHaveCount(places.length);
+    await expect(pairs.getByText('fixed · pass-01')).toHaveCount(places.length);
+    await expect(pairs.getByText('moving · pass-02')).toHaveCount(places.length);
     expect(await violations(page)).toEqual([]);
   });
   // Done again, its picks are there, to be bettered: one is taken back and picked anew.
   const list = page.getByRole('list', { name: 'Picked pairs' }).getByRole('listitem');
   await page.locator('[data-step=pair-points]').click();
   await page.getByRole('button', { name: 'Pick again' }).click();
-  await expect(page.getByText('The view shows where these pairs would bring it.')).toBeVisible();
+  await expect(page.getByText('The pale copy shows where these pairs would bring it.')).toBeVisible();
   const many = await list.count();
   expect(many).toBeGreaterThan(5);
   await page.keyboard.press('Backspace');
   await expect(list).toHaveCount(many - 1);
-  await page.mouse.click(last.x, last.y);
+  const again = await page.evaluate((at) => {
+    const box = document.querySelector('[data-view]')!.getBoundingClientRect();
+    const { x, y } = window.emberstoneView!.project(at as [number, number, number]);
+    return { x: box.x + x, y: box.y + y };
+  }, last);
+  await page.mouse.click(again.x, again.y);
   await expect(list).toHaveCount(many);
   await page.getByRole('form', { name: 'Pair points' }).getByRole('button', { name: 'Pair points' }).click();
   await expect(page.locator('[data-step=pair-points][data-state=done]')).toBeVisible();

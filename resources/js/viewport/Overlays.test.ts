@@ -9,7 +9,7 @@ const highlight = (over: Overlays) => over.groups[3]!;
 describe('what lies over the items', () => {
   it('stands where its item stands, in a previewed frame too', () => {
     const frame = new THREE.Matrix4();
-    const over = new Overlays(frame);
+    const over = new Overlays(frame, () => item);
     frame.makeRotationZ(Math.PI / 2);
     over.reframe();
     over.showFaces(item, [0], []);
@@ -18,7 +18,7 @@ describe('what lies over the items', () => {
     expect(new THREE.Vector3(0, 0, 0).applyMatrix4(inScene).toArray().map(Math.round)).toEqual([5, 0, 0]);
   });
   it('is replaced, not heaped up', () => {
-    const over = new Overlays(new THREE.Matrix4());
+    const over = new Overlays(new THREE.Matrix4(), () => item);
     over.showFaces(item, [0], []);
     over.showFaces(item, [0], []);
     expect(highlight(over).children).toHaveLength(1);
@@ -26,8 +26,8 @@ describe('what lies over the items', () => {
     expect(highlight(over).children).toHaveLength(0);
   });
   it('marks nothing of what is not loaded', () => {
-    const over = new Overlays(new THREE.Matrix4());
-    over.showMarks(new Map([['gone', new Uint8Array([1])]]) as never, undefined, () => undefined, []);
+    const over = new Overlays(new THREE.Matrix4(), () => undefined);
+    over.showMarks(new Map([['gone', new Uint8Array([1])]]) as never, undefined, []);
     expect(highlight(over).children).toHaveLength(0);
   });
 });

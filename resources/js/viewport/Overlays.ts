@@ -9,6 +9,8 @@ import type { SceneItem } from './sceneItem';
 
 export interface TextMark {
   point: readonly [number, number, number];
+  /** on this item, and shown where it is shown */
+  itemId?: string;
   text: string;
   colour: string;
   size?: number;
@@ -18,6 +20,7 @@ export interface TextMark {
 export class Overlays {
   private readonly datums = new THREE.Group();
   private readonly marks = new THREE.Group();
+  private texts: readonly TextMark[] = [];
   private readonly rims = new THREE.Group();
   private readonly highlight = new THREE.Group();
   private readonly axes = new THREE.Group();
@@ -26,7 +29,10 @@ export class Overlays {
   readonly groups: readonly THREE.Group[] = [this.datums, this.marks, this.rims, this.highlight, this.axes];
 
   /** @param frame from the project to the scene; the axes are those of the scene itself */
-  constructor(private readonly frame: THREE.Matrix4) {}
+  constructor(
+    private readonly frame: THREE.Matrix4,
+    private readonly find: (itemId: string) => SceneItem | undefined,
+  ) {}
 
   reframe(): void {
     for (const group of [this.datums, this.marks, this.rims, this.highlight]) {
@@ -55,11 +61,17 @@ export class Overlays {
 
   showTexts(marks: readonly TextMark[]): void {
     this.marks.clear();
-    for (const { point, text, colour, size } of marks) {
-      const mark = numberMark(text, colour, size);
-      mark.position.set(...point);
-      this.marks.add(mark);
-    }
+    this.texts = marks;
+    for (const { text, colour, size } of marks) this.marks.add(numberMark(text, colour, size));
+    this.placeTexts();
+  }
+
+  /** Puts marks where the items are shown that they are on. */
+  placeTexts(): void {
+    this.texts.forEach(({ point, itemId }, k) => {
+      const place = new THREE.Vector3(...point);
+      this.marks.children[k]?.position.copy((itemId && this.find(itemId)?.shown(place)) || place);
+    });
   }
 
   showRims(rims: readonly ShownRim[]): void {
@@ -74,10 +86,10 @@ export class Overlays {
   }
 
   /** Marked points and faces in amber; those of them that lie behind others shine through as a pale ghost. */
-  showMarks(marks: Marks, ghost: Marks | undefined, find: (itemId: string) => SceneItem | undefined, clip: THREE.Plane[]): void {
+  showMarks(marks: Marks, ghost: Marks | undefined, clip: THREE.Plane[]): void {
     this.highlight.clear();
     for (const [id, marked] of marks) {
-      const item = find(id);
+      const item = this.find(id);
       if (item) for (const object of markedObjects(item, marked, (ghost ?? NOTHING).get(id), clip)) this.lay(object, item);
     }
   }

@@ -1,6 +1,7 @@
 import * as THREE from 'three';
 import type { Box, BoxUse, Handle, Vec } from '../tools/cropBox/box';
 import type { Hit, ScreenPoint } from '../tools/events';
+import { Aside } from './aside';
 import type { Geometry } from './blob';
 import { BUDGET, shareOf } from './budget';
 import { SIDES, type StandardView, ViewCamera } from './ViewCamera';
@@ -36,7 +37,9 @@ export class Viewport {
   private removedShown: Readonly<Record<string, boolean>> = {};
   /** from the project to the scene: another than the project's while a frame is previewed */
   readonly frame = new THREE.Matrix4();
-  private readonly over = new Overlays(this.frame);
+  private readonly over = new Overlays(this.frame, (id) => this.find(id));
+  private readonly aside = new Aside();
+  private asideId: string | null = null;
   private readonly observer: ResizeObserver;
   private queued = false;
   private isMoving = false;
@@ -106,7 +109,7 @@ export class Viewport {
     this.queued = true;
     requestAnimationFrame(() => {
       this.queued = false;
-      this.camera.update(this.visibleBox().getSize(new THREE.Vector3()).length());
+      this.update();
       this.headlight.position.copy(this.camera.position).addScaledVector(new THREE.Vector3(0.4, 0.7, 0).applyQuaternion(this.camera.quaternion), 0.4 * this.camera.distance);
       this.headlight.target.position.copy(this.camera.target);
       this.headlight.target.updateMatrixWorld();
@@ -115,6 +118,14 @@ export class Viewport {
       if (this.isMoving) this.waitForRest();
       this.onDraw(this.mmPerPixel());
     });
+  }
+
+  /** Makes the camera, and what stands by it, fit where it looks from now. */
+  private update(): void {
+    this.camera.update(this.visibleBox().getSize(new THREE.Vector3()).length());
+    if (!this.aside.isShown) return;
+    this.aside.place(new THREE.Vector3(1, 0, 0).applyQuaternion(this.camera.quaternion).transformDirection(this.frame.clone().invert()), this.frame);
+    this.over.placeTexts();
   }
 
   setParallel(parallel: boolean): void {
@@ -212,9 +223,10 @@ export class Viewport {
       }
     }
     // Passes that were far apart come together or go elsewhere, a body takes the place of its passes: whoever has not chosen a view sees them whole.
+    this.aside.set(this.asideId === null ? undefined : this.find(this.asideId), this.others(), this.frame);
     const box = this.visibleBox();
-    // While pairs are picked their preview moves things: the view must not jump under the pointer.
-    if (this.previewed === 0 && !box.isEmpty() && this.camera.hasLost(box)) this.fit();
+    // While things are shown elsewhere than they stand the view must not jump under the pointer.
+    if (this.previewed === 0 && !this.aside.isShown && !box.isEmpty() && this.camera.hasLost(box)) this.fit();
     this.thin(BUDGET.resting);
     this.draw();
   }
@@ -223,7 +235,27 @@ export class Viewport {
   preview(itemIds: readonly string[], by: readonly number[] | null): void {
     this.previewed = by === null ? 0 : itemIds.length;
     for (const id of itemIds) this.find(id)?.preview(by, this.frame);
+    this.over.placeTexts();
     this.draw();
+  }
+
+  /** Shows pale copies of items, moved; null takes them away. */
+  previewCopies(itemIds: readonly string[], by: readonly number[] | null): void {
+    for (const id of itemIds) this.find(id)?.showCopy(by);
+    this.draw();
+  }
+
+  /** Shows an item beside all others, until null puts it back; picks on it are of where it stands. */
+  setAside(itemId: string | null): void {
+    this.asideId = itemId;
+    const wasShown = this.aside.isShown;
+    this.aside.set(itemId === null ? undefined : this.find(itemId), this.others(), this.frame);
+    if (this.aside.isShown || wasShown) this.fit();
+    this.over.placeTexts();
+  }
+
+  private others(): SceneItem[] {
+    return [...this.visible()].filter((item) => item.id !== this.asideId);
   }
 
   /** Shows what was cut away from these passes. */
@@ -327,11 +359,13 @@ export class Viewport {
   }
 
   fit(): void {
+    // What stands aside goes by where is looked from, and the box by that.
+    if (this.aside.isShown) this.update();
     const box = this.visibleBox();
     if (box.isEmpty()) return;
     this.camera.fit(box);
     // At once, and not with the next drawn frame: a press may come before it, and must find places where they will be drawn.
-    this.camera.update(box.getSize(new THREE.Vector3()).length());
+    this.update();
     this.draw();
   }
 
@@ -386,7 +420,7 @@ export class Viewport {
     return new THREE.Vector3(...point).applyMatrix4(this.frame);
   }
 
-  /** What is under the pointer, in project coordinates (a previewed frame taken off again). */
+  /** What is under the pointer, in project coordinates: where it stands, whatever is previewed. */
   pick(at: ScreenPoint, only?: (itemId: string) => boolean): Hit | undefined {
     const ray = this.camera.ray(at);
     const span = this.hiddenOutside ? spanInside(this.hiddenOutside, ray.clone().applyMatrix4(this.frame.clone().invert())) : undefined;
@@ -398,17 +432,18 @@ export class Viewport {
       if (found && (!best || found.distance < best.distance)) best = { item, ...found };
     }
     if (!best) return undefined;
-    const p = best.point.applyMatrix4(this.frame.clone().invert());
-    return { itemId: best.item.id, kind: best.item.kind, index: best.index, pointMm: [p.x, p.y, p.z] };
+    return { itemId: best.item.id, kind: best.item.kind, index: best.index, pointMm: best.point.toArray() };
   }
 
-  /** Where a project point is on the screen, in CSS pixels of the view. */
-  project(point: readonly [number, number, number]): ScreenPoint {
-    return this.camera.project(this.scenePlace(point));
+  /** Where a project point is on the screen, in CSS pixels of the view; one of an item is where that is shown. */
+  project(point: readonly [number, number, number], itemId?: string): ScreenPoint {
+    const shown = itemId && this.find(itemId)?.shown(new THREE.Vector3(...point)).toArray();
+    return this.camera.project(this.scenePlace(shown || point));
   }
 
   turn(dx: number, dy: number, about: readonly [number, number, number] | null): void {
-    this.camera.turn(dx, dy, about ? this.scenePlace(about) : this.camera.target);
+    const pivot = about ?? this.aside.pivot?.toArray();
+    this.camera.turn(dx, dy, pivot ? this.scenePlace(pivot) : this.camera.target);
     this.moving();
   }
 
@@ -449,7 +484,7 @@ export class Viewport {
 
   /** Shows marked points and faces in amber; those of them that lie behind others shine through as a pale ghost. */
   showMarks(marks: Marks, ghost?: Marks): void {
-    this.over.showMarks(marks, ghost, (id) => this.find(id), this.clip());
+    this.over.showMarks(marks, ghost, this.clip());
     this.draw();
   }
 }

@@ -1,6 +1,7 @@
-import type * as THREE from 'three';
+import * as THREE from 'three';
 import { describe, expect, it } from 'vitest';
 import type { Geometry } from './blob';
+import { Aside } from './aside';
 import { FILLED, MEASURED } from './palette';
 import { SceneItem } from './sceneItem';
 
@@ -12,6 +13,30 @@ describe('what is drawn', () => {
     expect(new SceneItem('p', 'pass', geometry({}), null, 0).box().max.x).toBe(90);
     expect(new SceneItem('p', 'pass', geometry({}), new Uint8Array([1, 0, 1]), 0).box().max.x).toBe(1);
     expect(new SceneItem('p', 'pass', geometry({}), new Uint8Array(3), 0).box().max.x).toBe(90);
+  });
+
+  it('leaves strays out of the whole, but not a thin end', () => {
+    const part = Array.from({ length: 4000 }, (_, k) => [k % 100, (k / 100) % 40, 0]);
+    const points = [...part, [115, 20, 0], [3000, 0, 0], [0, -900, 50]].flat();
+    const item = new SceneItem('p', 'pass', geometry({ positions: Float32Array.from(points), bounds: { min: [0, -900, 0], max: [3000, 40, 50] } }), null, 0);
+    const { min, max } = item.box();
+    expect(max.x).toBeGreaterThanOrEqual(115);
+    expect(max.x).toBeLessThan(125);
+    expect([min.x, max.z]).toEqual([0, 0]);
+    expect(min.y).toBeGreaterThan(-10);
+  });
+
+  it('is hit at the point nearest to the pointer among those in front', () => {
+    // One row at the front, a little off the ray and a little nearer the eye on its left; another far behind, right on the ray.
+    const row = [-0.4, -0.1, 0.3].map((x) => [x, 0, 10 - x]);
+    const item = new SceneItem('p', 'pass', geometry({ positions: Float32Array.from([...row, [0, 0, -40]].flat()) }), null, 0);
+    item.place([1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1], new THREE.Matrix4());
+    const ray = new THREE.Ray(new THREE.Vector3(0, 0, 100), new THREE.Vector3(0, 0, -1));
+    expect(item.hit(ray, 1)?.index).toBe(1);
+    expect(item.hit(ray, 0.05)?.index).toBe(3);
+    // What a cut hides is not hit.
+    expect(item.hit(ray, 1, [95, 200])?.index).toBe(3);
+    expect(item.hit(ray, 1, [0, 85])).toBeNull();
   });
 
   it('has a colour of its own where each body has one, made-up surface too', () => {
@@ -28,5 +53,69 @@ describe('what is drawn', () => {
     expect(body.recolour(0x654321)).toBe(true);
     body.paint('own', 1);
     expect(plain?.color.getHex()).toBe(0x654321);
+  });
+});
+
+const shift = (x: number, y: number, z: number): number[] => [1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, z, 0, 0, 0, 1];
+const whole = new THREE.Matrix4();
+
+describe('what is shown elsewhere than it stands', () => {
+  const down = (x: number, y: number) => new THREE.Ray(new THREE.Vector3(x, y, 50), new THREE.Vector3(0, 0, -1));
+
+  it('is hit where it is shown, and says where it stands: a pass and a body', () => {
+    for (const faces of [null, new Uint32Array([0, 1, 2])]) {
+      const item = new SceneItem('p', 'pass', geometry({ faces }), null, 0);
+      item.place(shift(0, 0, 7), whole);
+      item.preview(shift(200, 0, 0), whole);
+      expect(item.hit(down(290, 0), 0.5)?.point.toArray().map(Math.round)).toEqual([90, 0, 7]);
+      expect(item.hit(down(90, 0), 0.5)).toBeNull();
+      expect(item.shown(new THREE.Vector3(90, 0, 7)).toArray()).toEqual([290, 0, 7]);
+      item.preview(null, whole);
+      expect(item.hit(down(90, 0), 0.5)?.point.toArray().map(Math.round)).toEqual([90, 0, 7]);
+    }
+  });
+
+  it('leaves a pale copy where picked pairs bring it, wherever it is shown, turned too', () => {
+    const item = new SceneItem('p', 'pass', geometry({}), null, 0);
+    item.place([0, -1, 0, 4, 1, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1], whole);
+    item.showCopy(shift(0, 0, 30));
+    const at = () => {
+      const [copy] = item.object.children;
+      return copy && new THREE.Vector3(90, 0, 0).applyMatrix4(new THREE.Matrix4().multiplyMatrices(item.object.matrix, copy.matrix)).toArray().map(Math.round);
+    };
+    expect(at()).toEqual([4, 90, 30]);
+    item.preview(shift(200, 0, 0), whole);
+    expect(at()).toEqual([4, 90, 30]);
+    item.place(shift(0, 0, 0), new THREE.Matrix4().makeTranslation(0, 0, 5));
+    expect(at()).toEqual([90, 0, 35]);
+    item.showCopy(null);
+    expect(at()).toBeUndefined();
+  });
+
+  it('stands to the right of all others, whatever side is looked from, clear of them by what it is without strays', () => {
+    const grid = (far: number) => Float32Array.from([...Array.from({ length: 1000 }, (_, k) => [k % 10, Math.floor(k / 10) % 10, Math.floor(k / 100)]).flat(), far, far, far]);
+    const cloud = (id: string, z: number) => {
+      const item = new SceneItem(id, 'pass', geometry({ positions: grid(1e4) }), null, 0);
+      item.place(shift(0, 0, z), whole);
+      return item;
+    };
+    const [moving, ...others] = [cloud('m', 3), cloud('a', 0), cloud('b', 0)];
+    const aside = new Aside();
+    aside.set(moving, others, whole);
+    expect(aside.pivot?.toArray()).toEqual([4.5, 4.5, 4.5]);
+    for (const right of [new THREE.Vector3(1, 0, 0), new THREE.Vector3(0.6, -0.8, 0)]) {
+      aside.place(right, whole);
+      const off = moving!.shown(moving!.ball().centre).sub(aside.pivot!);
+      expect(off.clone().normalize().dot(right)).toBeCloseTo(1, 9);
+      expect(off.length()).toBeGreaterThan(10);
+      expect(off.length()).toBeLessThan(20);
+    }
+    aside.set(undefined, others, whole);
+    expect(moving!.shown(new THREE.Vector3()).toArray()).toEqual([0, 0, 0]);
+    expect([aside.isShown, aside.pivot]).toEqual([false, null]);
+    // Alone there is nothing to stand beside.
+    aside.set(moving, [], whole);
+    aside.place(new THREE.Vector3(1, 0, 0), whole);
+    expect(moving!.shown(new THREE.Vector3()).toArray()).toEqual([0, 0, 0]);
   });
 });

@@ -3,11 +3,30 @@ import { MeshBVH } from 'three-mesh-bvh';
 import type { Geometry } from './blob';
 import { spreadOrder } from './budget';
 import { cloudNeighbours, meshNeighbours, type Neighbours, spacingOf } from './neighbours';
-import { FILLED, MEASURED, RAMP, REMOVED, RESHAPED, SUPPORT, rampAt } from './palette';
+import { FILLED, GHOST, MEASURED, RAMP, REMOVED, RESHAPED, SUPPORT, rampAt } from './palette';
 import { shadeColours } from './shades';
 
 /** evidence: measured plain, filled hatched; support: by how many passes saw a place; noise: by how far points lie off it; plain: one colour; own: one a body. Passes keep theirs. */
 export type ColourMode = 'evidence' | 'support' | 'noise' | 'plain' | 'own';
+
+/** So many places say how large an item is, and this share of them at either end may be strays. */
+const SAMPLED = 4000;
+const STRAY = 0.02;
+
+/** A view of a whole pass goes so far beyond the bulk of it, in parts of its size: a thin end belongs to it, a stray does not. */
+const THIN_END = 0.2;
+
+/** The box around places without the strays at its sides. */
+function bulkOf(places: readonly THREE.Vector3[]): THREE.Box3 {
+  const box = new THREE.Box3();
+  if (places.length === 0) return box;
+  for (const axis of ['x', 'y', 'z'] as const) {
+    const sorted = places.map((at) => at[axis]).sort((a, b) => a - b);
+    box.min[axis] = sorted[Math.floor(STRAY * (sorted.length - 1))]!;
+    box.max[axis] = sorted[Math.ceil((1 - STRAY) * (sorted.length - 1))]!;
+  }
+  return box;
+}
 
 /** Rebuilt items, and the share of the usual support below which their surface counts as thin. */
 export interface Thin {
@@ -75,6 +94,9 @@ export class SceneItem {
   private apart: number | null = null;
   private kept: THREE.Box3 | null = null;
   private by: THREE.Matrix4 | null = null;
+  /** where the pale copy is: a motion in the project from where the item stands */
+  private readonly copied = new THREE.Matrix4();
+  private copy: THREE.Object3D | null = null;
   /** the weight, in hundredths, below which surface is left out */
   private readonly least = { value: 0 };
 
@@ -263,18 +285,58 @@ export class SceneItem {
     this.reframe(frame);
   }
 
+  /** Shows a pale copy of the item, moved in the project, for as long as the item stays where it is shown; null takes it away. */
+  showCopy(by: readonly number[] | null): void {
+    if (this.copy) {
+      this.object.remove(this.copy);
+      for (const material of [(this.copy as THREE.Mesh).material].flat()) material.dispose();
+      this.copy = null;
+    }
+    if (!by) return;
+    const { geometry } = this.object;
+    this.copy =
+      this.object instanceof THREE.Points
+        ? new THREE.Points(geometry, striped(new THREE.PointsMaterial({ color: GHOST, size: 1.6, sizeAttenuation: false })))
+        : new THREE.Mesh(geometry, striped(new THREE.MeshStandardMaterial({ color: GHOST, roughness: 0.85, side: THREE.DoubleSide })));
+    this.copy.frustumCulled = false;
+    this.copy.matrixAutoUpdate = false;
+    this.copied.set(...(by as unknown as Parameters<THREE.Matrix4['set']>));
+    this.object.add(this.copy);
+    this.placeCopy();
+  }
+
+  /** The copy hangs on the item and goes where it goes; what that adds is taken off again. */
+  private placeCopy(): void {
+    if (!this.copy) return;
+    this.copy.matrix.copy(this.local).invert();
+    if (this.by) this.copy.matrix.multiply(this.by.clone().invert());
+    this.copy.matrix.multiply(this.copied).multiply(this.local);
+    this.copy.matrixWorldNeedsUpdate = true;
+  }
+
+  /** Where a place of the item is shown, in the project: elsewhere than it is while a preview moves the item. */
+  shown(place: THREE.Vector3): THREE.Vector3 {
+    return this.by ? place.clone().applyMatrix4(this.by) : place.clone();
+  }
+
   /** Shows the item in another frame; its own place stays. */
   reframe(frame: THREE.Matrix4): void {
     this.object.matrix.copy(frame);
     if (this.by) this.object.matrix.multiply(this.by);
     this.object.matrix.multiply(this.local);
     this.object.matrixWorldNeedsUpdate = true;
+    this.placeCopy();
   }
 
-  /** The box around what is not cut away, in the scene. */
+  /** The box around what is not cut away, in the scene; strays far off a pass do not count. */
   box(): THREE.Box3 {
-    this.kept ??= this.keptBox();
+    this.kept ??= this.geometry.faces ? this.keptBox() : this.withoutStrays(this.keptBox());
     return this.kept.clone().applyMatrix4(this.object.matrix);
+  }
+
+  private withoutStrays(box: THREE.Box3): THREE.Box3 {
+    const bulk = bulkOf(this.sample());
+    return bulk.isEmpty() ? box : box.intersect(bulk.expandByVector(bulk.getSize(new THREE.Vector3()).multiplyScalar(THIN_END)));
   }
 
   private keptBox(): THREE.Box3 {
@@ -299,7 +361,24 @@ export class SceneItem {
     return box;
   }
 
-  /** The first hit along a world ray: index in the blob and distance. */
+  /** A ball around nearly all of it where it stands in the project: what lies far off, such as strays, is left out. */
+  ball(): { centre: THREE.Vector3; radius: number } {
+    const places = this.sample().map((at) => at.applyMatrix4(this.local));
+    const centre = bulkOf(places).getCenter(new THREE.Vector3());
+    const away = places.map((at) => at.distanceTo(centre)).sort((a, b) => a - b);
+    return { centre, radius: away[Math.ceil((1 - STRAY) * (away.length - 1))] ?? 0 };
+  }
+
+  /** Some places of what is not cut away, as the blob has them. */
+  private sample(): THREE.Vector3[] {
+    const p = this.geometry.positions;
+    const step = Math.max(1, Math.floor(p.length / 3 / SAMPLED));
+    const places: THREE.Vector3[] = [];
+    for (let i = 0; i < p.length / 3; i += step) if (!this.mask || this.mask[i]) places.push(new THREE.Vector3().fromArray(p, 3 * i));
+    return places;
+  }
+
+  /** The first hit along a world ray: index in the blob, distance, and the place in the project, where the item stands whatever is previewed. */
   hit(ray: THREE.Ray, slackMm: number, span: readonly [number, number] = [0, Number.POSITIVE_INFINITY]): { index: number; distance: number; point: THREE.Vector3 } | null {
     const inverse = this.object.matrix.clone().invert();
     const local = ray.clone().applyMatrix4(inverse);
@@ -308,34 +387,38 @@ export class SceneItem {
       this.bvh ??= new MeshBVH(this.object.geometry, { indirect: true });
       const found = this.bvh.raycastFirst(local, THREE.DoubleSide, span[0] / scale, span[1] / scale);
       if (!found || found.faceIndex == null) return null;
-      return { index: this.faceOrder[found.faceIndex] ?? 0, distance: found.distance * scale, point: found.point.clone().applyMatrix4(this.object.matrix) };
+      return { index: this.faceOrder[found.faceIndex] ?? 0, distance: found.distance * scale, point: found.point.clone().applyMatrix4(this.local) };
     }
     return this.nearestPoint(local, slackMm / scale, scale, [span[0] / scale, span[1] / scale]);
   }
 
+  /** Of the points within the slack about a ray those in front count, and of these the one nearest to the ray: a pick is then as exact as the points are dense. */
   private nearestPoint(ray: THREE.Ray, slack: number, scale: number, [from, to]: readonly [number, number]): { index: number; distance: number; point: THREE.Vector3 } | null {
     const p = this.geometry.positions;
     const { origin: o, direction: d } = ray;
-    let best = to;
-    let index = -1;
+    let front = to;
+    const near: { index: number; t: number; away: number }[] = [];
     for (let i = 0, k = 0; k < p.length; i++, k += 3) {
       if (this.mask && !this.mask[i]) continue;
       const x = p[k]! - o.x;
       const y = p[k + 1]! - o.y;
       const z = p[k + 2]! - o.z;
       const t = x * d.x + y * d.y + z * d.z;
-      if (t <= from || t >= best) continue;
+      if (t <= from || t >= front + slack) continue;
       const away = x * x + y * y + z * z - t * t;
-      if (away < slack * slack) {
-        best = t;
-        index = i;
-      }
+      if (away >= slack * slack) continue;
+      near.push({ index: i, t, away });
+      front = Math.min(front, t);
     }
-    if (index < 0) return null;
-    return { index, distance: best * scale, point: new THREE.Vector3(p[3 * index], p[3 * index + 1], p[3 * index + 2]).applyMatrix4(this.object.matrix) };
+    let best: { index: number; t: number; away: number } | null = null;
+    for (const one of near) if (one.t < Math.min(to, front + slack) && (!best || one.away < best.away)) best = one;
+    if (!best) return null;
+    const { index } = best;
+    return { index, distance: best.t * scale, point: new THREE.Vector3(p[3 * index], p[3 * index + 1], p[3 * index + 2]).applyMatrix4(this.local) };
   }
 
   dispose(): void {
+    this.showCopy(null);
     this.object.geometry.dispose();
     this.removed?.geometry.dispose();
     for (const material of [this.object.material].flat()) material.dispose();

@@ -25,7 +25,7 @@ const VIEWS: { view: StandardView; label: string; key: string; cell: string }[] 
 declare global {
   interface Window {
     /** for browser tests: where a project point is in the view */
-    emberstoneView?: { project: (point: [number, number, number]) => ScreenPoint; pick: (at: ScreenPoint) => Hit | undefined };
+    emberstoneView?: { project: (point: [number, number, number], itemId?: string) => ScreenPoint; pick: (at: ScreenPoint) => Hit | undefined };
   }
 }
 
@@ -49,7 +49,7 @@ export function ViewPane() {
       setScale((old) => (old.mm === mm && Math.abs(old.px - mm / mmPerPixel) < 0.5 ? old : { mm, px: mm / mmPerPixel }));
     };
     view.onShare = (share) => store.setState((s) => (s.shareDrawn === share ? s : { shareDrawn: share }));
-    window.emberstoneView = { project: (p) => view.project(p), pick: (at) => view.pick(at) };
+    window.emberstoneView = { project: (p, itemId) => view.project(p, itemId), pick: (at) => view.pick(at) };
     const stop = listen(host.current, view, {
       draws: (at) => live.current.draws(at),
       send: () => live.current.send,

@@ -78,9 +78,19 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
   const movePreview = useView((s) => s.movePreview);
   useEffect(() => {
     if (!movePreview) return;
-    viewport.current?.preview(movePreview.itemIds, movePreview.transform);
-    return () => viewport.current?.preview(movePreview.itemIds, null);
+    const { itemIds, transform, asCopy } = movePreview;
+    const show = (by: number[] | null) => (asCopy ? viewport.current?.previewCopies(itemIds, by) : viewport.current?.preview(itemIds, by));
+    show(transform);
+    return () => show(null);
   }, [movePreview, viewport]);
+
+  const aside = useView((s) => s.aside);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what was just loaded must be put aside too
+  useEffect(() => {
+    if (aside === null) return;
+    viewport.current?.setAside(aside);
+    return () => viewport.current?.setAside(null);
+  }, [aside, viewport, loading]);
 
   const before = useView((s) => s.before);
   // biome-ignore lint/correctness/useExhaustiveDependencies: passes that were just loaded must be told too

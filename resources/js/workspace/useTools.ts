@@ -122,16 +122,18 @@ export function useTools(viewport: RefObject<Viewport | null>, overlay: RefObjec
   useEffect(
     () =>
       store.subscribe((state, before) => {
-        if (state.picks !== before.picks) {
+        if (state.picks !== before.picks || state.pickHint !== before.pickHint) {
           // Picks that another had made are gone on with.
           if (state.picks !== pickState.current.picks) pickState.current = picking(state.picks);
-          viewport.current?.setMarks(
-            state.picks.map((pick: Hit, k) => ({
+          viewport.current?.setMarks([
+            ...state.picks.map((pick: Hit, k) => ({
               point: pick.pointMm,
+              itemId: pick.itemId,
               text: state.openOperation !== null && IN_PAIRS.has(state.openOperation) ? String(1 + (k >> 1)) : String(k + 1),
               colour: state.openOperation === 'pair-points' && k % 2 === 1 ? '#7fa8d9' : '#e0b04c',
             })),
-          );
+            ...(state.pickHint ? [{ point: state.pickHint.pointMm, itemId: state.pickHint.itemId, text: '+', colour: '#fff6dc' }] : []),
+          ]);
         }
         if (state.selection !== before.selection && state.selection.length === 0) {
           selected.current = NOTHING;

@@ -3,10 +3,14 @@ import { api } from '../../api/client';
 import type { PairPreview } from '../../api/types';
 import { useView, useWorkspace } from '../../workspace/context';
 
-/** The picked pairs in words, the error of each as soon as three are there, and the moving pass where they would bring it. */
+/** After so many pairs no place is named where one more would help. */
+const ENOUGH = 6;
+
+/** The picked pairs in words, the error of each as soon as three are there; the view shows what moves beside the others, and a pale copy where they would bring it. */
 export function PairPicks({ moving }: { moving: string | undefined }) {
   const { data, projectId, store } = useWorkspace();
   const picks = useView((s) => s.picks);
+  const hint = useView((s) => s.pickHint);
   const items = [...data.snapshot.passes, ...data.snapshot.bodies];
   const nameOf = (id: string) => items.find((p) => p.id === id)?.name ?? '';
   const wrong = picks.find((p, k) => moving && (p.itemId === moving) !== (k % 2 === 0));
@@ -18,7 +22,7 @@ export function PairPicks({ moving }: { moving: string | undefined }) {
   useEffect(() => {
     setSolved(null);
     setProblem(null);
-    store.setState({ movePreview: null });
+    store.setState({ movePreview: null, pickHint: null });
     if (pairs.length < 3 || key === '' || !moving) return;
     let live = true;
     api
@@ -26,14 +30,21 @@ export function PairPicks({ moving }: { moving: string | undefined }) {
       .then((found) => {
         if (!live) return;
         setSolved(found);
-        store.setState({ movePreview: { itemIds: [moving], transform: found.transform } });
+        store.setState({
+          movePreview: { itemIds: [moving], transform: found.transform, asCopy: true },
+          pickHint: found.hint && pairs.length < ENOUGH ? { itemId: moving, pointMm: found.hint } : null,
+        });
       })
       .catch((refused: Error) => live && setProblem(refused.message));
     return () => {
       live = false;
     };
   }, [key, moving, projectId, store]);
-  useEffect(() => () => store.setState({ movePreview: null }), [store]);
+  useEffect(() => {
+    store.setState({ aside: moving ?? null });
+    return () => store.setState({ aside: null });
+  }, [moving, store]);
+  useEffect(() => () => store.setState({ movePreview: null, pickHint: null }), [store]);
   const worst = solved ? Math.max(...solved.residuals) : 0;
   return (
     <div className="grid gap-1">
@@ -49,10 +60,10 @@ export function PairPicks({ moving }: { moving: string | undefined }) {
         ))}
       </ol>
       <p className={wrong || problem ? 'text-warning' : 'opacity-85'}>
-        {wrong ? 'A pick is on the wrong pass: odd picks belong on the moving one. Backspace removes the last.' : (problem ?? (solved ? 'The view shows where these pairs would bring it.' : 'Same places, same order: on what moves first, then its partner. Backspace removes the last pick.'))}
+        {wrong ? 'A pick is on the wrong pass: odd picks belong on the moving one. Backspace removes the last.' : (problem ?? (solved ? 'The pale copy shows where these pairs would bring it.' : moving ? `Same places, same order: first on ${nameOf(moving)}, shown to the right, then on its partner. Backspace removes the last pick.` : 'Choose what moves: it is shown to the right of the others, to pick the same places on both.'))}
       </p>
       {solved?.caution ? <p className="text-warning">{solved.caution}</p> : null}
-      {solved?.hint && pairs.length < 6 ? <p className="opacity-85">One more pick would help most near {solved.hint.map((v) => v.toFixed(0)).join(', ')} mm.</p> : null}
+      {hint ? <p className="opacity-85">One more pick would help most near the + on {nameOf(hint.itemId)}.</p> : null}
     </div>
   );
 }

@@ -60,8 +60,12 @@ export interface ViewState {
   /** what a new datum is made of: a click on the part, brushed surface, or other datums */
   datumBy: DatumBy;
   datumPreview: DatumPreview | null;
-  /** where picked pairs or handles would bring what moves */
-  movePreview: { itemIds: string[]; transform: number[] } | null;
+  /** where picked pairs or handles would bring what moves: it stands there, or a pale copy of it */
+  movePreview: { itemIds: string[]; transform: number[]; asCopy?: boolean } | null;
+  /** shown beside all others while pairs are picked on it and on them */
+  aside: string | null;
+  /** where one more pick would help most */
+  pickHint: { itemId: string; pointMm: [number, number, number] } | null;
   /** items shown where they stood before a step: each with the motion there from where it stands */
   before: readonly { id: string; by: readonly number[] }[] | null;
   /** whole: everything would stand in it, not only some bodies */
@@ -80,7 +84,7 @@ export interface ViewState {
 }
 
 export const initialView: ViewState = {
-  stage: 'gather', openOperation: null, hidden: {}, chosen: [], removedShown: {}, map: null, standIn: 1, folded: {}, shareDrawn: 1, picks: [], prefill: null, selection: [], behind: 0, through: false, selectTool: null, selectMode: 'replace', brush: { size: 24, unit: 'px' }, spread: { angle: 12, withinMm: null }, cropBox: null, boxDragged: null, hiddenOutside: null, datumBy: 'click', datumPreview: null, movePreview: null, before: null, framePreview: null, openStep: null, showTrial: true, thin: { share: 0, itemIds: [] }, sideBySide: false, colours: 'evidence', parallel: false, overlay: null,
+  stage: 'gather', openOperation: null, hidden: {}, chosen: [], removedShown: {}, map: null, standIn: 1, folded: {}, shareDrawn: 1, picks: [], prefill: null, selection: [], behind: 0, through: false, selectTool: null, selectMode: 'replace', brush: { size: 24, unit: 'px' }, spread: { angle: 12, withinMm: null }, cropBox: null, boxDragged: null, hiddenOutside: null, datumBy: 'click', datumPreview: null, movePreview: null, aside: null, pickHint: null, before: null, framePreview: null, openStep: null, showTrial: true, thin: { share: 0, itemIds: [] }, sideBySide: false, colours: 'evidence', parallel: false, overlay: null,
 };
 
 /** The colourings of bodies, in the order of the key C. */
@@ -96,7 +100,7 @@ export type ViewStore = ReturnType<typeof createViewStore>;
 
 export const createViewStore = () => createStore<ViewState>(() => initialView);
 
-const gestureState = { picks: [], selection: [], behind: 0, selectTool: null, cropBox: null, boxDragged: null, datumPreview: null, movePreview: null, framePreview: null, sideBySide: false } as const;
+const gestureState = { picks: [], selection: [], behind: 0, selectTool: null, cropBox: null, boxDragged: null, datumPreview: null, movePreview: null, aside: null, pickHint: null, framePreview: null, sideBySide: false } as const;
 
 export const commands = (store: ViewStore) => ({
   goTo: (stage: StageName) => store.setState({ stage, openOperation: null, openStep: null, ...gestureState }),
