@@ -26,7 +26,8 @@ use Emberstone\Core\Spatial\PointGrid;
 
 /**
  * Where passes lie over each other in two layers, each place keeps the points of the pass that saw it best: steeply, and from near; or the passes
- * are moved onto each other (Register, from where they stand). Passes that agree within their noise keep everything.
+ * are moved onto each other (Register, from where they stand). Passes that agree within their noise keep everything, unless what others saw much better
+ * is to go there too.
  *
  * @implements Operation<ResolveDoubleSkinParameters>
  */
@@ -34,6 +35,9 @@ final class ResolveDoubleSkin implements Operation
 {
     /** A gap is one when it is wider than so many standard deviations of the noise of both. */
     private const APART = 4.0;
+
+    /** Of points that agree one goes where another was seen so many times better: by what the other tells more the mean of both gains little. */
+    private const CLEARLY = 2.0;
 
     /** Layers face the same way: cosine between their normals. The far side of a thin wall faces the other way. */
     private const SAME_WAY = 0.7;
@@ -60,10 +64,10 @@ final class ResolveDoubleSkin implements Operation
         }
         $gap = $parameters->gap ?? ResolveDoubleSkinParameters::suggestGap($workpiece) ?? 1.0;
 
-        return $parameters->by === 'moving' ? self::moved($workpiece, $gap, $parameters->locked, $progress) : self::dropped($workpiece, $gap, $progress);
+        return $parameters->by === 'moving' ? self::moved($workpiece, $gap, $parameters->locked, $progress) : self::dropped($workpiece, $gap, $parameters->agreeing, $progress);
     }
 
-    private static function dropped(Workpiece $workpiece, float $gap, Progress $progress): Result
+    private static function dropped(Workpiece $workpiece, float $gap, bool $agreeing, Progress $progress): Result
     {
         $layers = [];
         $looking = new PartProgress($progress, 0.0, 0.5);
@@ -78,9 +82,9 @@ final class ResolveDoubleSkin implements Operation
             }
         }
         $count = count($layers);
-        $result = Sieve::apply($workpiece, fn (PointCloud $cloud, float $mmPerUnit, int $k): string => $k < $count ? self::mask($layers, $k, $gap) : str_repeat("\1", $cloud->count()), new PartProgress($progress, 0.5, 1.0), 'layers', $notes);
+        $result = Sieve::apply($workpiece, fn (PointCloud $cloud, float $mmPerUnit, int $k): string => $k < $count ? self::mask($layers, $k, $gap, $agreeing) : str_repeat("\1", $cloud->count()), new PartProgress($progress, 0.5, 1.0), 'layers', $notes);
 
-        return new Result($result->workpiece, $result->before['points'] === $result->after['points'] ? 'no double skins up to '.Format::mm($gap) : $result->headline, $result->before, $result->after, $result->notes);
+        return new Result($result->workpiece, $result->before['points'] === $result->after['points'] ? ($agreeing ? 'nothing seen better by another' : 'no double skins up to '.Format::mm($gap)) : $result->headline, $result->before, $result->after, $result->notes);
     }
 
     /** @param  list<string>  $locked */
@@ -103,7 +107,7 @@ final class ResolveDoubleSkin implements Operation
     /** Points over or under which another pass has one that was seen better. */
     private static function doubled(Workpiece $workpiece, float $gap, Progress $progress): int
     {
-        $sieved = self::dropped($workpiece, $gap, $progress);
+        $sieved = self::dropped($workpiece, $gap, false, $progress);
 
         return $workpiece->pointCount() - $sieved->workpiece->pointCount();
     }
@@ -153,11 +157,11 @@ final class ResolveDoubleSkin implements Operation
     }
 
     /**
-     * A byte a point of pass $k, zero for those over or under which another pass has one that was seen better.
+     * A byte a point of pass $k, zero for those over or under which, or ($agreeing) where, another pass has one that was seen better.
      *
      * @param  list<array{tree: KdTree, normals: list<float>, quality: list<float>, spacing: float, noise: list<float>, order: array<int, int>}>  $layers
      */
-    private static function mask(array $layers, int $k, float $gap): string
+    private static function mask(array $layers, int $k, float $gap, bool $agreeing): string
     {
         $own = $layers[$k];
         $p = $own['tree']->sorted;
@@ -183,12 +187,14 @@ final class ResolveDoubleSkin implements Operation
                 $height = abs($nx * ($p[$o] - $q[$at]) + $ny * ($p[$o + 1] - $q[$at + 1]) + $nz * ($p[$o + 2] - $q[$at + 2]));
                 // What the neighbours of each stray from their plane: noise, and at edges and bends the shape itself.
                 $least = self::APART * sqrt($own['noise'][$i] ** 2 + $other['noise'][intdiv($at, 3)] ** 2);
-                if ($facing < self::SAME_WAY || $height <= $least || $height > $gap || $aside * $aside < $distanceSq[$i] - $height * $height) {
+                $isDoubled = $height > $least;
+                if ($facing < self::SAME_WAY || ! ($isDoubled || $agreeing) || $height > $gap || $aside * $aside < $distanceSq[$i] - $height * $height) {
                     continue;
                 }
                 $theirs = $other['quality'][intdiv($at, 3)];
-                // Of two that are as good the earlier pass stays.
-                if ($theirs > $own['quality'][$i] || ($theirs === $own['quality'][$i] && $j < $k)) {
+                $ours = $isDoubled ? $own['quality'][$i] : self::CLEARLY * $own['quality'][$i];
+                // Of two layers that are as good the earlier pass stays.
+                if ($theirs > $ours || ($isDoubled && $theirs === $ours && $j < $k)) {
                     $mask[$own['order'][$i]] = "\0";
                 }
             }

@@ -31,6 +31,8 @@ use Emberstone\Core\Parallel\Packed;
  *
  * @implements Operation<NoiseReportParameters>
  *
+ * @phpstan-import-type Skin from DoubleSkins
+ *
  * @phpstan-type Line array{pass: string, points: int, spacingMm: float, noiseMm: float, outliers: float, off: float, isolated: float, grazing: float|null, empty: float|null}
  *
  * Shares are of the points: outliers what removing would take, off those of them that float over the surface or between two (the rest is rim); empty is of
@@ -207,7 +209,7 @@ final class NoiseReport implements Operation
     }
 
     /**
-     * @param  list<array{centre: array{float, float, float}, gapMm: float, areaMm2: float, within: bool, passes: list<string>}>  $skins
+     * @param  list<Skin>  $skins
      * @return list<string>
      */
     private static function aboutSkins(array $skins): array

@@ -56,7 +56,7 @@ final class Prepare
         $prepared = [];
         foreach ($passes as $k => $pass) {
             $noise = $oriented[$k]['noise'];
-            $prepared[] = self::one($pass, $oriented[$k]['cloud'], $oriented[$k]['spacing'], $oriented[$k]['lean'], $oriented[$k]['apart'], self::byNoise($noise, $usual));
+            $prepared[] = self::one($pass, $oriented[$k]['cloud'], $oriented[$k]['spacing'], $oriented[$k]['lean'], $oriented[$k]['apart'], self::byNoise($noise, $usual), $noise);
         }
 
         return $prepared;
@@ -98,7 +98,7 @@ final class Prepare
      * @param  array<int, float>  $apart  mean distance of each point to its neighbours
      * @param  float  $trust  weight among the passes by their noise
      */
-    private static function one(Pass $pass, PointCloud $cloud, float $spacing, array $lean, array $apart, float $trust): PreparedPass
+    private static function one(Pass $pass, PointCloud $cloud, float $spacing, array $lean, array $apart, float $trust, float $noise): PreparedPass
     {
         $p = $cloud->positions;
         $n = $cloud->normals;
@@ -137,7 +137,7 @@ final class Prepare
             $quality[$i] *= self::byRange($range, $usual);
         }
 
-        return new PreparedPass($pass->name, $tree, $treeNormals, $samples, $normals, $quality, $spacing, $pass->transform, $cloud->sensorOrigin === null ? null : Sight::of($p, $cloud->sensorOrigin, $spacing), $trust);
+        return new PreparedPass($pass->name, $tree, $treeNormals, $samples, $normals, $quality, $spacing, $pass->transform, $cloud->sensorOrigin === null ? null : Sight::of($p, $cloud->sensorOrigin, $spacing), $trust, $noise);
     }
 
     /**

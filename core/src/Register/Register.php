@@ -94,9 +94,11 @@ final class Register implements Operation
         if ($parameters->coarse === 'auto') {
             array_push($notes, ...self::looselyHeld($passes, $pairs, array_column($joint['pairs'], 'overlap')));
         }
+        $skins = SkinsLeft::of($prepared);
+        array_push($notes, ...SkinsLeft::inWords($skins));
         $residuals = ResidualMaps::of($passes, $prepared, $pairs, array_column($joint['pairs'], 'overlap'), new PartProgress($progress, 0.94, 1.0));
 
-        return $this->result($workpiece, $prepared, $pairs, $joint, $before, $doubt, $notes, $residuals);
+        return $this->result($workpiece, $prepared, $pairs, $joint, $before, $doubt, $notes, $residuals + ['doubleSkins' => $skins]);
     }
 
     /**
@@ -190,7 +192,7 @@ final class Register implements Operation
      * @param  array<string, mixed>  $before
      * @param  array{pass: int, with: int, share: float}|null  $doubt
      * @param  list<string>  $notes
-     * @param  array{maps: list<ShadeMap>, histogram: array<string, mixed>|null}  $local  see ResidualMaps
+     * @param  array{maps: list<ShadeMap>, histogram: array<string, mixed>|null, doubleSkins: list<array<string, mixed>>}  $local  see ResidualMaps and SkinsLeft
      */
     private function result(Workpiece $workpiece, array $prepared, array $pairs, array $joint, array $before, ?array $doubt, array $notes, array $local): Result
     {
@@ -234,7 +236,7 @@ final class Register implements Operation
             $workpiece->withPasses($passes),
             sprintf('residual %s%.3f mm', $was, $after),
             $before,
-            ['residual' => round($after, 5), 'rounds' => $joint['rounds'], 'doubtful' => $doubt === null ? null : $prepared[$doubt['pass']]->name, 'passes' => $figures, 'pairs' => $rows, 'histogram' => $local['histogram']],
+            ['residual' => round($after, 5), 'rounds' => $joint['rounds'], 'doubtful' => $doubt === null ? null : $prepared[$doubt['pass']]->name, 'passes' => $figures, 'pairs' => $rows, 'histogram' => $local['histogram'], 'doubleSkins' => $local['doubleSkins']],
             $notes,
             $joint['converged'] && $doubt === null ? Outcome::Reached : Outcome::NotConverged,
             $local['maps'],

@@ -22,8 +22,11 @@ final class Skins
     /** Fewer points than this in a layer say nothing. */
     private const LEAST = 6;
 
-    /** A layer with a smaller share of a cell's points is taken for strays. */
+    /** A layer with a smaller share of a cell's points is taken for strays, */
     private const LEAST_SHARE = 0.15;
+
+    /** unless passes have this share of their own points of the cell in it: where many passes agree, one that stands off has few of all. */
+    private const LEAST_OWN = 0.7;
 
     /** Layers are so many times farther apart than either spreads. */
     private const APART = 4.0;
@@ -39,9 +42,10 @@ final class Skins
      * @param  array<int, float>  $n  unit normals facing outwards
      * @param  array<int, int>  $of  pass of each point
      * @param  float  $least  smaller gaps are noise
-     * @return list<array{centre: array{float, float, float}, key: int, gap: float, within: bool, passes: list<int>}> one a cell; within: both layers hold points of one pass
+     * @param  float  $shift  of the raster: two layers at either side of a border between cells show in a raster shifted by half a cell
+     * @return list<array{centre: array{float, float, float}, gap: float, within: bool, passes: list<int>, off: list<int>}> one a cell; within: both layers hold points of one pass; off: the passes that the smaller layer alone holds
      */
-    public static function cells(array $p, array $n, array $of, float $cell, float $least): array
+    public static function cells(array $p, array $n, array $of, float $cell, float $least, float $shift): array
     {
         $w = 1.0 / $cell;
         $bits = (1 << self::BITS) - 1;
@@ -52,16 +56,16 @@ final class Skins
             $ay = abs($n[$o + 1]);
             $az = abs($n[$o + 2]);
             $side = $ax >= $ay && $ax >= $az ? ($n[$o] > 0.0 ? 0 : 1) : ($ay >= $az ? ($n[$o + 1] > 0.0 ? 2 : 3) : ($n[$o + 2] > 0.0 ? 4 : 5));
-            $key = (((int) floor($p[$o] * $w) & $bits) << self::BITS | ((int) floor($p[$o + 1] * $w) & $bits)) << self::BITS | ((int) floor($p[$o + 2] * $w) & $bits);
+            $key = (((int) floor(($p[$o] + $shift) * $w) & $bits) << self::BITS | ((int) floor(($p[$o + 1] + $shift) * $w) & $bits)) << self::BITS | ((int) floor(($p[$o + 2] + $shift) * $w) & $bits);
             $members[$side][$key][] = $i;
         }
         $found = [];
         foreach ($members as $cells) {
-            foreach ($cells as $key => $inside) {
+            foreach ($cells as $inside) {
                 if (count($inside) >= 2 * self::LEAST) {
                     $layers = self::layers($p, $n, $of, $inside, $cell, $least);
                     if ($layers !== null) {
-                        $found[] = ['key' => $key] + $layers;
+                        $found[] = $layers;
                     }
                 }
             }
@@ -75,7 +79,7 @@ final class Skins
      * @param  array<int, float>  $n
      * @param  array<int, int>  $of
      * @param  list<int>  $inside
-     * @return array{centre: array{float, float, float}, gap: float, within: bool, passes: list<int>}|null
+     * @return array{centre: array{float, float, float}, gap: float, within: bool, passes: list<int>, off: list<int>}|null
      */
     private static function layers(array $p, array $n, array $of, array $inside, float $cell, float $least): ?array
     {
@@ -98,16 +102,16 @@ final class Skins
         $ranks = array_keys($heights);
         $sorted = array_values($heights);
         $many = count($sorted);
-        $from = max(self::LEAST, (int) (self::LEAST_SHARE * $many));
         $split = 0;
         $widest = 0.0;
-        for ($k = $from; $k <= $many - $from; $k++) {
+        for ($k = self::LEAST; $k <= $many - self::LEAST; $k++) {
             if ($widest < $sorted[$k] - $sorted[$k - 1]) {
                 $widest = $sorted[$k] - $sorted[$k - 1];
                 $split = $k;
             }
         }
-        if ($split === 0) {
+        $few = min($split, $many - $split);
+        if ($split === 0 || ($few < self::LEAST_SHARE * $many && ! self::isOfItsOwn($of, $inside, $split === $few ? array_slice($ranks, 0, $split) : array_slice($ranks, $split)))) {
             return null;
         }
         $lower = self::layer($p, $inside, array_slice($ranks, 0, $split), array_slice($sorted, 0, $split));
@@ -125,14 +129,34 @@ final class Skins
         }
         $passes = fn (array $ranks): array => array_values(array_unique(array_map(fn (int $k) => $of[$inside[$k]], $ranks)));
         [$a, $b] = [$passes(array_slice($ranks, 0, $split)), $passes(array_slice($ranks, $split))];
-        sort($a);
         $both = array_values(array_unique([...$a, ...$b]));
         sort($both);
 
         return [
             'centre' => [0.5 * ($lower['centre'][0] + $upper['centre'][0]), 0.5 * ($lower['centre'][1] + $upper['centre'][1]), 0.5 * ($lower['centre'][2] + $upper['centre'][2])],
-            'gap' => $gap, 'within' => array_intersect($a, $b) !== [], 'passes' => $both,
+            'gap' => $gap, 'within' => array_intersect($a, $b) !== [], 'passes' => $both, 'off' => array_values($split === $few ? array_diff($a, $b) : array_diff($b, $a)),
         ];
+    }
+
+    /**
+     * Have the passes in a layer most of what they have in the cell in it? Strays lie beside what else their pass saw.
+     *
+     * @param  array<int, int>  $of
+     * @param  list<int>  $inside
+     * @param  list<int>  $ranks  of $inside
+     */
+    private static function isOfItsOwn(array $of, array $inside, array $ranks): bool
+    {
+        $here = [];
+        foreach ($ranks as $k) {
+            $here[$of[$inside[$k]]] = true;
+        }
+        $theirs = 0;
+        foreach ($inside as $i) {
+            $theirs += isset($here[$of[$i]]) ? 1 : 0;
+        }
+
+        return count($ranks) >= self::LEAST_OWN * $theirs;
     }
 
     /**

@@ -81,6 +81,22 @@ final class ResolveDoubleSkinTest extends TestCase
     }
 
     #[Test]
+    public function on_request_what_another_saw_much_better_goes_where_they_agree_too(): void
+    {
+        $near = self::plate('near', 0.0, [15.0, 15.0, 150.0]);
+        $far = self::plate('far', 0.004, [15.0, 15.0, 500.0], 15.0, 2);
+        $like = self::plate('like', 0.004, [15.0, 15.0, 170.0], 0.0, 3);
+        $kept = fn (array $passes, string $by = 'dropping') => array_map(fn (Pass $pass) => $pass->keptCount(), (new ResolveDoubleSkin)(new Workpiece($passes), new ResolveDoubleSkinParameters(1.0, $by, true), new NoProgress)->workpiece->passes);
+        [$all, $rest, $both] = $kept([$near, $far, $like]);
+        self::assertSame([3600, 3600], [$all, $both], 'of two that saw it about as well both stay');
+        self::assertEqualsWithDelta(1800, $rest, 130, 'what only the far one saw stays');
+        self::assertSame([3600, 3600], self::kept([$near, $far]), 'not unless it is asked for');
+        // Two walls and the two sides of one stay here too.
+        self::assertSame([3600, 3600], $kept([$near, self::plate('b', 1.5, [15.0, 15.0, 500.0], seed: 2)]));
+        self::assertSame([3600, 3600], $kept([$near, self::plate('b', -0.5, [15.0, 15.0, -500.0], seed: 2)]));
+    }
+
+    #[Test]
     public function it_looks_at_passes_where_they_were_brought_to(): void
     {
         $moved = self::plate('moved', 50.0, [-300.0, 15.0, 60.0], 0.0, 2);
@@ -107,7 +123,7 @@ final class ResolveDoubleSkinTest extends TestCase
             $passes[] = Pass::of("pass $k", $capture['cloud'])->moved($k === 1 ? $capture['pose']->then(Transform::shift(0.3, 0.5, -0.3)) : $capture['pose']);
         }
         $workpiece = new Workpiece($passes);
-        $result = (new ResolveDoubleSkin)($workpiece, new ResolveDoubleSkinParameters(2.0, 'moving', ['pass 2']), new NoProgress);
+        $result = (new ResolveDoubleSkin)($workpiece, new ResolveDoubleSkinParameters(2.0, 'moving', locked: ['pass 2']), new NoProgress);
         self::assertGreaterThan(300, $result->before['doubled']);
         self::assertLessThan(0.1 * $result->before['doubled'], $result->after['doubled']);
         self::assertSame($workpiece->pointCount(), $result->workpiece->pointCount());

@@ -17,7 +17,11 @@ use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;
 
-/** One wall in two layers is found with its gap; what only looks like it is not. */
+/**
+ * One wall in two layers is found with its gap; what only looks like it is not.
+ *
+ * @phpstan-import-type Skin from DoubleSkins
+ */
 final class DoubleSkinsTest extends TestCase
 {
     private const SPACING = 0.5;
@@ -47,7 +51,7 @@ final class DoubleSkinsTest extends TestCase
 
     /**
      * @param  list<PointCloud>  $clouds
-     * @return list<array{centre: array{float, float, float}, gapMm: float, areaMm2: float, within: bool, passes: list<string>}>
+     * @return list<Skin>
      */
     private static function skins(array $clouds): array
     {
@@ -66,6 +70,32 @@ final class DoubleSkinsTest extends TestCase
         // Cells at the rim are cut; most of 1600 square millimetres count.
         self::assertEqualsWithDelta(1600.0, $place['areaMm2'], 500.0);
         self::assertEqualsWithDelta(Transform::turn([0.3, -0.5, 0.81], 0.7)->then(Transform::shift(-300.0, 80.0, 12.0))->point([0.0, 0.0, 0.2]), $place['centre'], 2.0);
+    }
+
+    #[Test]
+    public function of_nine_passes_the_one_that_stands_off_is_named_though_it_has_few_of_all_points(): void
+    {
+        $gen = new Gen(7);
+        $clouds = array_map(fn (int $k) => self::wall($gen, $k === 4 ? 0.4 : 0.0), range(0, 8));
+        $places = self::skins($clouds);
+        self::assertCount(1, $places);
+        self::assertSame(['pass 4'], $places[0]['off']);
+        self::assertCount(9, $places[0]['passes']);
+        self::assertEqualsWithDelta(0.4, $places[0]['gapMm'], 0.02);
+        self::assertEqualsWithDelta(1600.0, $places[0]['areaMm2'], 500.0);
+        // Two against two: nobody can say which stand off.
+        self::assertSame([], self::skins([...array_slice($clouds, 0, 2), self::wall($gen, 0.4), self::wall($gen, 0.4)])[0]['off']);
+    }
+
+    /** Wherever the walls lie to the raster in which they are looked for. */
+    #[Test]
+    public function no_border_between_cells_hides_two_layers(): void
+    {
+        $gen = new Gen(8);
+        for ($at = 0.0; $at < 3.0; $at += 0.4) {
+            $places = DoubleSkins::of(array_map(fn (float $height) => self::wall($gen, $at + $height), [0.0, 0.6]), ['a', 'b'], self::SPACING, self::NOISE);
+            self::assertGreaterThan(1000.0, array_sum(array_column($places, 'areaMm2')), "walls at $at");
+        }
     }
 
     #[Test]

@@ -70,6 +70,37 @@ final class RegisterTest extends TestCase
     }
 
     #[Test]
+    public function what_bent_during_a_pass_is_listed_as_a_double_skin_and_what_did_not_is_not(): void
+    {
+        $rig = new HandheldRig(width: 260, height: 195, table: false, turnsOver: false);
+        $passes = [];
+        for ($k = 0; $k < 5; $k++) {
+            $capture = $rig->capture(new BearingPedestal, $k, 3);
+            $passes[] = Pass::of("pass $k", $capture['cloud']->transformed($capture['pose']));
+        }
+        $clean = (new Register)(new Workpiece($passes), new RegisterParameters, new NoProgress);
+        self::assertSame([], $clean->after['doubleSkins']);
+        self::assertStringNotContainsString('Double', implode(' ', $clean->notes));
+
+        // In one pass the top had slipped upwards by a millimetre: no place for the pass as a whole mends that.
+        $cloud = $passes[2]->cloud;
+        $p = $cloud->positions;
+        for ($o = 2, $n = count($p); $o < $n; $o += 3) {
+            $p[$o] += $p[$o] > 40.0 ? 1.0 : 0.0;
+        }
+        $passes[2] = Pass::of('pass 2', PointCloud::fromFlat($p, sensorOrigin: $cloud->sensorOrigin));
+        $bent = (new Register)(new Workpiece($passes), new RegisterParameters, new NoProgress);
+        self::assertNotSame([], $bent->after['doubleSkins']);
+        foreach ($bent->after['doubleSkins'] as $skin) {
+            self::assertContains('pass 2', $skin['passes']);
+            self::assertContains($skin['off'], [['pass 2'], []], 'where two alone see a place, neither');
+            self::assertGreaterThan(0.3, $skin['gapMm']);
+            self::assertLessThan(1.1, $skin['gapMm']);
+        }
+        self::assertStringContainsString('pass 2 stands off the others. Resolve them', implode(' ', $bent->notes));
+    }
+
+    #[Test]
     public function a_pass_that_ended_in_a_wrong_place_is_found_by_what_others_saw_through(): void
     {
         $rig = new HandheldRig(width: 200, height: 150, table: false, driftMm: 0.0, driftDeg: 0.0);

@@ -50,7 +50,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
   const lack = lacking(operation, parameters, { picks, selection, datumBy, data });
   const estimate = useEstimate(operation, parameters, lack === null && operation.stage !== 'orient' && selection.length === 0);
   // What datums are made of decides their kind; only a click spreads. Lengths are clicked rather than typed twice.
-  const hasNoUse = (name: string) => (operation.name === 'centre' && name === 'axes' && values.smallestBox === true) || (operation.name === 'turn' && picks.length > 0 && name !== 'about') || (operation.name === 'reshape-patch' && name === 'blend' && values.shape === 'cover') || (operation.name === 'scale' && (name === 'measured' || name === 'actual')) || (operation.name === 'add-datum' && ((name === 'kind' && datumBy === 'datums') || (name === 'angle' && (datumBy !== 'click' || ['line', 'point', 'frame'].includes(kind)))));
+  const hasNoUse = (name: string) => (operation.name === 'resolve-double-skin' && name === 'agreeing' && values.by === 'moving') || (operation.name === 'centre' && name === 'axes' && values.smallestBox === true) || (operation.name === 'turn' && picks.length > 0 && name !== 'about') || (operation.name === 'reshape-patch' && name === 'blend' && values.shape === 'cover') || (operation.name === 'scale' && (name === 'measured' || name === 'actual')) || (operation.name === 'add-datum' && ((name === 'kind' && datumBy === 'datums') || (name === 'angle' && (datumBy !== 'click' || ['line', 'point', 'frame'].includes(kind)))));
   const names = namesFor(operation, data.snapshot);
   const trial = data.trial?.step.operation === operation.name ? data.trial : null;
   const tried = toTry(operation.name, parameters);

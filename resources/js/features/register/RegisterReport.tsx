@@ -5,6 +5,7 @@ import type { StepItem } from '../../api/types';
 import { Choice } from '../../ui/Choice';
 import { useWorkspace } from '../../workspace/context';
 import { MapChoice } from '../../workspace/MapChoice';
+import { DoubleSkins, gapFor, type Skin } from '../gather/DoubleSkins';
 import { BeforeAfter } from './BeforeAfter';
 import { PassGraph } from './PassGraph';
 import { type Histogram, ResidualHistogram } from './ResidualHistogram';
@@ -70,6 +71,7 @@ export function RegisterReport({ step, pairs }: { step: StepItem; pairs: PairLin
     });
   const [cells, setCells] = useState<keyof typeof CELLS>('residual');
   const passes = (step.figures?.after.passes as PassLine[] | undefined) ?? [];
+  const skins = (step.figures?.after.doubleSkins as Skin[] | undefined) ?? [];
   const rounds = step.figures?.after.rounds as number | undefined;
   const histogram = step.figures?.after.histogram as Histogram | null | undefined;
   if (names.length === 0) return null;
@@ -81,6 +83,7 @@ export function RegisterReport({ step, pairs }: { step: StepItem; pairs: PairLin
           {doubtful ? `, residual ${mean(doubtful).toFixed(3)} mm` : ''}.{weakest ? ` Weakest link: ${weakest.moving} and ${weakest.still}, ${Math.round(100 * weakest.overlap)} % in common.` : ''}
         </p>
       ) : null}
+      <DoubleSkins skins={skins} onResolve={step.state === 'done' ? (by) => commands.reopen('resolve-double-skin', 'fuse', { by, gap: gapFor(skins) }, []) : undefined} />
       <PassGraph names={names} pairs={pairs} most={most} weakest={weakest} worst={doubtful} />
       <MapChoice maps={step.figures?.maps ?? []} />
       {step.state === 'done' ? <BeforeAfter passes={passes} /> : null}
