@@ -180,12 +180,25 @@ test('heads solved on the target place a later capture in one click', async ({ p
   await newProject(page, 'Cap under the ring');
   await simulate(page, 'cap', 'ring');
   expect(apart((await placed(page))[1]!.transform, heads[1]!.transform)).toBeGreaterThan(10);
-  await apply(page, 'Register', 'Apply fixture', 'apply-fixture', 0, () => page.getByRole('radio', { name: /Target of the morning/ }).first().check());
+  await apply(page, 'Register', 'Apply fixture', 'apply-fixture', 0, async () => {
+    await page.getByRole('radio', { name: /Target of the morning/ }).first().check();
+    await page.getByLabel('Later captures too').check();
+  });
   const now = await placed(page);
   for (const [k, head] of heads.entries()) expect(apart(now[k]!.transform, head.transform)).toBeLessThan(0.01);
   // That the poses are right the passes say themselves: they lie on each other before anything is tightened.
   await apply(page, 'Register', 'Register', 'register');
   for (const [k, pass] of (await placed(page)).entries()) expect(apart(pass.transform, now[k]!.transform)).toBeLessThan(0.2);
+  // What the heads capture later is placed without a click, in a step of its own that can be undone.
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Gather' }).click();
+  await page.getByLabel('Step panel').getByRole('button', { name: 'Simulate a scan', exact: true }).click();
+  await page.getByLabel('Part').selectOption('cap');
+  await page.getByLabel('Rig').selectOption('ring');
+  await page.getByRole('form', { name: 'Simulate a scan' }).getByRole('button', { name: /^Simulate a scan/ }).click();
+  await expect(page.locator('[data-step=apply-fixture][data-state=done]')).toHaveCount(2);
+  const later = (await placed(page)).slice(now.length);
+  expect(later).toHaveLength(heads.length);
+  for (const [k, pass] of later.entries()) expect(apart(pass.transform, heads[k]!.transform)).toBeLessThan(0.01);
 });
 
 /** The transform of a body as the server holds it. */

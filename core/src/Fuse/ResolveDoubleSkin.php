@@ -94,7 +94,7 @@ final class ResolveDoubleSkin implements Operation
         if ($before === 0) {
             return new Result($workpiece, 'no double skins up to '.Format::mm($gap), ['doubled' => 0], ['doubled' => 0]);
         }
-        $result = (new Register)($workpiece, new RegisterParameters(maxDistance: $gap, locked: $locked), new PartProgress($progress, 0.2, 0.8));
+        $result = (new Register)($workpiece, new RegisterParameters('none', $gap, locked: $locked), new PartProgress($progress, 0.2, 0.8));
         $after = self::doubled($result->workpiece, $gap, new PartProgress($progress, 0.8, 1.0));
         if ($after >= $before) {
             return new Result($workpiece, 'no better by moving', ['doubled' => $before], ['doubled' => $before], ['Moving the passes leaves '.Format::count($after).' of '.Format::count($before).' points in two layers: they differ in shape, not in place. They stay where they were; resolve by dropping.'], Outcome::NotConverged);

@@ -11,7 +11,11 @@ use Emberstone\Core\Parallel\Fork;
 use Emberstone\Core\Parallel\Packed;
 use Emberstone\Core\Register\Kernel\Tighten;
 
-/** Brings placed passes together: one piece onto others, or all of them at once (JointFit); and tells how they lie on each other. */
+/**
+ * Brings placed passes together: one piece onto others, or all of them at once (JointFit); and tells how they lie on each other.
+ *
+ * @phpstan-import-type Joint from JointFit
+ */
 final class BestFit
 {
     /** Of more passes than this, every two are looked at with few samples. */
@@ -22,6 +26,9 @@ final class BestFit
 
     /** So many of them, each looked at with all others, to a child. */
     private const EACH = 10;
+
+    /** To every motion; see PairEquations::damped(). */
+    private const RESISTANCE = 0.005;
 
     private readonly PairEquations $pairs;
 
@@ -129,7 +136,7 @@ final class BestFit
                 if ($pairs < 12) {
                     break;
                 }
-                $step = self::solve(self::damped($a, $weight), $b);
+                $step = self::solve(PairEquations::damped($a, $weight, self::RESISTANCE), $b);
                 foreach ($moving as $one) {
                     $pass = $this->passes[$one];
                     $pass->transform = $pass->transform->then(PoseStep::motion($step));
@@ -149,27 +156,11 @@ final class BestFit
     }
 
     /**
-     * A little resistance to every motion (Levenberg 1944): shapes that can slide on each other are not sent far along.
-     *
-     * @param  list<float>  $a  upper triangle
-     * @return list<float>
-     */
-    private static function damped(array $a, float $weight): array
-    {
-        $turn = $a[0] + $a[Tighten::upper(1, 1)] + $a[Tighten::upper(2, 2)];
-        for ($k = 0; $k < 6; $k++) {
-            $a[Tighten::upper($k, $k)] += 0.005 * ($k < 3 ? $turn / 3.0 : $weight / 3.0);
-        }
-
-        return $a;
-    }
-
-    /**
      * All passes at once.
      *
      * @param  list<array{int, int}>  $pairs  (moving, still) in both directions where they overlap
      * @param  list<int>  $still  passes that do not move
-     * @return array{rounds: int, pairs: list<array{residual: float, overlap: float}>, converged: bool}
+     * @return Joint
      */
     public function together(array $pairs, array $still, Progress $progress, int $maxRounds = 32): array
     {

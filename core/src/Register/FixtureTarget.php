@@ -27,7 +27,7 @@ final readonly class FixtureTarget
     /** Half as wide as the places on it lie apart, mm: what poses are compared on. */
     public function reach(): float
     {
-        $places = [...$this->balls, ...array_column($this->planes, 'at')];
+        $places = $this->places();
         $reach = $this->radius;
         foreach ($places as $k => $a) {
             foreach (array_slice($places, $k + 1) as $b) {
@@ -41,8 +41,14 @@ final readonly class FixtureTarget
     /** @return array{float, float, float} the middle of the places on it */
     public function middle(): array
     {
-        $places = [...$this->balls, ...array_column($this->planes, 'at')];
+        $places = $this->places();
 
         return array_map(fn (int $c) => array_sum(array_column($places, $c)) / max(1, count($places)), [0, 1, 2]);
+    }
+
+    /** @return list<array{float, float, float}> */
+    private function places(): array
+    {
+        return [...$this->balls, ...array_column($this->planes, 'at')];
     }
 }

@@ -99,6 +99,15 @@ final class Groups
         return array_merge(...array_map(fn (int $g) => $this->of[$g], $groups));
     }
 
+    /**
+     * @param  list<int>  $passes
+     * @return list<int> groups with any of them
+     */
+    public function holding(array $passes): array
+    {
+        return array_values(array_filter(array_keys($this->of), fn (int $g) => array_intersect($this->of[$g], $passes) !== []));
+    }
+
     /** @return list<int> all passes but those of a group */
     public function rest(int $g): array
     {

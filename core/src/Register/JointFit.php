@@ -15,11 +15,18 @@ use Emberstone\Core\Parallel\Packed;
  * loop (Pulli 1999; here solved jointly over the points).
  *
  * @internal
+ *
+ * @phpstan-type Joint array{rounds: int, pairs: list<array{residual: float, overlap: float, a: list<float>, weight: float}>, converged: bool}
+ *
+ * The pairs as in the last round, in the order they were given; a: see Tighten.
  */
 final class JointFit
 {
     /** With fewer samples in all, other processes take longer to start than they save. */
     private const ALONE = 20_000;
+
+    /** To motions of two passes against each other (PairEquations::damped()): as much as noise of normals makes; a tenth and less of what holds passes least. */
+    private const RESISTANCE = 1e-4;
 
     /** Of more passes than this the equations are solved as the sparse ones that they are. */
     private const MANY = 16;
@@ -48,7 +55,7 @@ final class JointFit
      *
      * @param  list<array{int, int}>  $pairs  (moving, still) in both directions where they overlap
      * @param  list<int>  $still  passes that do not move
-     * @return array{rounds: int, pairs: list<array{residual: float, overlap: float}>, converged: bool}
+     * @return Joint
      */
     public function together(array $pairs, array $still, Progress $progress, int $maxRounds = 32): array
     {
@@ -73,9 +80,9 @@ final class JointFit
             $breathe = fn () => $progress->advance('all together', ($round + 0.5) / $maxRounds);
             foreach ($this->shares($crew, count($pairs), $reach, $every, $natural ? 0.0 : 0.2 * $reach, $breathe) as $k => $pair) {
                 [$i, $j] = $pairs[$k];
-                $equations->add($i, $j, $pair['a'], $pair['b']);
+                $equations->add($i, $j, PairEquations::damped($pair['a'], $pair['weight'], self::RESISTANCE), $pair['b']);
                 $used = intdiv($this->passes[$i]->sampleCount() + $every - 1, $every);
-                $report[] = ['residual' => sqrt($pair['squares'] / max(1e-300, $pair['weight'])), 'overlap' => $pair['pairs'] / max(1, $used)];
+                $report[] = ['residual' => sqrt($pair['squares'] / max(1e-300, $pair['weight'])), 'overlap' => $pair['pairs'] / max(1, $used), 'a' => $pair['a'], 'weight' => $pair['weight']];
             }
             $x = $n > self::MANY
                 ? $equations->solveSparse($still, array_map(fn (PreparedPass $pass) => $pass->looksFrom(), $this->passes), $breathe)

@@ -38,6 +38,27 @@ final class Overlaps
     }
 
     /**
+     * @param  array<int, array<int, float>>  $mutual
+     * @param  list<int>  $from  passes
+     * @return list<int> those that no chain of ties of so much in common leads to from these
+     */
+    public static function beyond(array $mutual, array $from, float $least): array
+    {
+        $open = $reached = array_fill_keys($from, true);
+        while ($open !== []) {
+            $k = array_key_first($open);
+            unset($open[$k]);
+            foreach ($mutual[$k] as $j => $share) {
+                if ($share >= $least && ! isset($reached[$j])) {
+                    $open[$j] = $reached[$j] = true;
+                }
+            }
+        }
+
+        return array_values(array_diff(array_keys($mutual), array_keys($reached)));
+    }
+
+    /**
      * Pairs (moving, still) to tighten, both ways where both have enough in common. Passes that hang together do so by these pairs too.
      *
      * @param  array<int, array<int, float>>  $overlap
@@ -59,13 +80,25 @@ final class Overlaps
     }
 
     /**
-     * Where passes hang together least: the weakest of the ties that are needed to hold them together (a maximum spanning tree, Kruskal 1956), and who is on either side of it.
+     * Where passes hang together least, and who is on either side.
      *
      * @param  list<array{int, int}>  $pairs
      * @param  list<float>  $overlaps  the share that the first of each pair has in common with the second
      * @return array{share: float, one: list<int>, other: list<int>}|null null where they do not hang together at all
      */
     public static function weakest(int $passes, array $pairs, array $overlaps): ?array
+    {
+        return self::partings($passes, $pairs, $overlaps)[0] ?? null;
+    }
+
+    /**
+     * The ways in which passes would come apart into two if one of the ties that are needed to hold them together were cut (a maximum spanning tree, Kruskal 1956).
+     *
+     * @param  list<array{int, int}>  $pairs
+     * @param  list<float>  $overlaps  the share that the first of each pair has in common with the second
+     * @return list<array{share: float, one: list<int>, other: list<int>}> the weakest tie first; none where they do not hang together at all
+     */
+    public static function partings(int $passes, array $pairs, array $overlaps): array
     {
         arsort($overlaps);
         $tree = [];
@@ -77,16 +110,21 @@ final class Overlaps
             }
         }
         if (count($tree) < max(1, $passes - 1)) {
-            return null;
+            return [];
         }
-        [, $share] = array_pop($tree);
-        $sides = new Joined(range(0, $passes - 1));
-        foreach ($tree as [$pair]) {
-            $sides->join(...$pair);
+        $partings = [];
+        foreach (array_reverse($tree) as [$cut, $share]) {
+            $sides = new Joined(range(0, $passes - 1));
+            foreach ($tree as [$pair]) {
+                if ($pair !== $cut) {
+                    $sides->join(...$pair);
+                }
+            }
+            $one = array_values(array_filter(range(0, $passes - 1), fn (int $k) => $sides->of($k) === $sides->of(0)));
+            $partings[] = ['share' => $share, 'one' => $one, 'other' => array_values(array_diff(range(0, $passes - 1), $one))];
         }
-        $one = array_values(array_filter(range(0, $passes - 1), fn (int $k) => $sides->of($k) === $sides->of(0)));
 
-        return ['share' => $share, 'one' => $one, 'other' => array_values(array_diff(range(0, $passes - 1), $one))];
+        return $partings;
     }
 
     /**

@@ -54,6 +54,23 @@ final class PairEquations
         return ['weight' => $trust * $pair['weight'], 'squares' => $trust * $pair['squares']] + $pair;
     }
 
+    /**
+     * A little resistance to every motion (Levenberg 1944): shapes that can slide on each other are not sent far along.
+     *
+     * @param  array<int, float>  $a  upper triangle
+     * @param  float  $share  of the mean resistance of the surface
+     * @return list<float>
+     */
+    public static function damped(array $a, float $weight, float $share): array
+    {
+        $turn = $a[0] + $a[Tighten::upper(1, 1)] + $a[Tighten::upper(2, 2)];
+        for ($k = 0; $k < 6; $k++) {
+            $a[Tighten::upper($k, $k)] += $share * ($k < 3 ? $turn / 3.0 : $weight / 3.0);
+        }
+
+        return $a;
+    }
+
     /** @return array{every: int, points: array<int, float>, normals: array<int, float>, quality: array<int, float>} */
     private function samples(int $pass, int $every): array
     {

@@ -59,21 +59,26 @@ final class PairPoints implements Operation
     {
         ['by' => $by, 'residuals' => $residuals] = self::solve($parameters->pairs);
         $count = count($residuals);
-        $passes = [];
-        $found = false;
-        $notes = [];
-        foreach ($workpiece->passes as $pass) {
-            $moves = $pass->id === $parameters->moving || $pass->name === $parameters->moving;
-            $found = $found || $moves;
-            $notes = $moves ? array_filter([self::caution($parameters->pairs, self::some($pass))]) : $notes;
-            $passes[] = $moves ? $pass->moved($pass->transform->then($by)) : $pass;
+        $moving = self::pass($workpiece, 'moving', $parameters->moving);
+        $group = [$moving->id, ...array_map(fn (string $name) => self::pass($workpiece, 'with', $name)->id, $parameters->with)];
+        if ($parameters->with !== [] && count(array_intersect(array_column($workpiece->passes, 'id'), $group)) === count($workpiece->passes)) {
+            throw InvalidParameter::of('with', 'holds all other passes: none would stay to be brought to');
         }
-        if (! $found) {
-            throw InvalidParameter::of('moving', "names \"{$parameters->moving}\", but the passes are ".implode(', ', array_map(fn (Pass $pass) => $pass->name, $workpiece->passes)));
-        }
+        $notes = array_filter([self::caution($parameters->pairs, self::some($moving))]);
+        $passes = array_map(fn (Pass $pass) => in_array($pass->id, $group, true) ? $pass->moved($pass->transform->then($by)) : $pass, $workpiece->passes);
         $rms = sqrt(array_sum(array_map(fn (float $r) => $r * $r, $residuals)) / $count);
 
         return new Result($workpiece->withPasses($passes), "$count pairs, residual ".Format::mm($rms), [], ['pairs' => array_map(fn (float $r) => round($r, 4), $residuals), 'residual' => round($rms, 4)], array_values($notes));
+    }
+
+    private static function pass(Workpiece $workpiece, string $parameter, string $name): Pass
+    {
+        foreach ($workpiece->passes as $pass) {
+            if ($pass->id === $name || $pass->name === $name) {
+                return $pass;
+            }
+        }
+        throw InvalidParameter::of($parameter, "names \"$name\", but the passes are ".implode(', ', array_map(fn (Pass $pass) => $pass->name, $workpiece->passes)));
     }
 
     /** @return list<array{float, float, float}> places of a pass, evenly chosen from its list */

@@ -9,14 +9,34 @@ use Emberstone\Core\Operation\Param;
 
 final readonly class PairPointsParameters
 {
-    /** @param  array<int, array{from: array{float, float, float}, to: array{float, float, float}}>  $pairs in project coordinates */
+    /**
+     * @param  array<int, array{from: array{float, float, float}, to: array{float, float, float}}>  $pairs in project coordinates
+     * @param  array<int, string>  $with  names or ids
+     */
     public function __construct(
         #[Param('Moving pass', 'The pass that is brought to the others.', picks: 'names')]
         public string $moving,
         #[Param('Pairs', 'The same places on both, three or more, spread wide.', picks: 'pairs')]
         public array $pairs,
+        #[Param('Together with', 'Others that lie on it already and move along.', picks: 'group')]
+        public array $with = [],
     ) {
         self::check($pairs);
+        self::checkNames('with', $with);
+    }
+
+    /**
+     * @param  array<mixed>  $names
+     *
+     * @throws InvalidParameter
+     */
+    public static function checkNames(string $parameter, array $names): void
+    {
+        foreach (array_values($names) as $k => $name) {
+            if (! is_string($name)) {
+                throw InvalidParameter::of($parameter, 'entry '.($k + 1).' must be the name of a pass or body');
+            }
+        }
     }
 
     /**

@@ -40,11 +40,7 @@ final readonly class PlaceParameters
         if ($moving === $onto) {
             throw InvalidParameter::of('onto', 'is the moving body itself; choose another');
         }
-        foreach ($with as $k => $name) {
-            if (! is_string($name)) {
-                throw InvalidParameter::of('with', 'entry '.($k + 1).' must be the name of a pass or body');
-            }
-        }
+        PairPointsParameters::checkNames('with', $with);
     }
 
     /** @param  array<int, mixed>  $pairs */

@@ -340,6 +340,31 @@ final class Puzzles
         return array_values(array_diff(array_keys($this->groups->of), $puzzle['parts'][$this->partOf($puzzle, 0)]));
     }
 
+    /**
+     * @param  Puzzle  $puzzle  a whole one
+     * @param  float  $least  share that two passes must have in common to hold each other
+     * @return list<int> groups that hang together with the first by less
+     */
+    public function loose(array $puzzle, float $least): array
+    {
+        $shares = array_fill_keys(array_keys($this->passes), []);
+        foreach (array_keys($this->passes) as $i) {
+            foreach ($this->across([$i], array_slice(array_keys($this->passes), 0, $i), $puzzle['poses']) as $one) {
+                foreach ($this->verdicts->of(...$one) as $pair) {
+                    $shares[$pair['i']][$pair['j']] = $shares[$pair['j']][$pair['i']] = $pair['share'];
+                }
+            }
+        }
+        // Passes of one group were not looked at on each other: they fit.
+        foreach ($this->groups->of as $members) {
+            foreach ($members as $k) {
+                $shares[$members[0]][$k] = $shares[$k][$members[0]] = 1.0;
+            }
+        }
+
+        return $this->groups->holding(Overlaps::beyond($shares, $this->groups->of[0], $least));
+    }
+
     /** @param  Puzzle  $puzzle */
     private function partOf(array $puzzle, int $group): string
     {

@@ -19,7 +19,7 @@ use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
 
 /**
- * Brings all passes into the coordinates of those that stay: pairwise along the strongest overlaps, then all together.
+ * Brings all passes into the coordinates of those that stay: pairwise along the strongest overlaps, then all together. Where shape does not hold them they stay as they were put (Slides).
  *
  * Source    Chen & Medioni 1992, Pulli 1999; robust weights after Tukey.
  * Input     two passes or more, placed within `maxDistance` of the truth, or anywhere with `coarse: auto` (RoughPlacing); units mm.
@@ -27,6 +27,8 @@ use Emberstone\Core\Operation\Workpiece;
  * Cost      about 1 s a pass of 75 k points, 400 bytes a point; passes by the hundred 0.7 s each (PoseEquations, Overlaps).
  *
  * @implements Operation<RegisterParameters>
+ *
+ * @phpstan-import-type Joint from JointFit
  */
 final class Register implements Operation
 {
@@ -35,6 +37,9 @@ final class Register implements Operation
 
     /** Groups of passes with less in common than this are pointed out when they were placed by shape: right places are nearly sure from here on. */
     private const LOOSE = 0.25;
+
+    /** Passes that hang together by ties of this share where they were put are tightened from there, if shape has no place for one. By chance they do not. */
+    private const AS_PUT = 0.3;
 
     public static function about(): About
     {
@@ -45,10 +50,7 @@ final class Register implements Operation
     {
         $points = $workpiece->pointCount();
 
-        // If they do not fit as captured.
-        $matching = $parameters->coarse === 'auto' ? RoughPlacing::seconds(count($workpiece->passes)) : 0.0;
-
-        return new Estimate(2.0 + $matching + 5e-5 * $points, 60 + 4e-4 * $points);
+        return new Estimate(2.0 + 5e-5 * $points, 60 + 4e-4 * $points);
     }
 
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
@@ -69,10 +71,11 @@ final class Register implements Operation
         $suspects = new Suspects($passes, $prepared);
         $notes = $suspects->twins();
         if ($parameters->coarse === 'auto') {
-            array_push($notes, ...(new RoughPlacing($fit, $prepared, $spacing, $maxDistance))->place($still, new PartProgress($progress, 0.32, 0.5), $suspects));
+            array_push($notes, ...$this->placedByShape($fit, $prepared, $overlap, $spacing, $maxDistance, $still, $suspects, new PartProgress($progress, 0.32, 0.5)));
             $overlap = $fit->overlaps($maxDistance);
         }
         $start = array_map(fn (PreparedPass $pass) => $pass->transform, $prepared);
+        $isByShape = array_column($start, 'matrix') !== array_map(fn (Pass $pass) => $pass->transform->matrix, $passes);
         $this->placeAlongTree($fit, $overlap, $still, $passes, $parameters->coarse, $suspects, new PartProgress($progress, 0.5, 0.55));
 
         // A wide look: pairs that do not meet yet must pull too.
@@ -84,21 +87,55 @@ final class Register implements Operation
         for ($try = 0; $doubt !== null && $try < self::TRIES; $try++) {
             $contradictions->retry($doubt['pass'], $start[$doubt['pass']], $maxDistance);
             $pairs = Overlaps::pairs($fit->overlaps(max(2.5 * $spacing, 0.3 * $maxDistance)));
-            $joint = $fit->together($pairs, $still, new PartProgress($progress, 0.8 + 0.14 * $try / self::TRIES, 0.8 + 0.14 * ($try + 1) / self::TRIES));
+            $joint = $fit->together($pairs, $still, new PartProgress($progress, 0.8 + 0.1 * $try / self::TRIES, 0.8 + 0.1 * ($try + 1) / self::TRIES));
             $doubt = $contradictions->worst($still);
         }
 
-        if ($parameters->coarse === 'auto' && ! $joint['converged'] && $doubt === null) {
+        $slides = new Slides($fit, $prepared, $spacing);
+        ['pairs' => $pairs, 'joint' => $joint, 'slides' => $left] = $slides->settle($pairs, $joint, $start, $still, $maxDistance, new PartProgress($progress, 0.9, 0.94));
+        array_push($notes, ...$slides->inWords($left));
+
+        // What slides does not settle either, and is told already.
+        if ($isByShape && ! $joint['converged'] && $doubt === null) {
             $notes[] = 'The passes have not settled where their shape put them: one or more may stand wrong. Look at each, or pick pairs for those that do.';
         }
-        if ($parameters->coarse === 'auto') {
+        if ($isByShape) {
             array_push($notes, ...self::looselyHeld($passes, $pairs, array_column($joint['pairs'], 'overlap')));
         }
         $skins = SkinsLeft::of($prepared);
         array_push($notes, ...SkinsLeft::inWords($skins));
         $residuals = ResidualMaps::of($passes, $prepared, $pairs, array_column($joint['pairs'], 'overlap'), new PartProgress($progress, 0.94, 1.0));
 
-        return $this->result($workpiece, $prepared, $pairs, $joint, $before, $doubt, $notes, $residuals + ['doubleSkins' => $skins]);
+        return $this->result($workpiece, $prepared, $pairs, $joint, $before, $doubt, $notes, $residuals + ['doubleSkins' => $skins, 'slides' => $left]);
+    }
+
+    /**
+     * Passes that shape has no place for, but that lie on each other where they were put, start from there.
+     *
+     * @param  list<PreparedPass>  $prepared
+     * @param  array<int, array<int, float>>  $overlap  as they were put
+     * @param  list<int>  $still
+     * @return list<string>
+     *
+     * @throws UnsuitableInput when a pass has no place
+     */
+    private function placedByShape(BestFit $fit, array $prepared, array $overlap, float $spacing, float $maxDistance, array $still, Suspects $suspects, Progress $progress): array
+    {
+        $put = array_map(fn (PreparedPass $pass) => $pass->transform, $prepared);
+        try {
+            return (new RoughPlacing($fit, $prepared, $spacing, $maxDistance))->place($still, $progress, $suspects);
+        } catch (UnsuitableInput $refused) {
+            $pairs = Overlaps::pairs($overlap);
+            $tie = Overlaps::weakest(count($prepared), $pairs, array_map(fn (array $pair) => $overlap[$pair[0]][$pair[1]], $pairs));
+            if ($tie === null || $tie['share'] < self::AS_PUT) {
+                throw $refused;
+            }
+            foreach ($prepared as $k => $pass) {
+                $pass->transform = $put[$k];
+            }
+
+            return [$refused->getMessage().' All were tightened from where they were put: look at how they lie on each other.'];
+        }
     }
 
     /**
@@ -188,11 +225,11 @@ final class Register implements Operation
     /**
      * @param  list<PreparedPass>  $prepared
      * @param  list<array{int, int}>  $pairs
-     * @param  array{rounds: int, pairs: list<array{residual: float, overlap: float}>, converged: bool}  $joint
+     * @param  Joint  $joint
      * @param  array<string, mixed>  $before
      * @param  array{pass: int, with: int, share: float}|null  $doubt
      * @param  list<string>  $notes
-     * @param  array{maps: list<ShadeMap>, histogram: array<string, mixed>|null, doubleSkins: list<array<string, mixed>>}  $local  see ResidualMaps and SkinsLeft
+     * @param  array{maps: list<ShadeMap>, histogram: array<string, mixed>|null, doubleSkins: list<array<string, mixed>>, slides: list<array<string, mixed>>}  $local  see ResidualMaps, SkinsLeft and Slides
      */
     private function result(Workpiece $workpiece, array $prepared, array $pairs, array $joint, array $before, ?array $doubt, array $notes, array $local): Result
     {
@@ -238,7 +275,7 @@ final class Register implements Operation
             $before,
             ['residual' => round($after, 5), 'rounds' => $joint['rounds'], 'doubtful' => $doubt === null ? null : $prepared[$doubt['pass']]->name, 'passes' => $figures, 'pairs' => $rows, 'histogram' => $local['histogram'], 'doubleSkins' => $local['doubleSkins']],
             $notes,
-            $joint['converged'] && $doubt === null ? Outcome::Reached : Outcome::NotConverged,
+            $joint['converged'] && $doubt === null && $local['slides'] === [] ? Outcome::Reached : Outcome::NotConverged,
             $local['maps'],
         );
     }

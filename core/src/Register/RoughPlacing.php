@@ -34,6 +34,9 @@ final class RoughPlacing
     /** How far apart groups follow each other that are laid on each other, and whether thoroughly; each only where the one before did not place all. */
     private const EFFORTS = [[3, false], [PHP_INT_MAX, false], [PHP_INT_MAX, true]];
 
+    /** A puzzle that hangs together by less in common than this share, of either of two passes, may be whole in a wrong way. */
+    private const LOOSE = 0.15;
+
     /** So many pairs of groups, of some 0.4 s, to a child. */
     private const EACH = 3;
 
@@ -78,10 +81,7 @@ final class RoughPlacing
         $captured = array_map(fn (PreparedPass $pass) => $pass->transform, $this->passes);
         [$puzzles, $puzzle] = $this->puzzled($groups, $captured, $progress);
         $missing = $puzzles->missing($puzzle);
-        if ($missing !== []) {
-            $reasons = $suspects?->reasons($groups->members($missing), true) ?? '';
-            throw UnsuitableInput::because('No place was found by shape for '.$groups->names($missing).($reasons === '' ? ': too little of the same surface was seen, or nothing on it tells one place from another. Pick pairs for it, or leave it out.' : ".$reasons Or leave it out."));
-        }
+        $this->refuse($groups, $missing === [] ? $puzzles->loose($puzzle, self::LOOSE) : $missing, $suspects);
         $doubtful = $puzzles->doubtful($puzzle, new PartProgress($progress, 0.88, 0.92));
         // Puzzles are laid anywhere: all of it goes to where the first pass that stays stands.
         $back = $puzzle['poses'][$still[0]]->inverse()->then($captured[$still[0]]);
@@ -90,8 +90,25 @@ final class RoughPlacing
             $pass->transform = in_array($k, $still, true) ? $captured[$k] : $pose->then($back);
         }
         $this->fit->together(Overlaps::pairs($this->fit->overlaps(self::REACH * $this->spacing)), $still, new PartProgress($progress, 0.92, 1.0), self::TOGETHER);
+        // A puzzle was wrong whose pieces come apart when they are tightened.
+        $adrift = Overlaps::beyond(Overlaps::mutual($this->fit->overlaps(self::REACH * $this->spacing)), $still, Overlaps::LEAST);
+        $this->refuse($groups, $groups->holding($adrift), $suspects);
 
         return array_map(fn (int $g) => $groups->names([$g]).': the shape fits in more than one place, as that of a part with like sides does. The place with the most support was taken; look at it, or pick pairs.', $doubtful);
+    }
+
+    /**
+     * @param  list<int>  $missing  groups
+     *
+     * @throws UnsuitableInput when there are any
+     */
+    private function refuse(Groups $groups, array $missing, ?Suspects $suspects): void
+    {
+        if ($missing === []) {
+            return;
+        }
+        $reasons = $suspects?->reasons($groups->members($missing), true) ?? '';
+        throw UnsuitableInput::because('No place was found by shape for '.$groups->names($missing).($reasons === '' ? ': too little of the same surface was seen, or nothing on it tells one place from another. Pick pairs for it, or leave it out.' : ".$reasons Or leave it out."));
     }
 
     /**
@@ -113,9 +130,13 @@ final class RoughPlacing
             // Of few groups all follow each other closely.
             if ($tried === null || count($found) > count($known)) {
                 $puzzles = new Puzzles($this->passes, $groups, $this->edges($groups, $found), $captured, $this->standing, $verdicts);
-                $tried = [$puzzles, $puzzles->together(new PartProgress($progress, $from + 0.2, $from + 0.26))];
+                $puzzle = $puzzles->together(new PartProgress($progress, $from + 0.2, $from + 0.26));
+                if ($tried === null || [-count($puzzles->missing($puzzle)), $puzzle['worth']] > [-count($tried[0]->missing($tried[1])), $tried[1]['worth']]) {
+                    $tried = [$puzzles, $puzzle];
+                }
             }
-            if ($tried[0]->missing($tried[1]) === []) {
+            // Pieces that hardly touch may be whole in a wrong way, while what joins them rightly was not looked at yet.
+            if ($tried[0]->missing($tried[1]) === [] && $tried[0]->loose($tried[1], self::LOOSE) === []) {
                 break;
             }
         }

@@ -19,10 +19,10 @@ use Emberstone\Core\Operation\Format;
 final class SkinsLeft
 {
     /** Points of a pass that are looked at: with more, smaller places would show, that matter less. */
-    private const POINTS = 5000;
+    private const POINTS = 20_000;
 
     /** And of all passes. */
-    private const ALL_POINTS = 120_000;
+    private const ALL_POINTS = 240_000;
 
     /**
      * @param  list<PreparedPass>  $prepared

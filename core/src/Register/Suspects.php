@@ -107,8 +107,10 @@ final readonly class Suspects
     public function reasons(array $missing, bool $mirrored): string
     {
         $reasons = $this->inOtherUnits();
-        foreach (array_diff($missing, array_keys($reasons)) as $k) {
-            if ($mirrored && count($missing) < count($this->passes) - count($missing) && $this->isMirrored($k, $missing)) {
+        $others = array_diff($missing, array_keys($reasons));
+        // Where some that are missing do not fit mirrored either, too little was seen in common: then one that does so does it by chance.
+        if ($mirrored && $others !== [] && count($missing) < count($this->passes) - count($missing) && array_filter($others, fn (int $k) => ! $this->isMirrored($k, $missing)) === []) {
+            foreach ($others as $k) {
                 $reasons[$k] = "{$this->passes[$k]->name} fits when it is mirrored: an axis of its file runs the wrong way. Write the file anew.";
             }
         }

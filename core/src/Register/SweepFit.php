@@ -72,7 +72,7 @@ final readonly class SweepFit
         return new self($motions, $farthest, self::rms($joint['pairs']), $before);
     }
 
-    /** @param  list<array{residual: float, overlap: float}>  $pairs */
+    /** @param  list<array{residual: float, overlap: float, ...}>  $pairs */
     private static function rms(array $pairs): float
     {
         return sqrt(array_sum(array_map(fn (array $pair) => $pair['residual'] ** 2, $pairs)) / max(1, count($pairs)));

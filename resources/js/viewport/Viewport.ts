@@ -39,7 +39,7 @@ export class Viewport {
   readonly frame = new THREE.Matrix4();
   private readonly over = new Overlays(this.frame, (id) => this.find(id));
   private readonly aside = new Aside();
-  private asideId: string | null = null;
+  private asideIds: readonly string[] = [];
   private readonly observer: ResizeObserver;
   private queued = false;
   private isMoving = false;
@@ -223,7 +223,7 @@ export class Viewport {
       }
     }
     // Passes that were far apart come together or go elsewhere, a body takes the place of its passes: whoever has not chosen a view sees them whole.
-    this.aside.set(this.asideId === null ? undefined : this.find(this.asideId), this.others(), this.frame);
+    this.putAside();
     const box = this.visibleBox();
     // While things are shown elsewhere than they stand the view must not jump under the pointer.
     if (this.previewed === 0 && !this.aside.isShown && !box.isEmpty() && this.camera.hasLost(box)) this.fit();
@@ -245,17 +245,19 @@ export class Viewport {
     this.draw();
   }
 
-  /** Shows an item beside all others, until null puts it back; picks on it are of where it stands. */
-  setAside(itemId: string | null): void {
-    this.asideId = itemId;
+  /** Shows items beside all others, until none are named; picks on them are of where they stand. */
+  setAside(itemIds: readonly string[]): void {
+    this.asideIds = itemIds;
     const wasShown = this.aside.isShown;
-    this.aside.set(itemId === null ? undefined : this.find(itemId), this.others(), this.frame);
+    this.putAside();
     if (this.aside.isShown || wasShown) this.fit();
     this.over.placeTexts();
   }
 
-  private others(): SceneItem[] {
-    return [...this.visible()].filter((item) => item.id !== this.asideId);
+  private putAside(): void {
+    const visible = [...this.visible()];
+    const isAside = (item: SceneItem) => this.asideIds.includes(item.id);
+    this.aside.set(visible.filter(isAside), visible.filter((item) => !isAside(item)), this.frame);
   }
 
   /** Shows what was cut away from these passes. */

@@ -10,16 +10,16 @@ export function around(balls: readonly Ball[]): Ball {
 }
 
 /**
- * One item shown to the right of all others, whatever side they are looked at from: turning the view turns both where they are, as two views side by side
+ * Items shown to the right of all others as they stand to each other, whatever side they are looked at from: turning the view turns both where they are, as two views side by side
  * would, and neither hides the other.
  */
 export class Aside {
-  private apart: { item: SceneItem; ball: Ball; others: Ball } | null = null;
+  private apart: { items: readonly SceneItem[]; ball: Ball; others: Ball } | null = null;
 
-  /** What stands beside what; nothing does while one of them is missing. */
-  set(item: SceneItem | undefined, others: readonly SceneItem[], frame: THREE.Matrix4): void {
-    if (this.apart && this.apart.item !== item) this.apart.item.preview(null, frame);
-    this.apart = item && others.length > 0 ? { item, ball: item.ball(), others: around(others.map((other) => other.ball())) } : null;
+  /** What stands beside what; nothing does while there is none of either. */
+  set(items: readonly SceneItem[], others: readonly SceneItem[], frame: THREE.Matrix4): void {
+    for (const item of this.apart?.items ?? []) if (!items.includes(item)) item.preview(null, frame);
+    this.apart = items.length > 0 && others.length > 0 ? { items, ball: around(items.map((item) => item.ball())), others: around(others.map((other) => other.ball())) } : null;
   }
 
   get isShown(): boolean {
@@ -34,8 +34,8 @@ export class Aside {
   /** @param right the direction to the right in the view, in the project */
   place(right: THREE.Vector3, frame: THREE.Matrix4): void {
     if (!this.apart) return;
-    const { item, ball, others } = this.apart;
+    const { items, ball, others } = this.apart;
     const by = others.centre.clone().addScaledVector(right, others.radius + ball.radius).sub(ball.centre);
-    item.preview([1, 0, 0, by.x, 0, 1, 0, by.y, 0, 0, 1, by.z, 0, 0, 0, 1], frame);
+    for (const item of items) item.preview([1, 0, 0, by.x, 0, 1, 0, by.y, 0, 0, 1, by.z, 0, 0, 0, 1], frame);
   }
 }

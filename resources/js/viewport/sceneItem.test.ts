@@ -101,7 +101,7 @@ describe('what is shown elsewhere than it stands', () => {
     };
     const [moving, ...others] = [cloud('m', 3), cloud('a', 0), cloud('b', 0)];
     const aside = new Aside();
-    aside.set(moving, others, whole);
+    aside.set([moving!], others, whole);
     expect(aside.pivot?.toArray()).toEqual([4.5, 4.5, 4.5]);
     for (const right of [new THREE.Vector3(1, 0, 0), new THREE.Vector3(0.6, -0.8, 0)]) {
       aside.place(right, whole);
@@ -110,11 +110,11 @@ describe('what is shown elsewhere than it stands', () => {
       expect(off.length()).toBeGreaterThan(10);
       expect(off.length()).toBeLessThan(20);
     }
-    aside.set(undefined, others, whole);
+    aside.set([], others, whole);
     expect(moving!.shown(new THREE.Vector3()).toArray()).toEqual([0, 0, 0]);
     expect([aside.isShown, aside.pivot]).toEqual([false, null]);
     // Alone there is nothing to stand beside.
-    aside.set(moving, [], whole);
+    aside.set([moving!], [], whole);
     aside.place(new THREE.Vector3(1, 0, 0), whole);
     expect(moving!.shown(new THREE.Vector3()).toArray()).toEqual([0, 0, 0]);
   });

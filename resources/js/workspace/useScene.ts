@@ -89,7 +89,7 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
   useEffect(() => {
     if (aside === null) return;
     viewport.current?.setAside(aside);
-    return () => viewport.current?.setAside(null);
+    return () => viewport.current?.setAside([]);
   }, [aside, viewport, loading]);
 
   const before = useView((s) => s.before);

@@ -40,9 +40,10 @@ export function DoubleSkins({ skins, onResolve }: { skins: Skin[]; onResolve?: (
       </ul>
       {skins.length > LISTED ? <p className="opacity-85">and {skins.length - LISTED} smaller ones</p> : null}
       {onResolve ? (
-        <p className="mt-1 flex gap-2">
+        <p className="mt-1 flex items-center gap-2">
+          <span className="flex-1 opacity-85">Resolve</span>
           <button type="button" className="btn btn-sm font-normal" title="Brings the passes onto each other once more, where they stand off by no more than this" onClick={() => onResolve('moving')}>
-            <Move size={13} aria-hidden /> Resolve by moving…
+            <Move size={13} aria-hidden /> By moving…
           </button>
           <button type="button" className="btn btn-sm font-normal" title="Each place keeps the points of the pass that saw it best" onClick={() => onResolve('dropping')}>
             <Layers size={13} aria-hidden /> By dropping…

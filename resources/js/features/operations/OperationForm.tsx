@@ -30,6 +30,7 @@ import { useEstimate } from './useEstimate';
 import { useLiveTrial } from './useLiveTrial';
 import { useParameters } from './useParameters';
 
+const NONE: string[] = [];
 const NO_WISHES: Record<string, Wish> = {};
 
 /** One operation's form, drawn from the catalogue: fields, picks, what is missing, what it will cost, and one clear Apply. */
@@ -108,14 +109,14 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
           <ParameterField key={p.name} parameter={p} value={filled[p.name]} placeholder={p.name === 'name' ? name : p.name === 'blend' ? '2 edges' : operation.name === 'place' && p.name === 'maxDistance' ? 'auto' : undefined} names={names} onChange={(v) => set(p.name, v)} />
         ))}
       {operation.name === 'add-datum' ? <DatumPicks kind={kind} angle={Number(values.angle)} construct={values.construct as Construction | undefined} hold={values.hold as Hold | undefined} typed={values.typed as Typed | undefined} nth={Number(values.nth ?? 1)} frameOf={values.frameOf as string | undefined} onSet={set} /> : null}
-      {operation.name === 'pair-points' || (operation.name === 'place' && values.start === 'pairs') ? <PairPicks moving={values.moving as string | undefined} /> : null}
+      {operation.name === 'pair-points' || (operation.name === 'place' && values.start === 'pairs') ? <PairPicks moving={values.moving as string | undefined} along={(values.with as string[] | undefined) ?? NONE} /> : null}
       {operation.name === 'place' && values.start === 'datums' ? <DatumPairPicks value={(values.datums as DatumPair[] | undefined) ?? []} moving={values.moving as string | undefined} onChange={(pairs) => set('datums', pairs.length === 0 ? undefined : pairs)} /> : null}
       {operation.name === 'fill-holes' ? <HoleList wishes={(values.wishes as Record<string, Wish> | undefined) ?? NO_WISHES} onWish={setWishes} /> : null}
       {operation.name === 'fill-part' || operation.name === 'lay-strip' ? <RimsInView /> : null}
       {operation.name === 'scale' ? <LengthPicks value={values.lengths as Lengths | undefined} onChange={(lengths) => set('lengths', lengths)} /> : null}
       {operation.name === 'solve-fixture' ? <TargetPicks value={Array.isArray(values.balls) && Array.isArray(values.planes) ? { balls: values.balls as number[][], planes: values.planes as number[][] } : null} onSet={set} /> : null}
       {operation.parameters.some((p) => p.picks === 'fixture') ? <FixturePicks value={values.fixture as Fixture | undefined} onChange={(fixture) => set('fixture', fixture)} /> : null}
-      {operation.parameters.some((p) => p.picks === 'group') ? <GroupPicks value={(values.with as string[] | undefined) ?? []} not={[values.moving, values.onto]} onChange={(ids) => set('with', ids.length === 0 ? undefined : ids)} /> : null}
+      {operation.parameters.some((p) => p.picks === 'group') ? <GroupPicks among={operation.name !== 'pair-points' ? data.snapshot.bodies : data.snapshot.passes.length > 2 ? data.snapshot.passes : []} value={(values.with as string[] | undefined) ?? []} not={[values.moving, values.onto]} onChange={(ids) => set('with', ids.length === 0 ? undefined : ids)} /> : null}
       {operation.parameters.some((p) => p.picks === 'selection') ? <SelectionPicks /> : null}
       {operation.parameters.some((p) => p.picks === 'box') ? <CropBoxFields /> : null}
       {operation.name === 'register' && locked.length > 0 ? <p>{locked.length === 1 ? '1 pass is' : `${locked.length} passes are`} locked in the tray and will not move.</p> : null}

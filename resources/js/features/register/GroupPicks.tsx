@@ -1,9 +1,6 @@
-import { useWorkspace } from '../../workspace/context';
-
 /** Which others move along with what is placed. */
-export function GroupPicks({ value, not, onChange }: { value: string[]; not: unknown[]; onChange: (ids: string[]) => void }) {
-  const { data } = useWorkspace();
-  const others = data.snapshot.bodies.filter((b) => !not.includes(b.id));
+export function GroupPicks({ among, value, not, onChange }: { among: readonly { id: string; name: string }[]; value: string[]; not: unknown[]; onChange: (ids: string[]) => void }) {
+  const others = among.filter((b) => !not.includes(b.id));
   if (others.length === 0) return null;
   return (
     <fieldset>

@@ -7,13 +7,15 @@ import { useView, useWorkspace } from '../../workspace/context';
 const ENOUGH = 6;
 
 /** The picked pairs in words, the error of each as soon as three are there; the view shows what moves beside the others, and a pale copy where they would bring it. */
-export function PairPicks({ moving }: { moving: string | undefined }) {
+export function PairPicks({ moving, along }: { moving: string | undefined; along: readonly string[] }) {
   const { data, projectId, store } = useWorkspace();
   const picks = useView((s) => s.picks);
   const hint = useView((s) => s.pickHint);
   const items = [...data.snapshot.passes, ...data.snapshot.bodies];
   const nameOf = (id: string) => items.find((p) => p.id === id)?.name ?? '';
-  const wrong = picks.find((p, k) => moving && (p.itemId === moving) !== (k % 2 === 0));
+  const group = moving ? [moving, ...along] : [];
+  const groupKey = group.join();
+  const wrong = picks.find((p, k) => moving && group.includes(p.itemId) !== (k % 2 === 0));
   const pairs = picks.flatMap((p, k) => (k % 2 === 1 ? [{ from: picks[k - 1]?.pointMm, to: p.pointMm }] : []));
   const [solved, setSolved] = useState<PairPreview | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
@@ -31,7 +33,7 @@ export function PairPicks({ moving }: { moving: string | undefined }) {
         if (!live) return;
         setSolved(found);
         store.setState({
-          movePreview: { itemIds: [moving], transform: found.transform, asCopy: true },
+          movePreview: { itemIds: group, transform: found.transform, asCopy: true },
           pickHint: found.hint && pairs.length < ENOUGH ? { itemId: moving, pointMm: found.hint } : null,
         });
       })
@@ -39,11 +41,11 @@ export function PairPicks({ moving }: { moving: string | undefined }) {
     return () => {
       live = false;
     };
-  }, [key, moving, projectId, store]);
+  }, [key, groupKey, projectId, store]);
   useEffect(() => {
-    store.setState({ aside: moving ?? null });
+    store.setState({ aside: groupKey === '' ? null : groupKey.split(',') });
     return () => store.setState({ aside: null });
-  }, [moving, store]);
+  }, [groupKey, store]);
   useEffect(() => () => store.setState({ movePreview: null, pickHint: null }), [store]);
   const worst = solved ? Math.max(...solved.residuals) : 0;
   return (

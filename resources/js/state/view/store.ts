@@ -63,7 +63,7 @@ export interface ViewState {
   /** where picked pairs or handles would bring what moves: it stands there, or a pale copy of it */
   movePreview: { itemIds: string[]; transform: number[]; asCopy?: boolean } | null;
   /** shown beside all others while pairs are picked on it and on them */
-  aside: string | null;
+  aside: readonly string[] | null;
   /** where one more pick would help most */
   pickHint: { itemId: string; pointMm: [number, number, number] } | null;
   /** items shown where they stood before a step: each with the motion there from where it stands */
