@@ -185,6 +185,7 @@ const pictures = {
     const id = await fresh('Pictures: register');
     await steps(id, [['simulate', pedestal], ['drop-base'], ['register']]);
     await goTo(id);
+    await stage('Register');
     await page.locator('[data-step=register]').click();
     await page.getByRole('radio', { name: 'Residual' }).click();
     await shot('register');
