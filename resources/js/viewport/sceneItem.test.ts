@@ -26,6 +26,22 @@ describe('what is drawn', () => {
     expect(min.y).toBeGreaterThan(-10);
   });
 
+  it('is as large in the scene as its points are, however it is turned', () => {
+    const square = [0, 0, 0, 100, 0, 0, 0, 100, 0, 100, 100, 0];
+    const item = new SceneItem('p', 'pass', geometry({ positions: Float32Array.from([...square, 50, 50, 0]) }), new Uint8Array([0, 0, 0, 0, 1]), 0);
+    expect(item.box().getSize(new THREE.Vector3()).length()).toBe(0);
+    const turned = new SceneItem('p', 'pass', geometry({ positions: Float32Array.from(square) }), null, 0);
+    const frame = new THREE.Matrix4().makeRotationZ(Math.PI / 4);
+    turned.place([1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1], new THREE.Matrix4());
+    expect(turned.box().max.x).toBe(100);
+    turned.reframe(frame);
+    expect(turned.box().max.x).toBeCloseTo(100 * Math.SQRT1_2, 6);
+    // A box that stands askew in its blob comes upright in the scene: no larger than the square it is.
+    const askew = new SceneItem('p', 'pass', geometry({ positions: Float32Array.from([0, 70, 0, 70, 0, 0, 70, 140, 0, 140, 70, 0]) }), null, 0);
+    askew.place([1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1], frame);
+    expect(askew.box().getSize(new THREE.Vector3()).x).toBeCloseTo(70 * Math.SQRT2, 4);
+  });
+
   it('is hit at the point nearest to the pointer among those in front', () => {
     // One row at the front, a little off the ray and a little nearer the eye on its left; another far behind, right on the ray.
     const row = [-0.4, -0.1, 0.3].map((x) => [x, 0, 10 - x]);

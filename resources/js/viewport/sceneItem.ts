@@ -92,7 +92,8 @@ export class SceneItem {
   private drawn: Uint32Array | null = null;
   private removed: THREE.Points | null = null;
   private apart: number | null = null;
-  private kept: THREE.Box3 | null = null;
+  /** the box around what is not cut away, in the scene, and the matrix it was taken with */
+  private readonly kept = { matrix: new THREE.Matrix4(), box: new THREE.Box3() };
   private by: THREE.Matrix4 | null = null;
   /** where the pale copy is: a motion in the project from where the item stands */
   private readonly copied = new THREE.Matrix4();
@@ -330,24 +331,28 @@ export class SceneItem {
 
   /** The box around what is not cut away, in the scene; strays far off a pass do not count. */
   box(): THREE.Box3 {
-    this.kept ??= this.geometry.faces ? this.keptBox() : this.withoutStrays(this.keptBox());
-    return this.kept.clone().applyMatrix4(this.object.matrix);
+    const { matrix } = this.object;
+    if (this.kept.box.isEmpty() || !this.kept.matrix.equals(matrix)) {
+      this.kept.matrix.copy(matrix);
+      this.kept.box.copy(this.keptBox(matrix));
+    }
+    return this.kept.box.clone();
   }
 
-  private withoutStrays(box: THREE.Box3): THREE.Box3 {
-    const bulk = bulkOf(this.sample());
-    return bulk.isEmpty() ? box : box.intersect(bulk.expandByVector(bulk.getSize(new THREE.Vector3()).multiplyScalar(THIN_END)));
-  }
-
-  private keptBox(): THREE.Box3 {
-    const { min, max } = this.geometry.bounds;
-    const [x, y, z] = this.geometry.origin;
-    const all = new THREE.Box3(new THREE.Vector3(min[0] - x, min[1] - y, min[2] - z), new THREE.Vector3(max[0] - x, max[1] - y, max[2] - z));
-    if (!this.mask) return all;
-    const kept = new THREE.Box3();
+  /** Around the points themselves: around the corners of a box that stands askew in the scene it would be half as large again. */
+  private keptBox(matrix: THREE.Matrix4): THREE.Box3 {
+    const box = new THREE.Box3();
     const at = new THREE.Vector3();
-    for (let i = 0; i < this.mask.length; i++) if (this.mask[i]) kept.expandByPoint(at.fromArray(this.geometry.positions, 3 * i));
-    return kept.isEmpty() ? all : kept;
+    const p = this.geometry.positions;
+    for (let i = 0; 3 * i < p.length; i++) if (!this.mask || this.mask[i]) box.expandByPoint(at.fromArray(p, 3 * i).applyMatrix4(matrix));
+    if (box.isEmpty()) {
+      const { min, max } = this.geometry.bounds;
+      const origin = new THREE.Vector3(...this.geometry.origin);
+      return new THREE.Box3(new THREE.Vector3(...min).sub(origin), new THREE.Vector3(...max).sub(origin)).applyMatrix4(matrix);
+    }
+    if (this.geometry.faces) return box;
+    const bulk = bulkOf(this.sample().map((place) => place.applyMatrix4(matrix)));
+    return box.intersect(bulk.expandByVector(bulk.getSize(new THREE.Vector3()).multiplyScalar(THIN_END)));
   }
 
   /** The box around it in the project, where it stands whatever is previewed: close around its points, as the server takes its middle. */
@@ -372,10 +377,10 @@ export class SceneItem {
   /** Some places of what is not cut away, as the blob has them. */
   private sample(): THREE.Vector3[] {
     const p = this.geometry.positions;
-    const step = Math.max(1, Math.floor(p.length / 3 / SAMPLED));
-    const places: THREE.Vector3[] = [];
-    for (let i = 0; i < p.length / 3; i += step) if (!this.mask || this.mask[i]) places.push(new THREE.Vector3().fromArray(p, 3 * i));
-    return places;
+    const kept: number[] = [];
+    for (let i = 0; 3 * i < p.length; i++) if (!this.mask || this.mask[i]) kept.push(i);
+    const step = Math.max(1, Math.floor(kept.length / SAMPLED));
+    return kept.filter((_, k) => k % step === 0).map((i) => new THREE.Vector3().fromArray(p, 3 * i));
   }
 
   /** The first hit along a world ray: index in the blob, distance, and the place in the project, where the item stands whatever is previewed. */

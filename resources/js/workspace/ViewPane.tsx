@@ -83,7 +83,7 @@ export function ViewPane() {
       else if (e.key === 'f') viewport.current?.fit();
       else if (e.key === 'Escape') {
         live.current.sendKey({ type: 'cancel' });
-        if (store.getState().picks.length + store.getState().selection.length > 0 || store.getState().selectTool) commands.clearGesture();
+        if (store.getState().picks.length + store.getState().selection.length > 0 || store.getState().selectTool) commands.dropPicks();
         else commands.openOperation(null);
       } else if (e.key === 'Backspace') live.current.sendKey({ type: 'removeLast' });
       else if (e.key === 'Enter' && !(e.target instanceof HTMLButtonElement)) live.current.sendKey({ type: 'complete' });

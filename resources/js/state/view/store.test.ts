@@ -65,4 +65,13 @@ describe('commands of the window', () => {
     w.does.clearGesture();
     expect(w.now()).toMatchObject({ openOperation: 'add-datum', stage: 'orient', hidden: { a: true }, picks: [], selectTool: null });
   });
+  it('dropped picks leave what is shown aside where it is picked on; an applied tool puts it back', () => {
+    const w = workspace();
+    w.does.openOperation('pair-points');
+    w.store.setState({ ...gesture, aside: ['p'], pickHint: { itemId: 'p', pointMm: [1, 2, 3] } });
+    w.does.dropPicks();
+    expect(w.now()).toMatchObject({ openOperation: 'pair-points', picks: [], aside: ['p'], pickHint: null });
+    w.does.clearGesture();
+    expect(w.now().aside).toBeNull();
+  });
 });

@@ -112,6 +112,8 @@ export const commands = (store: ViewStore) => ({
   setHidden: (hidden: Record<string, boolean>) => store.setState((s) => ({ hidden: { ...s.hidden, ...hidden } })),
   nextColours: () => store.setState((s) => ({ colours: COLOURS[(COLOURS.findIndex((c) => c.mode === s.colours) + 1) % COLOURS.length]?.mode ?? 'evidence' })),
   clearGesture: () => store.setState({ ...gestureState }),
+  /** What was picked goes; what is shown aside to be picked on stays there. */
+  dropPicks: () => store.setState((s) => ({ ...gestureState, aside: s.aside })),
 });
 
 export type ViewCommands = ReturnType<typeof commands>;
