@@ -108,7 +108,8 @@ final class RoughPlacing
             return;
         }
         $reasons = $suspects?->reasons($groups->members($missing), true) ?? '';
-        throw UnsuitableInput::because('No place was found by shape for '.$groups->names($missing).($reasons === '' ? ': too little of the same surface was seen, or nothing on it tells one place from another. Pick pairs for it, or leave it out.' : ".$reasons Or leave it out."));
+        $what = count($groups->members($missing)) > 1 ? 'Pick pairs for each, or leave them out. If they show another object, keep it in a project of its own.' : 'Pick pairs for it, or leave it out.';
+        throw UnsuitableInput::because('No place was found by shape for '.$groups->names($missing).($reasons === '' ? ": too little of the same surface was seen, or nothing on it tells one place from another. $what" : ".$reasons Or leave it out."));
     }
 
     /**
