@@ -95,7 +95,7 @@ final class Register implements Operation
         ['pairs' => $pairs, 'joint' => $joint, 'slides' => $left] = $slides->settle($pairs, $joint, $start, $still, $maxDistance, new PartProgress($progress, 0.9, 0.94));
         array_push($notes, ...$slides->inWords($left));
 
-        // What slides does not settle either, and is told already.
+        // Of passes that were tightened from where the scanner put them it is the outcome alone that says so.
         if ($isByShape && ! $joint['converged'] && $doubt === null) {
             $notes[] = 'The passes have not settled where their shape put them: one or more may stand wrong. Look at each, or pick pairs for those that do.';
         }
