@@ -106,7 +106,7 @@ final class Register implements Operation
         array_push($notes, ...SkinsLeft::inWords($skins));
         $residuals = ResidualMaps::of($passes, $prepared, $pairs, array_column($joint['pairs'], 'overlap'), new PartProgress($progress, 0.94, 1.0));
 
-        return $this->result($workpiece, $prepared, $pairs, $joint, $before, $doubt, $notes, $residuals + ['doubleSkins' => $skins, 'slides' => $left]);
+        return $this->result($workpiece, $prepared, $pairs, $joint, $before, $doubt, $notes, $residuals + ['doubleSkins' => $skins, 'unsure' => $isByShape && $left !== []]);
     }
 
     /**
@@ -229,7 +229,7 @@ final class Register implements Operation
      * @param  array<string, mixed>  $before
      * @param  array{pass: int, with: int, share: float}|null  $doubt
      * @param  list<string>  $notes
-     * @param  array{maps: list<ShadeMap>, histogram: array<string, mixed>|null, doubleSkins: list<array<string, mixed>>, slides: list<array<string, mixed>>}  $local  see ResidualMaps, SkinsLeft and Slides
+     * @param  array{maps: list<ShadeMap>, histogram: array<string, mixed>|null, doubleSkins: list<array<string, mixed>>, unsure: bool}  $local  see ResidualMaps and SkinsLeft; unsure: passes that shape alone put there slide
      */
     private function result(Workpiece $workpiece, array $prepared, array $pairs, array $joint, array $before, ?array $doubt, array $notes, array $local): Result
     {
@@ -275,7 +275,7 @@ final class Register implements Operation
             $before,
             ['residual' => round($after, 5), 'rounds' => $joint['rounds'], 'doubtful' => $doubt === null ? null : $prepared[$doubt['pass']]->name, 'passes' => $figures, 'pairs' => $rows, 'histogram' => $local['histogram'], 'doubleSkins' => $local['doubleSkins']],
             $notes,
-            $joint['converged'] && $doubt === null && $local['slides'] === [] ? Outcome::Reached : Outcome::NotConverged,
+            $joint['converged'] && $doubt === null && ! $local['unsure'] ? Outcome::Reached : Outcome::NotConverged,
             $local['maps'],
         );
     }
