@@ -11,8 +11,8 @@ final readonly class RegisterParameters
 {
     /** @param  array<int, mixed>  $locked  names or ids */
     public function __construct(
-        #[Param('Rough placing', 'Where passes start: where the scanner put them, and those that do not fit there wherever their shape says (auto); or where the scanner put them alone (none).', choices: ['auto', 'none'])]
-        public string $coarse = 'auto',
+        #[Param('Rough placing', 'Where passes start: where the scanner put them, and those that do not fit there wherever their shape says (auto); or where the scanner put them alone (none).', choices: ['none', 'auto'])]
+        public string $coarse = 'none',
         #[Param('Reach', 'How far apart the same place may be on two passes before tightening.', unit: 'mm', positive: true, suggest: 'suggestMaxDistance')]
         public ?float $maxDistance = null,
         #[Param('Reference', 'The pass that stays where it is; the first one unless named.')]

@@ -131,7 +131,7 @@ final class RegisterTest extends TestCase
         $passes = array_map(fn (int $k) => Pass::of("pass $k", $rig->capture(new BearingPedestal, $k, 5)['cloud']), [4, 5, 6]);
         // A pass of a part a tenth larger fits nowhere; the others looked through where it stands out.
         $passes[2] = Pass::of('larger', $passes[2]->cloud->transformed(Transform::scale(1.1)));
-        $result = (new Register)(new Workpiece($passes), new RegisterParameters(maxDistance: 6.0), new NoProgress);
+        $result = (new Register)(new Workpiece($passes), new RegisterParameters('auto', 6.0), new NoProgress);
         self::assertSame(Outcome::NotConverged, $result->outcome);
         self::assertSame('larger', $result->after['doubtful']);
         self::assertStringContainsString('larger does not stand right', implode(' ', $result->notes));
