@@ -23,6 +23,7 @@ import { FixturePicks } from '../register/FixturePicks';
 import { GroupPicks } from '../register/GroupPicks';
 import { PairPicks } from '../register/PairPicks';
 import { TargetPicks } from '../register/TargetPicks';
+import { hasNoUse } from './noUse';
 import { ParameterField } from './ParameterField';
 import { isLive, isTriable, sameParameters, toTry } from './trial';
 import { TrialResult } from './TrialResult';
@@ -50,8 +51,6 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
   const parameters = parametersToSend(operation, values, { picks, selection, locked, cropBox, datumBy, bodies: data.snapshot.bodies });
   const lack = lacking(operation, parameters, { picks, selection, datumBy, data });
   const estimate = useEstimate(operation, parameters, lack === null && operation.stage !== 'orient' && selection.length === 0);
-  // What datums are made of decides their kind; only a click spreads. Lengths are clicked rather than typed twice.
-  const hasNoUse = (name: string) => (operation.name === 'resolve-double-skin' && name === 'agreeing' && values.by === 'moving') || (operation.name === 'centre' && name === 'axes' && values.smallestBox === true) || (operation.name === 'turn' && picks.length > 0 && name !== 'about') || (operation.name === 'reshape-patch' && name === 'blend' && values.shape === 'cover') || (operation.name === 'scale' && (name === 'measured' || name === 'actual')) || (operation.name === 'add-datum' && ((name === 'kind' && datumBy === 'datums') || (name === 'angle' && (datumBy !== 'click' || ['line', 'point', 'frame'].includes(kind)))));
   const names = namesFor(operation, data.snapshot);
   const trial = data.trial?.step.operation === operation.name ? data.trial : null;
   const tried = toTry(operation.name, parameters);
@@ -104,7 +103,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
         <p className="opacity-85">{operation.help}</p>
       </div>
       {operation.parameters
-        .filter((p) => !isPicked(p) && p.choices.length !== 1 && !hasNoUse(p.name))
+        .filter((p) => !isPicked(p) && p.choices.length !== 1 && !hasNoUse(operation.name, p.name, { values: { ...values, kind }, picks: picks.length, datumBy }))
         .map((p) => (
           <ParameterField key={p.name} parameter={p} value={filled[p.name]} placeholder={p.name === 'name' ? name : p.name === 'blend' ? '2 edges' : operation.name === 'place' && p.name === 'maxDistance' ? 'auto' : undefined} names={names} onChange={(v) => set(p.name, v)} />
         ))}
