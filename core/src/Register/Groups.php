@@ -20,6 +20,7 @@ final class Groups
     /**
      * @param  list<PreparedPass>  $passes
      * @param  list<int>  $still
+     * @param  non-empty-list<list<int>>|null  $of  passes of each group; those that fit as they stand unless given
      */
     public function __construct(
         private readonly BestFit $fit,
@@ -27,8 +28,19 @@ final class Groups
         private readonly Standing $standing,
         private readonly float $maxDistance,
         private readonly array $still,
+        ?array $of = null,
     ) {
-        $this->of = $this->found();
+        $this->of = $of ?? $this->found();
+    }
+
+    /**
+     * Of several of these groups one each.
+     *
+     * @param  non-empty-list<list<int>>  $pieces  groups
+     */
+    public function joined(array $pieces): self
+    {
+        return new self($this->fit, $this->passes, $this->standing, $this->maxDistance, $this->still, array_map($this->members(...), $pieces));
     }
 
     /** @return non-empty-list<list<int>> */

@@ -57,7 +57,7 @@ final class MatchPasses implements Operation
 
         return new Result(
             $workpiece->withPasses($placed), $moved === [] ? 'all fit as captured' : count($moved).(count($moved) === 1 ? ' pass' : ' passes').' placed by shape', ['passes' => count($passes)],
-            ['moved' => $moved, 'doubtful' => count($doubts)], [...$suspects->twins(), ...$doubts], $doubts === [] ? Outcome::Reached : Outcome::NotConverged,
+            ['moved' => $moved, 'doubtful' => count($doubts)], [...$suspects->inThemselves(), ...$doubts], $doubts === [] ? Outcome::Reached : Outcome::NotConverged,
         );
     }
 }

@@ -131,7 +131,7 @@ final class Puzzles
                 $found = array_map(fn (array $one) => array_merge(...array_map(fn (array $pair) => $this->verdicts->of(...$pair), $this->across($this->groups->of[$g], $this->groups->rest($g), $one[1]))), $places);
                 $now = $this->standing->worth($found[0]);
                 foreach (array_slice($found, 1) as $k => $pairs) {
-                    if (! $this->standing->isSound($pairs, self::LEAST * $this->groups->samples($this->groups->of[$g]))) {
+                    if (! $this->standing->isSound($pairs, self::LEAST * $this->groups->samples($this->groups->of[$g]), $this->verdicts->asAWhole)) {
                         continue;
                     }
                     $worth = $this->standing->worth($pairs);
@@ -239,7 +239,7 @@ final class Puzzles
         [$members, $onto] = [$this->groups->members($puzzle['parts'][$way['moving']]), $this->groups->members($puzzle['parts'][$way['onto']])];
         $poses = $this->posed($puzzle, $way);
         $pairs = array_merge(...array_map(fn (array $one) => $this->verdicts->of(...$one), $this->across($members, $onto, $poses)));
-        if (! $this->standing->isSound($pairs, self::LEAST * min($this->groups->samples($members), $this->groups->samples($onto)))) {
+        if (! $this->standing->isSound($pairs, self::LEAST * min($this->groups->samples($members), $this->groups->samples($onto)), $this->verdicts->asAWhole)) {
             return null;
         }
         $both = [...$puzzle['parts'][$way['moving']], ...$puzzle['parts'][$way['onto']]];
@@ -347,11 +347,44 @@ final class Puzzles
      */
     public function loose(array $puzzle, float $least): array
     {
+        return array_values(array_diff(array_keys($this->groups->of), $this->pieces($puzzle, $least)[0]));
+    }
+
+    /**
+     * What of a puzzle holds together firmly.
+     *
+     * @param  Puzzle  $puzzle
+     * @param  float  $least  share that two passes must have in common to hold each other
+     * @return non-empty-list<list<int>> groups, that with the first group first
+     */
+    public function pieces(array $puzzle, float $least): array
+    {
+        $shares = $this->shares($puzzle);
+        $pieces = [];
+        $left = array_keys($this->groups->of);
+        while ($left !== []) {
+            $loose = $this->groups->holding(Overlaps::beyond($shares, $this->groups->of[reset($left)], $least));
+            $pieces[] = array_values(array_diff($left, $loose));
+            $left = array_intersect($left, $loose);
+        }
+
+        return $pieces;
+    }
+
+    /**
+     * @param  Puzzle  $puzzle
+     * @return array<int, array<int, float>> what every two passes have in common that are together
+     */
+    private function shares(array $puzzle): array
+    {
         $shares = array_fill_keys(array_keys($this->passes), []);
-        foreach (array_keys($this->passes) as $i) {
-            foreach ($this->across([$i], array_slice(array_keys($this->passes), 0, $i), $puzzle['poses']) as $one) {
-                foreach ($this->verdicts->of(...$one) as $pair) {
-                    $shares[$pair['i']][$pair['j']] = $shares[$pair['j']][$pair['i']] = $pair['share'];
+        foreach ($puzzle['parts'] as $part) {
+            $members = $this->groups->members($part);
+            foreach ($members as $n => $i) {
+                foreach ($this->across([$i], array_slice($members, 0, $n), $puzzle['poses']) as $one) {
+                    foreach ($this->verdicts->of(...$one) as $pair) {
+                        $shares[$pair['i']][$pair['j']] = $shares[$pair['j']][$pair['i']] = $pair['share'];
+                    }
                 }
             }
         }
@@ -362,7 +395,7 @@ final class Puzzles
             }
         }
 
-        return $this->groups->holding(Overlaps::beyond($shares, $this->groups->of[0], $least));
+        return $shares;
     }
 
     /** @param  Puzzle  $puzzle */

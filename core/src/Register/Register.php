@@ -50,7 +50,7 @@ final class Register implements Operation
     {
         $points = $workpiece->pointCount();
 
-        return new Estimate(2.0 + 5e-5 * $points, 60 + 4e-4 * $points);
+        return new Estimate(2.0 + 5e-5 * $points + ($parameters->coarse === 'auto' ? RoughPlacing::seconds(count($workpiece->passes)) : 0.0), 60 + 4e-4 * $points);
     }
 
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
@@ -69,7 +69,7 @@ final class Register implements Operation
         $before = $this->figures($fit, $overlap, $maxDistance, $prepared, $still);
         $progress->advance('pairs', 0.32);
         $suspects = new Suspects($passes, $prepared);
-        $notes = $suspects->twins();
+        $notes = $suspects->inThemselves();
         if ($parameters->coarse === 'auto') {
             array_push($notes, ...$this->placedByShape($fit, $prepared, $overlap, $spacing, $maxDistance, $still, $suspects, new PartProgress($progress, 0.32, 0.5)));
             $overlap = $fit->overlaps($maxDistance);
@@ -102,11 +102,13 @@ final class Register implements Operation
         if ($isByShape) {
             array_push($notes, ...self::looselyHeld($passes, $pairs, array_column($joint['pairs'], 'overlap')));
         }
+        $elsewhere = (new Misplaced($fit, $prepared, new Standing($fit, $prepared, $spacing), $spacing))->inWords(array_keys(array_diff_key($prepared, $suspects->twins())), $parameters->coarse === 'auto' ? 'Pick pairs for it, or leave it out.' : 'Pick pairs for it, or set the rough placing to auto.', new PartProgress($progress, 0.94, 0.95));
+        array_push($notes, ...$elsewhere);
         $skins = SkinsLeft::of($prepared);
         array_push($notes, ...SkinsLeft::inWords($skins));
-        $residuals = ResidualMaps::of($passes, $prepared, $pairs, array_column($joint['pairs'], 'overlap'), new PartProgress($progress, 0.94, 1.0));
+        $residuals = ResidualMaps::of($passes, $prepared, $pairs, array_column($joint['pairs'], 'overlap'), new PartProgress($progress, 0.95, 1.0));
 
-        return $this->result($workpiece, $prepared, $pairs, $joint, $before, $doubt, $notes, $residuals + ['doubleSkins' => $skins, 'unsure' => $isByShape && $left !== []]);
+        return $this->result($workpiece, $prepared, $pairs, $joint, $before, $doubt, $notes, $residuals + ['doubleSkins' => $skins, 'unsure' => $elsewhere !== [] || ($isByShape && $left !== [])]);
     }
 
     /**
@@ -229,7 +231,7 @@ final class Register implements Operation
      * @param  array<string, mixed>  $before
      * @param  array{pass: int, with: int, share: float}|null  $doubt
      * @param  list<string>  $notes
-     * @param  array{maps: list<ShadeMap>, histogram: array<string, mixed>|null, doubleSkins: list<array<string, mixed>>, unsure: bool}  $local  see ResidualMaps and SkinsLeft; unsure: passes that shape alone put there slide
+     * @param  array{maps: list<ShadeMap>, histogram: array<string, mixed>|null, doubleSkins: list<array<string, mixed>>, unsure: bool}  $local  see ResidualMaps and SkinsLeft; unsure: passes belong elsewhere, or slide that shape alone put there
      */
     private function result(Workpiece $workpiece, array $prepared, array $pairs, array $joint, array $before, ?array $doubt, array $notes, array $local): Result
     {

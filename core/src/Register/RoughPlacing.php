@@ -14,8 +14,9 @@ use Emberstone\Core\Parallel\Fork;
 /**
  * Brings passes near their places wherever they stand, from shape alone.
  *
- * Passes that already fit where the scanner put them stay together as one group. Groups are laid on each other in all ways that shape suggests (ShapePlaces). From these places they are
- * put together like a puzzle (Puzzles), in which every two are judged, whichever were laid on each other: those that follow each other are enough for most sets.
+ * Passes that already fit where the scanner put them stay together as one group, but for those of it that clearly belong somewhere else on the others (Misplaced). Groups are laid on
+ * each other in all ways that shape suggests (ShapePlaces). From these places they are put together like a puzzle (Puzzles), in which every two are judged, whichever were laid on each
+ * other: those that follow each other are enough for most sets. Where that does not make a whole, the pieces of it that hold together firmly are laid on each other in their turn.
  *
  * @phpstan-import-type Pair from Standing
  * @phpstan-import-type Edge from Puzzles
@@ -69,17 +70,25 @@ final class RoughPlacing
      */
     public function place(array $still, Progress $progress, ?Suspects $suspects = null): array
     {
+        $put = array_map(fn (PreparedPass $pass) => $pass->transform, $this->passes);
         $groups = new Groups($this->fit, $this->passes, $this->standing, $this->maxDistance, $still);
-        if (count($groups->of) < 2) {
-            return [];
-        }
         $flat = array_values(array_filter(array_keys($groups->of), fn (int $g) => count($groups->of[$g]) === 1 && $suspects?->isFlat($groups->of[$g][0])));
         if ($flat !== []) {
             throw UnsuitableInput::because('All that '.$groups->names($flat).' saw is flat: its shape does not tell where on a plane it belongs. Pick pairs for it, or leave it out.');
         }
-        $groups->gather(new PartProgress($progress, 0.0, 0.1));
+        $groups->gather(new PartProgress($progress, 0.0, 0.08));
+        $misplaced = new Misplaced($this->fit, $this->passes, $this->standing, $this->spacing);
+        $twins = array_keys($suspects?->twins() ?? []);
+        $notes = array_merge(...array_map(fn (array $members) => $misplaced->settle(array_values(array_diff($members, $twins)), $still, new PartProgress($progress, 0.08, 0.1)), $groups->of));
+        if (count($groups->of) < 2) {
+            foreach ($notes === [] ? $this->passes : [] as $k => $pass) {
+                $pass->transform = $put[$k];
+            }
+
+            return $notes;
+        }
         $captured = array_map(fn (PreparedPass $pass) => $pass->transform, $this->passes);
-        [$puzzles, $puzzle] = $this->puzzled($groups, $captured, $progress);
+        [$puzzles, $puzzle, $groups] = $this->puzzled($groups, $captured, $progress);
         $missing = $puzzles->missing($puzzle);
         $this->refuse($groups, $missing === [] ? $puzzles->loose($puzzle, self::LOOSE) : $missing, $suspects);
         $doubtful = $puzzles->doubtful($puzzle, new PartProgress($progress, 0.88, 0.92));
@@ -89,12 +98,15 @@ final class RoughPlacing
             $pass = $this->passes[$k];
             $pass->transform = in_array($k, $still, true) ? $captured[$k] : $pose->then($back);
         }
-        $this->fit->together(Overlaps::pairs($this->fit->overlaps(self::REACH * $this->spacing)), $still, new PartProgress($progress, 0.92, 1.0), self::TOGETHER);
+        $this->fit->together(Overlaps::pairs($this->fit->overlaps(self::REACH * $this->spacing)), $still, new PartProgress($progress, 0.92, 0.98), self::TOGETHER);
+        // With all together shape may know better of one that came in late; what is usual is told anew by right places alone.
+        (new Misplaced($this->fit, $this->passes, new Standing($this->fit, $this->passes, $this->spacing), $this->spacing))
+            ->settle(array_values(array_diff(array_keys($this->passes), $twins)), $still, new PartProgress($progress, 0.98, 1.0));
         // A puzzle was wrong whose pieces come apart when they are tightened.
         $adrift = Overlaps::beyond(Overlaps::mutual($this->fit->overlaps(self::REACH * $this->spacing)), $still, Overlaps::LEAST);
         $this->refuse($groups, $groups->holding($adrift), $suspects);
 
-        return array_map(fn (int $g) => $groups->names([$g]).': the shape fits in more than one place, as that of a part with like sides does. The place with the most support was taken; look at it, or pick pairs.', $doubtful);
+        return [...$notes, ...array_map(fn (int $g) => $groups->names([$g]).': the shape fits in more than one place, as that of a part with like sides does. The place with the most support was taken; look at it, or pick pairs.', $doubtful)];
     }
 
     /**
@@ -116,7 +128,7 @@ final class RoughPlacing
      * Puts the groups together with as little effort as it takes.
      *
      * @param  list<Transform>  $captured  where the passes stand
-     * @return array{Puzzles, Puzzle} the puzzle that came farthest
+     * @return array{Puzzles, Puzzle, Groups} the puzzle that came farthest, and what it is made of
      */
     private function puzzled(Groups $groups, array $captured, Progress $progress): array
     {
@@ -126,23 +138,49 @@ final class RoughPlacing
         $tried = null;
         foreach (self::EFFORTS as $k => [$apart, $thoroughly]) {
             $known = $thoroughly ? [] : $found;
-            $from = 0.1 + 0.26 * $k;
-            $found = $this->found($places, self::within($apart, count($groups->of)), $thoroughly, $known, new PartProgress($progress, $from, $from + 0.2));
+            $from = 0.1 + 0.22 * $k;
+            $found = $this->found($places, self::within($apart, count($groups->of)), $thoroughly, $known, new PartProgress($progress, $from, $from + 0.17));
             // Of few groups all follow each other closely.
             if ($tried === null || count($found) > count($known)) {
                 $puzzles = new Puzzles($this->passes, $groups, $this->edges($groups, $found), $captured, $this->standing, $verdicts);
-                $puzzle = $puzzles->together(new PartProgress($progress, $from + 0.2, $from + 0.26));
+                $puzzle = $puzzles->together(new PartProgress($progress, $from + 0.17, $from + 0.22));
                 if ($tried === null || [-count($puzzles->missing($puzzle)), $puzzle['worth']] > [-count($tried[0]->missing($tried[1])), $tried[1]['worth']]) {
-                    $tried = [$puzzles, $puzzle];
+                    $tried = [$puzzles, $puzzle, $groups];
                 }
             }
-            // Pieces that hardly touch may be whole in a wrong way, while what joins them rightly was not looked at yet.
-            if ($tried[0]->missing($tried[1]) === [] && $tried[0]->loose($tried[1], self::LOOSE) === []) {
-                break;
+            if (self::isWhole($tried)) {
+                return $tried;
             }
+        }
+        // What holds together firmly shows more of the shape than a pass alone: such pieces are laid on each other as a whole.
+        $pieces = $tried[0]->pieces($tried[1], self::LOOSE);
+        if (count($pieces) < count($groups->of)) {
+            foreach ($this->passes as $k => $pass) {
+                $pass->transform = $tried[1]['poses'][$k];
+            }
+            $joined = $groups->joined($pieces);
+            $joined->gather(new PartProgress($progress, 0.76, 0.78));
+            $places = new ShapePlaces($this->fit, $this->passes, $this->standing, $joined->of);
+            $found = $this->found($places, self::within(PHP_INT_MAX, count($pieces)), true, [], new PartProgress($progress, 0.78, 0.86));
+            $verdicts = new Verdicts($this->fit, $this->passes, $this->standing, $this->spacing, ShapePlaces::ALIKE * $places->grain, true);
+            $puzzles = new Puzzles($this->passes, $joined, $this->edges($joined, $found), array_map(fn (PreparedPass $pass) => $pass->transform, $this->passes), $this->standing, $verdicts);
+            $again = [$puzzles, $puzzles->together(new PartProgress($progress, 0.86, 0.88)), $joined];
+            $tried = self::isWhole($again) ? $again : $tried;
         }
 
         return $tried;
+    }
+
+    /**
+     * Are all together, and none by so little that the whole may be wrong?
+     *
+     * @param  array{Puzzles, Puzzle, Groups}  $tried
+     */
+    private static function isWhole(array $tried): bool
+    {
+        [$puzzles, $puzzle] = $tried;
+
+        return $puzzles->missing($puzzle) === [] && $puzzles->loose($puzzle, self::LOOSE) === [];
     }
 
     /**

@@ -49,8 +49,11 @@ final class Standing
     /** Two passes that fit less than this cannot both stand right. */
     private const UNFIT = -1.0;
 
+    /** Of all that is near so much may stand where another looked through, and lie on another that it does not fit, where whole pieces are laid on each other. */
+    private const WHOLE = [0.001, 0.1];
+
     /** Passes with more than the first share in common count less, with more than the second hardly: they look from the same place. */
-    private const SAME = [0.7, 0.9];
+    public const SAME = [0.7, 0.9];
 
     private const TWICE = 0.02;
 
@@ -84,18 +87,38 @@ final class Standing
     {
         $closest = [];
         foreach ($pairs as $pair) {
-            // A pass that is there twice lies on itself as no two passes do.
-            foreach ($pair['share'] > self::TELLING && $pair['share'] < array_sum(self::SAME) / 2.0 ? [$pair['i'], $pair['j']] : [] as $pass) {
+            foreach (self::tells($pair) ? [$pair['i'], $pair['j']] : [] as $pass) {
                 if ($pair['scale'] < ($closest[$pass]['scale'] ?? INF)) {
                     $closest[$pass] = $pair;
                 }
             }
         }
-        if ($closest !== []) {
-            $loose = Median::of(array_map(fn (array $pair) => self::loose($pair), array_values($closest)));
+        $this->expect(array_values($closest));
+    }
+
+    /**
+     * How surfaces lie on each other that are the same: as most of these do.
+     *
+     * @param  list<Pair>  $right  most of them in right places
+     */
+    public function expect(array $right): void
+    {
+        $telling = array_values(array_filter($right, self::tells(...)));
+        if ($telling !== []) {
+            $loose = Median::of(array_map(self::loose(...), $telling));
             $this->tooLoose = min($this->tooLoose, max(self::LOOSER * $loose, $loose + self::LOOSE));
-            $this->usual = min($this->usual, Median::of(array_column($closest, 'scale')));
+            $this->usual = min($this->usual, Median::of(array_column($telling, 'scale')));
         }
+    }
+
+    /**
+     * Enough in common to tell anything, but not all: a pass that is there twice lies on itself as no two passes do.
+     *
+     * @param  Pair  $pair
+     */
+    private static function tells(array $pair): bool
+    {
+        return $pair['share'] > self::TELLING && $pair['share'] < array_sum(self::SAME) / 2.0;
     }
 
     /**
@@ -205,10 +228,11 @@ final class Standing
      * Does nothing speak against a place, and enough for it?
      *
      * @param  list<Pair>  $pairs
+     * @param  bool  $asAWhole  of pieces of several passes each, that hold together firmly in themselves
      */
-    public function isSound(array $pairs, float $least): bool
+    public function isSound(array $pairs, float $least, bool $asAWhole = false): bool
     {
-        return array_sum(array_column($pairs, 'near')) > $least && ! $this->isContradicted($pairs) && $this->support($pairs) > 0.0;
+        return array_sum(array_column($pairs, 'near')) > $least && ! ($asAWhole ? $this->isContradictedAsAWhole($pairs) : $this->isContradicted($pairs)) && $this->support($pairs) > 0.0;
     }
 
     /**
@@ -219,12 +243,31 @@ final class Standing
     public function isContradicted(array $pairs): bool
     {
         foreach ($pairs as $pair) {
-            if ($pair['against'] > max(1.0, self::MOST_AGAINST * $pair['near']) || ($pair['share'] > self::TELLING && $this->fits($pair) < self::UNFIT)) {
+            if ($pair['against'] > max(1.0, self::MOST_AGAINST * $pair['near']) || $this->isUnfit($pair)) {
                 return true;
             }
         }
 
         return false;
+    }
+
+    /**
+     * Does what all saw together rule a place out? A few samples of one pass are no reason where thousands of others fit.
+     *
+     * @param  list<Pair>  $pairs
+     */
+    private function isContradictedAsAWhole(array $pairs): bool
+    {
+        $near = array_sum(array_column($pairs, 'near'));
+        $unfit = array_sum(array_column(array_filter($pairs, $this->isUnfit(...)), 'near'));
+
+        return array_sum(array_column($pairs, 'against')) > max(1.0, self::WHOLE[0] * $near) || $unfit > self::WHOLE[1] * $near;
+    }
+
+    /** @param  Pair  $pair */
+    private function isUnfit(array $pair): bool
+    {
+        return $pair['share'] > self::TELLING && $this->fits($pair) < self::UNFIT;
     }
 
     /** What two passes with so much in common say for each other. */

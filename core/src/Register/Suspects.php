@@ -35,6 +35,8 @@ final readonly class Suspects
 
     private const SHARE = 0.15;
 
+    private const MIRRORED = 'runs from point to point the other way round than the other passes do, as in a mirror. Unless another scanner took it, an axis of its file runs the wrong way: write the file anew.';
+
     /** It does so clearly with so many times the support that it has as it is. */
     private const CLEARLY = 2.0;
 
@@ -48,19 +50,42 @@ final readonly class Suspects
     ) {
     }
 
-    /** @return list<string> of passes that hold the same points, wherever these stand */
+    /** @return list<string> what the passes tell of themselves, wherever they stand: the same points twice, points the other way round */
+    public function inThemselves(): array
+    {
+        $notes = array_map(fn (int $k) => "{$this->passes[$k]->name} ".self::MIRRORED, $this->reversed());
+        foreach ($this->twins() as $b => $a) {
+            $notes[] = "{$this->passes[$b]->name} holds the same points as {$this->passes[$a]->name}, which count twice now: leave one of the two out.";
+        }
+
+        return $notes;
+    }
+
+    /** @return array<int, int> passes that hold the same points as one before them, with that one, wherever they stand */
     public function twins(): array
     {
-        $notes = [];
-        foreach ($this->passes as $i => $a) {
-            foreach (array_slice($this->passes, $i + 1) as $b) {
+        $twins = [];
+        foreach ($this->passes as $j => $b) {
+            for ($i = 0; $i < $j && ! isset($twins[$j]); $i++) {
+                $a = $this->passes[$i];
                 if ($a->cloud->count() === $b->cloud->count() && self::isSame($a->cloud->positions, $b->cloud->positions)) {
-                    $notes[] = "{$b->name} holds the same points as {$a->name}, which count twice now: leave one of the two out.";
+                    $twins[$j] = $i;
                 }
             }
         }
 
-        return $notes;
+        return $twins;
+    }
+
+    /** @return list<int> the few passes whose points run the other way round than those of the others */
+    private function reversed(): array
+    {
+        $turns = array_map(fn (Pass $pass) => ScanOrder::turn($pass->cloud), $this->passes);
+        $left = array_keys($turns, 1, true);
+        $right = array_keys($turns, -1, true);
+        [$few, $most] = count($left) < count($right) ? [$left, $right] : [$right, $left];
+
+        return 2 * count($few) <= count($most) ? $few : [];
     }
 
     /**
@@ -107,6 +132,9 @@ final readonly class Suspects
     public function reasons(array $missing, bool $mirrored): string
     {
         $reasons = $this->inOtherUnits();
+        foreach (array_diff($this->reversed(), array_keys($reasons)) as $k) {
+            $reasons[$k] = "{$this->passes[$k]->name} ".self::MIRRORED;
+        }
         $others = array_diff($missing, array_keys($reasons));
         // Where some that are missing do not fit mirrored either, too little was seen in common: then one that does so does it by chance.
         if ($mirrored && $others !== [] && count($missing) < count($this->passes) - count($missing) && array_filter($others, fn (int $k) => ! $this->isMirrored($k, $missing)) === []) {

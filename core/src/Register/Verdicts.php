@@ -21,6 +21,9 @@ final class Verdicts
     /** Looks at a way before it is asked again whether it is contradicted: most wrong ways are by the first. */
     private const AT_A_TIME = 2;
 
+    /** Of pieces of several passes each, so many samples of one that stand where another looked through rule a way out, whatever the others say. */
+    private const RULED_OUT = 4;
+
     /** @var array<string, list<array{place: Transform, pairs: list<Pair>|null}>> by pair of passes; null until they are looked at */
     private array $known = [];
 
@@ -31,6 +34,7 @@ final class Verdicts
     /**
      * @param  list<PreparedPass>  $passes
      * @param  float  $alike  places that bring nothing farther apart than this are the same, mm
+     * @param  bool  $asAWhole  ways of pieces that hold together firmly in themselves, judged by all of it
      */
     public function __construct(
         BestFit $fit,
@@ -38,6 +42,7 @@ final class Verdicts
         private readonly Standing $standing,
         float $spacing,
         public readonly float $alike,
+        public readonly bool $asAWhole = false,
     ) {
         $this->look = new PairLook($fit, $passes, $standing, $spacing, $alike);
     }
@@ -57,7 +62,7 @@ final class Verdicts
                 foreach ($asked as $k => [$i, $j, $place]) {
                     $entry = $this->entry($i, $j, $place);
                     if ($entry !== null && $entry['pairs'] !== null) {
-                        if ($this->standing->isContradicted($entry['pairs'])) {
+                        if ($this->asAWhole ? array_sum(array_column($entry['pairs'], 'against')) > self::RULED_OUT : $this->standing->isContradicted($entry['pairs'])) {
                             unset($ways[$way]);
 
                             continue 2;

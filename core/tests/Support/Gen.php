@@ -37,4 +37,15 @@ final class Gen
 
         return $p;
     }
+
+    /**
+     * @template T
+     *
+     * @param  list<T>  $values
+     * @return list<T> the same in any order
+     */
+    public function shuffled(array $values): array
+    {
+        return array_values($this->random->shuffleArray($values));
+    }
 }

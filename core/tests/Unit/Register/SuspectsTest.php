@@ -17,7 +17,9 @@ use Emberstone\Core\Register\Prepare;
 use Emberstone\Core\Register\Register;
 use Emberstone\Core\Register\RegisterParameters;
 use Emberstone\Core\Register\Suspects;
+use Emberstone\Core\Rigs\BearingPedestal;
 use Emberstone\Core\Rigs\HandheldRig;
+use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\WeightStone;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\Attributes\TestWith;
@@ -72,10 +74,10 @@ final class SuspectsTest extends TestCase
         // As a file in single precision keeps it, somewhere else.
         $again = Pass::of('again', PointCloud::fromFlat(array_values((array) unpack('g*', pack('g*', ...$a->cloud->transformed(self::somewhere(2))->positions)))));
         $passes = [$a, $b, $again];
-        self::assertSame(['again holds the same points as look 0, which count twice now: leave one of the two out.'], (new Suspects($passes, []))->twins());
+        self::assertSame(['again holds the same points as look 0, which count twice now: leave one of the two out.'], (new Suspects($passes, []))->inThemselves());
         // As many points, but others.
         $other = self::changed($a, 'other', fn (float $x, float $y, float $z) => [$x, $y, $z + 0.01 * sin($x)]);
-        self::assertSame([], (new Suspects([$a, $b, $other], []))->twins());
+        self::assertSame([], (new Suspects([$a, $b, $other], []))->inThemselves());
         self::assertContains('again holds the same points as look 0, which count twice now: leave one of the two out.', (new Register)(new Workpiece([$a, Pass::of('again', $a->cloud)]), new RegisterParameters, new NoProgress)->notes);
     }
 
@@ -83,13 +85,35 @@ final class SuspectsTest extends TestCase
     public function a_mirrored_pass_is_told_from_one_that_shares_too_little(): void
     {
         [$a, $b, $c] = self::stones();
-        $mirrored = self::changed($c, 'the other way', fn (float $x, float $y, float $z) => [-$x, $y, $z]);
+        // Out of order, so that shape alone tells.
+        $points = (new Gen(6))->shuffled(array_chunk(self::mirrored($c)->cloud->positions, 3));
+        $mirrored = Pass::of('the other way', PointCloud::fromFlat(array_merge(...$points), [], [], self::mirrored($c)->cloud->sensorOrigin));
         self::assertStringContainsString(
             'No place was found by shape for the other way. the other way fits when it is mirrored: an axis of its file runs the wrong way. Write the file anew. Or leave it out.',
             self::refusal(fn () => (new Register)(new Workpiece([$a, $b, $mirrored]), new RegisterParameters(coarse: 'auto'), new NoProgress)),
         );
         // It was the mirror: as it is, the same look has a place.
         self::assertSame(['look 1', 'look 2'], (new MatchPasses)(new Workpiece([$a, $b, $c]), new MatchParameters, new NoProgress)->after['moved']);
+    }
+
+    private static function mirrored(Pass $pass): Pass
+    {
+        return self::changed($pass, 'the other way', fn (float $x, float $y, float $z) => [-$x, $y, $z]);
+    }
+
+    #[Test]
+    public function a_mirrored_pass_is_named_by_the_order_of_its_points_whether_it_finds_a_place_or_not(): void
+    {
+        [$a, $b, $c] = self::stones();
+        $named = 'the other way runs from point to point the other way round than the other passes do, as in a mirror. Unless another scanner took it, an axis of its file runs the wrong way: write the file anew.';
+        self::assertSame([$named], (new Suspects([$a, self::mirrored($c), $b], []))->inThemselves());
+        self::assertSame([], (new Suspects([$a, $b, $c], []))->inThemselves());
+        self::assertStringContainsString("No place was found by shape for the other way. $named", self::refusal(fn () => (new MatchPasses)(new Workpiece([$a, $b, self::mirrored($c)]), new MatchParameters, new NoProgress)));
+        // In a mirror a pedestal looks the same but for the year on its front: it is placed.
+        $rig = new HandheldRig(width: 200, height: 150, table: false, turnsOver: false);
+        $passes = array_map(fn (int $k) => Pass::of("look $k", $rig->capture(new BearingPedestal, $k, 5)['cloud']), range(0, 3));
+        $passes[1] = self::mirrored($passes[1]);
+        self::assertContains($named, (new Register)(new Workpiece($passes), new RegisterParameters(coarse: 'auto'), new NoProgress)->notes);
     }
 
     #[Test]

@@ -1,0 +1,58 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Tests\Unit\Register;
+
+use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Operation\NoProgress;
+use Emberstone\Core\Operation\Pass;
+use Emberstone\Core\Register\BestFit;
+use Emberstone\Core\Register\Groups;
+use Emberstone\Core\Register\Prepare;
+use Emberstone\Core\Register\PreparedPass;
+use Emberstone\Core\Register\Puzzles;
+use Emberstone\Core\Register\Standing;
+use Emberstone\Core\Register\Verdicts;
+use Emberstone\Core\Rigs\HandheldRig;
+use Emberstone\Core\Tests\Support\WeightStone;
+use PHPUnit\Framework\Attributes\Test;
+use PHPUnit\Framework\TestCase;
+
+final class PuzzlesTest extends TestCase
+{
+    #[Test]
+    public function what_of_a_puzzle_has_enough_in_common_is_a_piece_and_is_laid_as_one(): void
+    {
+        $rig = new HandheldRig(width: 160, height: 120, table: false, turnsOver: false);
+        $passes = [];
+        foreach ([0, 3, 1, 4] as $k) {
+            $capture = $rig->capture(new WeightStone, $k, 5);
+            // The looks from the other side belong together too, but lie half a metre away.
+            $passes[] = Pass::of("look $k", $capture['cloud'])->moved($capture['pose']->then(Transform::shift($k > 2 ? 500.0 : 0.0, 0.0, 0.0)));
+        }
+        $prepared = Prepare::all($passes, new NoProgress);
+        $spacing = $prepared[0]->spacing;
+        $fit = new BestFit($prepared, 6.0 * $spacing, 2.5 * $spacing);
+        $standing = new Standing($fit, $prepared, $spacing);
+        $poses = array_map(fn (PreparedPass $pass) => $pass->transform, $prepared);
+        $verdicts = new Verdicts($fit, $prepared, $standing, $spacing, 8.0);
+        $every = [];
+        foreach ([[0, 1], [0, 2], [0, 3], [1, 2], [1, 3], [2, 3]] as [$i, $j]) {
+            $every[] = [[$i, $j, $poses[$i]->then($poses[$j]->inverse())]];
+        }
+        $verdicts->find($every, new NoProgress);
+        $groups = new Groups($fit, $prepared, $standing, 6.0 * $spacing, [0], [[0], [1], [2], [3]]);
+        $puzzles = new Puzzles($prepared, $groups, [], $poses, $standing, $verdicts);
+
+        $whole = ['parts' => ['all' => [0, 1, 2, 3]], 'poses' => $poses, 'worth' => 0.0];
+        self::assertSame([[0, 2], [1, 3]], $puzzles->pieces($whole, 0.15));
+        self::assertSame([1, 3], $puzzles->loose($whole, 0.15));
+        self::assertSame([[0], [1], [2], [3]], $puzzles->pieces($whole, 0.95), 'so much in common no two have');
+        // What was not put together does not count, however it stands.
+        self::assertSame([[0], [1, 3], [2]], $puzzles->pieces(['parts' => ['one' => [0], 'two' => [2], 'three' => [1, 3]], 'poses' => $poses, 'worth' => 0.0], 0.15));
+        $joined = $groups->joined([[0, 2], [1, 3]]);
+        self::assertSame([[0, 2], [1, 3]], $joined->of);
+        self::assertSame('look 3, look 4', $joined->names([1]));
+    }
+}
