@@ -34,8 +34,8 @@ final readonly class Misplaced
     /** Another place is right where so many times as much speaks for it. */
     private const CLEARLY = 2.0;
 
-    /** Of many passes only those are looked at on each other that are tied. */
-    private const MANY = 16;
+    /** More passes than this are frames of a sweep: each follows the one before, and sees the same as a matter of course. */
+    private const MANY = 24;
 
     /** So many pairs of passes, of some 5 ms, to a child. */
     private const EACH = 20;
@@ -45,7 +45,6 @@ final readonly class Misplaced
         private BestFit $fit,
         private array $passes,
         private Standing $standing,
-        private float $spacing,
     ) {
     }
 
@@ -92,20 +91,28 @@ final readonly class Misplaced
     }
 
     /**
-     * Passes that clearly belong somewhere else, as all stand now; none where most stand in doubt.
+     * Passes that clearly belong somewhere else, as all stand now; none where most stand in doubt, or where there are many.
      *
      * @param  list<int>  $members  passes that should fit each other
      * @return list<Elsewhere> place: its pose there; off: how far that is from where it stands, mm
      */
     public function among(array $members, Progress $progress): array
     {
+        if (count($members) > self::MANY) {
+            return [];
+        }
         $pairs = $this->pairs($members);
         $this->standing->expect($pairs);
-        $aside = [];
-        while (($least = $this->leastSound($pairs, array_diff($members, $aside))) !== null) {
-            $aside[] = $least;
+        $left = array_fill_keys($members, []);
+        foreach ($pairs as $pair) {
+            $left[$pair['i']][] = $left[$pair['j']][] = $pair;
         }
-        $others = array_values(array_diff($members, $aside));
+        $aside = [];
+        while (2 * count($aside) < count($members) && ($least = $this->leastSound($left)) !== null) {
+            $aside[] = $least;
+            unset($left[$least]);
+        }
+        $others = array_keys($left);
         if ($aside === [] || count($others) <= count($aside)) {
             return [];
         }
@@ -139,14 +146,10 @@ final readonly class Misplaced
      */
     private function pairs(array $members): array
     {
-        $tied = [];
-        foreach (count($members) > self::MANY ? Overlaps::pairs($this->fit->overlaps(2.5 * $this->spacing)) : [] as [$i, $j]) {
-            $tied[min($i, $j)][max($i, $j)] = true;
-        }
         $tasks = [];
         foreach ($members as $i) {
             foreach ($members as $j) {
-                if ($i < $j && ($tied === [] || isset($tied[$i][$j]))) {
+                if ($i < $j) {
                     $tasks[] = fn (): string => serialize($this->standing->of([$i], [$j]));
                 }
             }
@@ -161,18 +164,17 @@ final readonly class Misplaced
     }
 
     /**
-     * @param  list<Pair>  $pairs
-     * @param  array<int, int>  $members
+     * @param  array<int, list<Pair>>  $left  by pass, all that it has to do with others
      * @return int|null the pass with the least to say for it of those that show a sign of standing wrong
      */
-    private function leastSound(array $pairs, array $members): ?int
+    private function leastSound(array $left): ?int
     {
         $found = null;
         $least = INF;
-        foreach (count($members) > 2 ? $members : [] as $k) {
-            $of = array_values(array_filter($pairs, fn (array $pair) => ($pair['i'] === $k && in_array($pair['j'], $members, true)) || ($pair['j'] === $k && in_array($pair['i'], $members, true))));
-            $worth = $this->standing->worth($of);
-            if ($worth < $least && (! $this->standing->isSound($of, self::LEAST * $this->passes[$k]->sampleCount() / 3.0) || $worth < self::SAME * $this->standing->support($of))) {
+        foreach (count($left) > 2 ? $left : [] as $k => $pairs) {
+            $pairs = array_values(array_filter($pairs, fn (array $pair) => isset($left[$pair['i']], $left[$pair['j']])));
+            $worth = $this->standing->worth($pairs);
+            if ($worth < $least && (! $this->standing->isSound($pairs, self::LEAST * $this->passes[$k]->sampleCount() / 3.0) || $worth < self::SAME * $this->standing->support($pairs))) {
                 $found = $k;
                 $least = $worth;
             }

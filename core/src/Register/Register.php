@@ -102,7 +102,7 @@ final class Register implements Operation
         if ($isByShape) {
             array_push($notes, ...self::looselyHeld($passes, $pairs, array_column($joint['pairs'], 'overlap')));
         }
-        $elsewhere = (new Misplaced($fit, $prepared, new Standing($fit, $prepared, $spacing), $spacing))->inWords(array_keys(array_diff_key($prepared, $suspects->twins())), $parameters->coarse === 'auto' ? 'Pick pairs for it, or leave it out.' : 'Pick pairs for it, or set the rough placing to auto.', new PartProgress($progress, 0.94, 0.95));
+        $elsewhere = (new Misplaced($fit, $prepared, new Standing($fit, $prepared, $spacing)))->inWords(array_keys(array_diff_key($prepared, $suspects->twins())), $parameters->coarse === 'auto' ? 'Pick pairs for it, or leave it out.' : 'Pick pairs for it, or set the rough placing to auto.', new PartProgress($progress, 0.94, 0.95));
         array_push($notes, ...$elsewhere);
         $skins = SkinsLeft::of($prepared);
         array_push($notes, ...SkinsLeft::inWords($skins));

@@ -77,7 +77,7 @@ final class RoughPlacing
             throw UnsuitableInput::because('All that '.$groups->names($flat).' saw is flat: its shape does not tell where on a plane it belongs. Pick pairs for it, or leave it out.');
         }
         $groups->gather(new PartProgress($progress, 0.0, 0.08));
-        $misplaced = new Misplaced($this->fit, $this->passes, $this->standing, $this->spacing);
+        $misplaced = new Misplaced($this->fit, $this->passes, $this->standing);
         $twins = array_keys($suspects?->twins() ?? []);
         $notes = array_merge(...array_map(fn (array $members) => $misplaced->settle(array_values(array_diff($members, $twins)), $still, new PartProgress($progress, 0.08, 0.1)), $groups->of));
         if (count($groups->of) < 2) {
@@ -100,7 +100,7 @@ final class RoughPlacing
         }
         $this->fit->together(Overlaps::pairs($this->fit->overlaps(self::REACH * $this->spacing)), $still, new PartProgress($progress, 0.92, 0.98), self::TOGETHER);
         // With all together shape may know better of one that came in late; what is usual is told anew by right places alone.
-        (new Misplaced($this->fit, $this->passes, new Standing($this->fit, $this->passes, $this->spacing), $this->spacing))
+        (new Misplaced($this->fit, $this->passes, new Standing($this->fit, $this->passes, $this->spacing)))
             ->settle(array_values(array_diff(array_keys($this->passes), $twins)), $still, new PartProgress($progress, 0.98, 1.0));
         // A puzzle was wrong whose pieces come apart when they are tightened.
         $adrift = Overlaps::beyond(Overlaps::mutual($this->fit->overlaps(self::REACH * $this->spacing)), $still, Overlaps::LEAST);
