@@ -96,7 +96,7 @@ final readonly class Misplaced
      * @param  list<int>  $members  passes that should fit each other
      * @return list<Elsewhere> place: its pose there; off: how far that is from where it stands, mm
      */
-    public function among(array $members, Progress $progress): array
+    private function among(array $members, Progress $progress): array
     {
         if (count($members) > self::MANY) {
             return [];
