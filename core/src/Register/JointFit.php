@@ -16,9 +16,9 @@ use Emberstone\Core\Parallel\Packed;
  *
  * @internal
  *
- * @phpstan-type Joint array{rounds: int, pairs: list<array{residual: float, overlap: float, a: list<float>, weight: float}>, converged: bool}
+ * @phpstan-type Joint array{rounds: int, pairs: list<array{residual: float, overlap: float, a: list<float>, weight: float, tilt: float}>, converged: bool}
  *
- * The pairs as in the last round, in the order they were given; a: see Tighten.
+ * The pairs as in the last round, in the order they were given; a and tilt: see Tighten.
  */
 final class JointFit
 {
@@ -82,7 +82,7 @@ final class JointFit
                 [$i, $j] = $pairs[$k];
                 $equations->add($i, $j, PairEquations::damped($pair['a'], $pair['weight'], self::RESISTANCE), $pair['b']);
                 $used = intdiv($this->passes[$i]->sampleCount() + $every - 1, $every);
-                $report[] = ['residual' => sqrt($pair['squares'] / max(1e-300, $pair['weight'])), 'overlap' => $pair['pairs'] / max(1, $used), 'a' => $pair['a'], 'weight' => $pair['weight']];
+                $report[] = ['residual' => sqrt($pair['squares'] / max(1e-300, $pair['weight'])), 'overlap' => $pair['pairs'] / max(1, $used), 'a' => $pair['a'], 'weight' => $pair['weight'], 'tilt' => $pair['tilt']];
             }
             $x = $n > self::MANY
                 ? $equations->solveSparse($still, array_map(fn (PreparedPass $pass) => $pass->looksFrom(), $this->passes), $breathe)
@@ -121,7 +121,7 @@ final class JointFit
      *
      * @param  int  $count  of pairs
      * @param  callable(): void  $breathe
-     * @return list<array{a: list<float>, b: list<float>, pairs: int, weight: float, squares: float}>
+     * @return list<array{a: list<float>, b: list<float>, pairs: int, weight: float, squares: float, tilt: float}>
      */
     private function shares(Crew $crew, int $count, float $reach, int $every, float $leastScale, callable $breathe): array
     {
@@ -129,15 +129,15 @@ final class JointFit
         $answers = array_map(Packed::toDoubles(...), $crew->ask($question, $breathe));
         $shares = [];
         for ($k = 0, $of = count($answers); $k < $count; $k++) {
-            $numbers = array_slice($answers[$k % $of], 30 * intdiv($k, $of), 30);
-            $shares[] = ['a' => array_slice($numbers, 0, 21), 'b' => array_slice($numbers, 21, 6), 'pairs' => (int) $numbers[27], 'weight' => $numbers[28], 'squares' => $numbers[29]];
+            $numbers = array_slice($answers[$k % $of], 31 * intdiv($k, $of), 31);
+            $shares[] = ['a' => array_slice($numbers, 0, 21), 'b' => array_slice($numbers, 21, 6), 'pairs' => (int) $numbers[27], 'weight' => $numbers[28], 'squares' => $numbers[29], 'tilt' => $numbers[30]];
         }
 
         return $shares;
     }
 
     /**
-     * One worker's answer to that question: thirty numbers for each so manieth pair.
+     * One worker's answer to that question: 31 numbers for each so manieth pair.
      *
      * @param  list<array{int, int}>  $pairs
      */
@@ -152,7 +152,7 @@ final class JointFit
         $numbers = [];
         for ($k = $number; $k < count($pairs); $k += $of) {
             $pair = $this->pairs->of($pairs[$k][0], $pairs[$k][1], $how['reach'], $how['every'], $how['scale']);
-            array_push($numbers, ...$pair['a'], ...$pair['b'], ...[(float) $pair['pairs'], $pair['weight'], $pair['squares']]);
+            array_push($numbers, ...$pair['a'], ...$pair['b'], ...[(float) $pair['pairs'], $pair['weight'], $pair['squares'], $pair['tilt']]);
         }
 
         return Packed::doubles($numbers);

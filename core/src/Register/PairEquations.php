@@ -12,7 +12,7 @@ use Emberstone\Core\Register\Kernel\Tighten;
  *
  * @internal
  *
- * @phpstan-type Equations array{a: list<float>, b: list<float>, pairs: int, near: int, weight: float, squares: float, scale: float}
+ * @phpstan-type Equations array{a: list<float>, b: list<float>, pairs: int, near: int, weight: float, squares: float, scale: float, tilt: float}
  */
 final class PairEquations
 {

@@ -30,8 +30,13 @@ use Emberstone\Core\Register\Kernel\Tighten;
  */
 final class Slides
 {
-    /** Motions are held from here on. Noise of normals alone is 0.0001 to 0.0002 on bushes and wheels; what holds passes of pedestal, cap, wheel, finial least is 0.004 to 0.04. */
-    private const HELD = 0.001;
+    /**
+     * Motions are held from here on, and from so many times what noise of normals alone seems to hold. Of 120 pairs of looks at pedestal, cap, wheel and finial those held by less than 0.0004 end 0.15 to 3.5 mm
+     * off, those by 0.0005 to 0.001 within 0.17 mm; pairs of a bush, which nothing holds, come to 2.5 times the noise at most.
+     */
+    private const HELD = 0.0005;
+
+    private const ABOVE_NOISE = 3.0;
 
     /** A motion is told as a turn where its axis is so many arms away from the middle of it all at most; else as a shift. */
     private const FAR = 2.0;
@@ -160,19 +165,21 @@ final class Slides
             }
             $isOther = array_fill_keys($others, true);
             $a = array_fill(0, 21, 0.0);
-            $weight = 0.0;
+            $weight = $tilt = 0.0;
             foreach ($pairs as $k => [$i, $j]) {
                 if (isset($isOther[$i]) !== isset($isOther[$j])) {
                     foreach ($joint['pairs'][$k]['a'] as $e => $v) {
                         $a[$e] += $v;
                     }
                     $weight += $joint['pairs'][$k]['weight'];
+                    $tilt += $joint['pairs'][$k]['weight'] * $joint['pairs'][$k]['tilt'];
                 }
             }
             $found = SymmetricEigen::of(self::about($centre, $arm, $a), 6);
             foreach ($found['values'] as $k => $value) {
                 $held = $value / max(1e-300, $weight);
-                if ($held >= self::HELD) {
+                // A noisy normal seems to hold what slides across it: the normal halfway between two has half their variance, and either way across takes half of that.
+                if ($held >= max(self::HELD, self::ABOVE_NOISE * 0.25 * $tilt / max(1e-300, $weight))) {
                     break;
                 }
                 [$x, $y, $z, $sx, $sy, $sz] = $found['vectors'][$k];

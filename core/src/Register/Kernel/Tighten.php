@@ -31,7 +31,7 @@ final class Tighten
      * @param  array<int, float>  $targetNormals  in the tree's leaf order
      * @param  array<int, float>  $t  the still pass' matrix (16)
      * @param  array<int, float>  $inverse  the inverse of $t
-     * @return array{a: list<float>, b: list<float>, pairs: int, near: int, weight: float, squares: float, scale: float} a: upper triangle of J^T W J, 21 numbers by rows; near: partners before those that fit badly are cut off; squares: sum of w e^2
+     * @return array{a: list<float>, b: list<float>, pairs: int, near: int, weight: float, squares: float, scale: float, tilt: float} a: upper triangle of J^T W J, 21 numbers by rows; near: partners before those that fit badly are cut off; squares: sum of w e^2; tilt: mean of 1 - cos between normals that agree
      */
     public static function pair(array $p, array $n, array $quality, array $m, Partners $partners, array $targetNormals, array $t, array $inverse, float $maxDistance, float $leastScale): array
     {
@@ -52,6 +52,8 @@ final class Tighten
         $errors = array_fill(0, $count, 1e300);
         $normals = array_fill(0, 3 * $count, 0.0);
         $sizes = [];
+        $tilt = 0.0;
+        $alike = 0;
         for ($i = 0, $o = 0; $i < $count; $i++, $o += 3) {
             $k = $nearest[$i];
             if ($k < 0) {
@@ -72,6 +74,8 @@ final class Tighten
                 continue;
             }
             if ($c > self::ALIKE) {
+                $tilt += 1.0 - $c;
+                $alike++;
                 $c = 1.0 / sqrt(2.0 + 2.0 * $c);
                 $nx = ($nx + $ox) * $c;
                 $ny = ($ny + $oy) * $c;
@@ -159,7 +163,7 @@ final class Tighten
         return [
             'a' => [$h00, $h01, $h02, $h03, $h04, $h05, $h11, $h12, $h13, $h14, $h15, $h22, $h23, $h24, $h25, $h33, $h34, $h35, $h44, $h45, $h55],
             'b' => [$b0, $b1, $b2, $b3, $b4, $b5],
-            'pairs' => $pairs, 'near' => count($sizes), 'weight' => $sum, 'squares' => $squares, 'scale' => $scale,
+            'pairs' => $pairs, 'near' => count($sizes), 'weight' => $sum, 'squares' => $squares, 'scale' => $scale, 'tilt' => $tilt / max(1, $alike),
         ];
     }
 
