@@ -50,6 +50,8 @@ final class Crew
             $this->dismiss();
             throw UnsuitableInput::because('The machine would not start another process; try again with one worker.');
         }
+        // One that was not asked anything for a minute would take the silence for the end (default_socket_timeout).
+        array_map(fn ($end) => stream_set_timeout($end, -1), $pair);
         if ($pid === 0) {
             // Ends of sockets that are the parent's: held here as well, they would keep the others waiting for it for ever.
             array_map(fclose(...), [$pair[0], ...$this->sockets]);

@@ -37,6 +37,21 @@ final class CrewTest extends TestCase
     }
 
     #[Test]
+    public function they_wait_for_the_next_question_however_long_streams_may_be_silent(): void
+    {
+        // No time at all instead of the usual minute.
+        $usual = ini_set('default_socket_timeout', '0');
+        try {
+            $crew = Crew::of(2, fn (string $question, int $number): string => $question.$number);
+            for ($k = 0; $k < 20; $k++) {
+                self::assertSame([$k.'0', $k.'1'], $crew->ask((string) $k, self::nothing(...)));
+            }
+        } finally {
+            ini_set('default_socket_timeout', (string) $usual);
+        }
+    }
+
+    #[Test]
     public function questions_and_answers_of_many_megabytes_come_through_whole(): void
     {
         $crew = Crew::of(3, fn (string $question, int $number): string => str_repeat($question, 2).$number);
