@@ -23,10 +23,10 @@ use Emberstone\Core\Operation\Progress;
 final class Puzzles
 {
     /** Less of a pass' surface on the others than this is too little to be sure of anything. */
-    private const LEAST = 0.06;
+    public const LEAST = 0.06;
 
     /** Another place with so much of the support of the one taken makes it doubtful. */
-    private const RIVAL = 0.5;
+    public const RIVAL = 0.5;
 
     /** So many puzzles are gone on with at a time, in so many ways each; so many wait. */
     private const PUZZLES = 12;
@@ -41,10 +41,18 @@ final class Puzzles
     /** Rounds after the first that is whole. */
     private const FURTHER = 8;
 
+    /** Puzzles with so many parts fewer joined than the farthest have came far. */
+    private const BACK = 3;
+
     /** Other places that are tried for each group in the end, so often. */
     private const OTHERS = 6;
 
     private const LOOKS = 4;
+
+    public readonly Pieces $pieces;
+
+    /** @var array<int, list<Puzzle>> that were put together, by how many parts were joined, the best first */
+    private array $made = [];
 
     /**
      * @param  list<PreparedPass>  $passes
@@ -59,6 +67,7 @@ final class Puzzles
         private readonly Standing $standing,
         private readonly Verdicts $verdicts,
     ) {
+        $this->pieces = new Pieces($passes, $groups, $verdicts);
     }
 
     /**
@@ -86,7 +95,7 @@ final class Puzzles
             foreach (array_splice($open[$stage], 0, self::PUZZLES) as $puzzle) {
                 foreach ($this->ways($puzzle) as $way) {
                     $tried[] = [$puzzle, $way];
-                    $asked[] = $this->across($this->groups->members($puzzle['parts'][$way['moving']]), $this->groups->members($puzzle['parts'][$way['onto']]), $this->posed($puzzle, $way));
+                    $asked[] = Pieces::across($this->groups->members($puzzle['parts'][$way['moving']]), $this->groups->members($puzzle['parts'][$way['onto']]), $this->posed($puzzle, $way));
                 }
             }
             $done = min(1.0, max($best[0] / $stages, $round / $rounds));
@@ -108,6 +117,7 @@ final class Puzzles
                 $rounds = min($rounds, $after ??= $round + 1 + self::FURTHER);
             }
             $open[$stage + 1] = array_slice($this->distinct([...$open[$stage + 1], ...$next]), 0, self::KEPT);
+            $this->made[$stage + 1] = array_slice($this->distinct([...$this->made[$stage + 1] ?? [], ...$next]), 0, self::KEPT);
         }
 
         return $best[1];
@@ -124,11 +134,11 @@ final class Puzzles
         $doubtful = [];
         for ($look = 0; $look < self::LOOKS; $look++) {
             $poses = array_map(fn (int $g) => $this->elsewhere($g, $puzzle['poses']), array_keys($this->groups->of));
-            $this->verdicts->find(array_map(fn (array $one) => $this->across($this->groups->of[$one[0]], $this->groups->rest($one[0]), $one[1]), array_merge(...$poses)), new PartProgress($progress, $look / self::LOOKS, ($look + 1) / self::LOOKS));
+            $this->verdicts->find(array_map(fn (array $one) => Pieces::across($this->groups->of[$one[0]], $this->groups->rest($one[0]), $one[1]), array_merge(...$poses)), new PartProgress($progress, $look / self::LOOKS, ($look + 1) / self::LOOKS));
             $doubtful = [];
             $better = ['gain' => 0.0, 'poses' => $puzzle['poses']];
             foreach ($poses as $g => $places) {
-                $found = array_map(fn (array $one) => array_merge(...array_map(fn (array $pair) => $this->verdicts->of(...$pair), $this->across($this->groups->of[$g], $this->groups->rest($g), $one[1]))), $places);
+                $found = array_map(fn (array $one) => array_merge(...array_map(fn (array $pair) => $this->verdicts->of(...$pair), Pieces::across($this->groups->of[$g], $this->groups->rest($g), $one[1]))), $places);
                 $now = $this->standing->worth($found[0]);
                 foreach (array_slice($found, 1) as $k => $pairs) {
                     if (! $this->standing->isSound($pairs, self::LEAST * $this->groups->samples($this->groups->of[$g]), $this->verdicts->asAWhole)) {
@@ -162,8 +172,8 @@ final class Puzzles
     {
         $ways = [];
         foreach ($this->edges as $k => $edge) {
-            $moving = $this->partOf($puzzle, $edge['group']);
-            $onto = $this->partOf($puzzle, $edge['on']);
+            $moving = Pieces::partOf($puzzle, $edge['group']);
+            $onto = Pieces::partOf($puzzle, $edge['on']);
             if ($moving === $onto || count($ways) >= self::WAYS) {
                 continue;
             }
@@ -209,27 +219,6 @@ final class Puzzles
     }
 
     /**
-     * Places of passes on others.
-     *
-     * @param  list<int>  $members
-     * @param  list<int>  $onto
-     * @param  list<Transform>  $poses
-     * @return list<array{int, int, Transform}>
-     */
-    private function across(array $members, array $onto, array $poses): array
-    {
-        $across = [];
-        foreach ($members as $i) {
-            foreach ($onto as $j) {
-                [$a, $b] = $i < $j ? [$i, $j] : [$j, $i];
-                $across[] = [$a, $b, $poses[$a]->then($poses[$b]->inverse())];
-            }
-        }
-
-        return $across;
-    }
-
-    /**
      * @param  Puzzle  $puzzle
      * @param  Way  $way
      * @return Puzzle|null null where something speaks against the way
@@ -238,7 +227,7 @@ final class Puzzles
     {
         [$members, $onto] = [$this->groups->members($puzzle['parts'][$way['moving']]), $this->groups->members($puzzle['parts'][$way['onto']])];
         $poses = $this->posed($puzzle, $way);
-        $pairs = array_merge(...array_map(fn (array $one) => $this->verdicts->of(...$one), $this->across($members, $onto, $poses)));
+        $pairs = array_merge(...array_map(fn (array $one) => $this->verdicts->of(...$one), Pieces::across($members, $onto, $poses)));
         if (! $this->standing->isSound($pairs, self::LEAST * min($this->groups->samples($members), $this->groups->samples($onto)), $this->verdicts->asAWhole)) {
             return null;
         }
@@ -261,7 +250,7 @@ final class Puzzles
         $kept = [];
         foreach ($puzzles as $puzzle) {
             foreach ($kept as $other) {
-                if ($this->alike($puzzle, $other)) {
+                if ($this->pieces->alike($puzzle, $other)) {
                     continue 2;
                 }
             }
@@ -269,31 +258,6 @@ final class Puzzles
         }
 
         return $kept;
-    }
-
-    /**
-     * Are the same groups together, in the same places to each other?
-     *
-     * @param  Puzzle  $a
-     * @param  Puzzle  $b
-     */
-    private function alike(array $a, array $b): bool
-    {
-        foreach ($a['parts'] as $groups) {
-            $others = $b['parts'][$this->partOf($b, $groups[0])];
-            if (array_diff($groups, $others) !== [] || array_diff($others, $groups) !== []) {
-                return false;
-            }
-            $k = $this->groups->of[$groups[0]][0];
-            $back = $b['poses'][$k]->inverse()->then($a['poses'][$k]);
-            foreach ($this->groups->members($groups) as $m) {
-                if (Motions::apart($a['poses'][$m], $b['poses'][$m]->then($back), $this->passes[$m]->corners()) > $this->verdicts->alike) {
-                    return false;
-                }
-            }
-        }
-
-        return true;
     }
 
     /**
@@ -332,81 +296,37 @@ final class Puzzles
     }
 
     /**
-     * @param  Puzzle  $puzzle
-     * @return list<int> groups that are not together with the first
-     */
-    public function missing(array $puzzle): array
-    {
-        return array_values(array_diff(array_keys($this->groups->of), $puzzle['parts'][$this->partOf($puzzle, 0)]));
-    }
-
-    /**
-     * @param  Puzzle  $puzzle  a whole one
-     * @param  float  $least  share that two passes must have in common to hold each other
-     * @return list<int> groups that hang together with the first by less
-     */
-    public function loose(array $puzzle, float $least): array
-    {
-        return array_values(array_diff(array_keys($this->groups->of), $this->pieces($puzzle, $least)[0]));
-    }
-
-    /**
-     * What of a puzzle holds together firmly.
+     * Other ways to put groups together: what of the puzzles that came far holds together firmly, in the fewest pieces first; no two alike.
      *
-     * @param  Puzzle  $puzzle
      * @param  float  $least  share that two passes must have in common to hold each other
-     * @return non-empty-list<list<int>> groups, that with the first group first
+     * @return list<Puzzle> of two pieces or more that are fewer than the groups
      */
-    public function pieces(array $puzzle, float $least): array
+    public function inPieces(float $least, int $most): array
     {
-        $shares = $this->shares($puzzle);
-        $pieces = [];
-        $left = array_keys($this->groups->of);
-        while ($left !== []) {
-            $loose = $this->groups->holding(Overlaps::beyond($shares, $this->groups->of[reset($left)], $least));
-            $pieces[] = array_values(array_diff($left, $loose));
-            $left = array_intersect($left, $loose);
-        }
-
-        return $pieces;
-    }
-
-    /**
-     * @param  Puzzle  $puzzle
-     * @return array<int, array<int, float>> what every two passes have in common that are together
-     */
-    private function shares(array $puzzle): array
-    {
-        $shares = array_fill_keys(array_keys($this->passes), []);
-        foreach ($puzzle['parts'] as $part) {
-            $members = $this->groups->members($part);
-            foreach ($members as $n => $i) {
-                foreach ($this->across([$i], array_slice($members, 0, $n), $puzzle['poses']) as $one) {
-                    foreach ($this->verdicts->of(...$one) as $pair) {
-                        $shares[$pair['i']][$pair['j']] = $shares[$pair['j']][$pair['i']] = $pair['share'];
-                    }
+        $groups = count($this->groups->of);
+        $found = [];
+        foreach (array_slice(array_reverse($this->made), 0, self::BACK) as $puzzles) {
+            foreach ($puzzles as $puzzle) {
+                $pieces = $this->pieces->of($puzzle, $least);
+                if (count($pieces) > 1 && count($pieces) < $groups) {
+                    $found[] = ['parts' => array_combine(array_map(fn (int $k) => "piece $k", array_keys($pieces)), $pieces)] + $puzzle;
                 }
             }
         }
-        // Passes of one group were not looked at on each other: they fit.
-        foreach ($this->groups->of as $members) {
-            foreach ($members as $k) {
-                $shares[$members[0]][$k] = $shares[$k][$members[0]] = 1.0;
+        usort($found, fn (array $a, array $b) => [count($a['parts']), $b['worth']] <=> [count($b['parts']), $a['worth']]);
+        $kept = [];
+        foreach ($found as $puzzle) {
+            foreach ($kept as $other) {
+                if ($this->pieces->alike($puzzle, $other)) {
+                    continue 2;
+                }
+            }
+            $kept[] = $puzzle;
+            if (count($kept) === $most) {
+                break;
             }
         }
 
-        return $shares;
-    }
-
-    /** @param  Puzzle  $puzzle */
-    private function partOf(array $puzzle, int $group): string
-    {
-        foreach ($puzzle['parts'] as $name => $groups) {
-            if (in_array($group, $groups, true)) {
-                return (string) $name;
-            }
-        }
-
-        return '';
+        return $kept;
     }
 }

@@ -16,7 +16,8 @@ use Emberstone\Core\Parallel\Fork;
  *
  * Passes that already fit where the scanner put them stay together as one group, but for those of it that clearly belong somewhere else on the others (Misplaced). Groups are laid on
  * each other in all ways that shape suggests (ShapePlaces). From these places they are put together like a puzzle (Puzzles), in which every two are judged, whichever were laid on each
- * other: those that follow each other are enough for most sets. Where that does not make a whole, the pieces of it that hold together firmly are laid on each other in their turn.
+ * other: those that follow each other are enough for most sets. Where that does not make a whole, the pieces of it that hold together firmly are laid on each other in their turn. Those that would
+ * stand as well elsewhere are told (LikeSides).
  *
  * @phpstan-import-type Pair from Standing
  * @phpstan-import-type Edge from Puzzles
@@ -37,6 +38,9 @@ final class RoughPlacing
 
     /** A puzzle that hangs together by less in common than this share, of either of two passes, may be whole in a wrong way. */
     private const LOOSE = 0.15;
+
+    /** So many ways in which pieces hold together are tried. */
+    private const PIECES = 4;
 
     /** So many pairs of groups, of some 0.4 s, to a child. */
     private const EACH = 3;
@@ -89,8 +93,8 @@ final class RoughPlacing
         }
         $captured = array_map(fn (PreparedPass $pass) => $pass->transform, $this->passes);
         [$puzzles, $puzzle, $groups] = $this->puzzled($groups, $captured, $progress);
-        $missing = $puzzles->missing($puzzle);
-        $this->refuse($groups, $missing === [] ? $puzzles->loose($puzzle, self::LOOSE) : $missing, $suspects);
+        $missing = $puzzles->pieces->missing($puzzle);
+        $this->refuse($groups, $missing === [] ? $puzzles->pieces->loose($puzzle, self::LOOSE) : $missing, $suspects);
         $doubtful = $puzzles->doubtful($puzzle, new PartProgress($progress, 0.88, 0.92));
         // Puzzles are laid anywhere: all of it goes to where the first pass that stays stands.
         $back = $puzzle['poses'][$still[0]]->inverse()->then($captured[$still[0]]);
@@ -100,13 +104,15 @@ final class RoughPlacing
         }
         $this->fit->together(Overlaps::pairs($this->fit->overlaps(self::REACH * $this->spacing)), $still, new PartProgress($progress, 0.92, 0.98), self::TOGETHER);
         // With all together shape may know better of one that came in late; what is usual is told anew by right places alone.
-        (new Misplaced($this->fit, $this->passes, new Standing($this->fit, $this->passes, $this->spacing)))
-            ->settle(array_values(array_diff(array_keys($this->passes), $twins)), $still, new PartProgress($progress, 0.98, 1.0));
+        $standing = new Standing($this->fit, $this->passes, $this->spacing);
+        (new Misplaced($this->fit, $this->passes, $standing))->settle(array_values(array_diff(array_keys($this->passes), $twins)), $still, new PartProgress($progress, 0.98, 0.99));
         // A puzzle was wrong whose pieces come apart when they are tightened.
         $adrift = Overlaps::beyond(Overlaps::mutual($this->fit->overlaps(self::REACH * $this->spacing)), $still, Overlaps::LEAST);
         $this->refuse($groups, $groups->holding($adrift), $suspects);
+        $doubtful = array_values(array_unique([...$doubtful, ...(new LikeSides($this->fit, $this->passes, $standing, $groups))->doubtful(new PartProgress($progress, 0.99, 1.0))]));
+        sort($doubtful);
 
-        return [...$notes, ...array_map(fn (int $g) => $groups->names([$g]).': the shape fits in more than one place, as that of a part with like sides does. The place with the most support was taken; look at it, or pick pairs.', $doubtful)];
+        return $doubtful === [] ? $notes : [...$notes, $groups->names($doubtful).': the shape fits in more than one place, as that of a part with like sides does. The places with the most support were taken; look at them, or pick pairs.'];
     }
 
     /**
@@ -138,37 +144,58 @@ final class RoughPlacing
         $tried = null;
         foreach (self::EFFORTS as $k => [$apart, $thoroughly]) {
             $known = $thoroughly ? [] : $found;
-            $from = 0.1 + 0.22 * $k;
+            $from = 0.1 + 0.26 * $k;
             $found = $this->found($places, self::within($apart, count($groups->of)), $thoroughly, $known, new PartProgress($progress, $from, $from + 0.17));
             // Of few groups all follow each other closely.
             if ($tried === null || count($found) > count($known)) {
+                $this->standing->learn(array_merge(...array_map(fn (array $of) => array_merge(...array_column($of['places'], 'pairs')), array_values($found))));
                 $puzzles = new Puzzles($this->passes, $groups, $this->edges($groups, $found), $captured, $this->standing, $verdicts);
                 $puzzle = $puzzles->together(new PartProgress($progress, $from + 0.17, $from + 0.22));
-                if ($tried === null || [-count($puzzles->missing($puzzle)), $puzzle['worth']] > [-count($tried[0]->missing($tried[1])), $tried[1]['worth']]) {
+                if ($tried === null || [-count($puzzles->pieces->missing($puzzle)), $puzzle['worth']] > [-count($tried[0]->pieces->missing($tried[1])), $tried[1]['worth']]) {
                     $tried = [$puzzles, $puzzle, $groups];
                 }
             }
             if (self::isWhole($tried)) {
                 return $tried;
             }
-        }
-        // What holds together firmly shows more of the shape than a pass alone: such pieces are laid on each other as a whole.
-        $pieces = $tried[0]->pieces($tried[1], self::LOOSE);
-        if (count($pieces) < count($groups->of)) {
-            foreach ($this->passes as $k => $pass) {
-                $pass->transform = $tried[1]['poses'][$k];
+            // What holds together firmly shows more of the shape than a pass alone: such pieces are laid on each other as a whole.
+            foreach ($k > 0 ? $puzzles->inPieces(self::LOOSE, self::PIECES) : [] as $n => $laid) {
+                $whole = $this->laidInPieces($laid, $groups, $captured, new PartProgress($progress, $from + 0.22 + 0.04 * $n / self::PIECES, $from + 0.22 + 0.04 * ($n + 1) / self::PIECES));
+                if ($whole !== null) {
+                    return $whole;
+                }
             }
-            $joined = $groups->joined($pieces);
-            $joined->gather(new PartProgress($progress, 0.76, 0.78));
-            $places = new ShapePlaces($this->fit, $this->passes, $this->standing, $joined->of);
-            $found = $this->found($places, self::within(PHP_INT_MAX, count($pieces)), true, [], new PartProgress($progress, 0.78, 0.86));
-            $verdicts = new Verdicts($this->fit, $this->passes, $this->standing, $this->spacing, ShapePlaces::ALIKE * $places->grain, true);
-            $puzzles = new Puzzles($this->passes, $joined, $this->edges($joined, $found), array_map(fn (PreparedPass $pass) => $pass->transform, $this->passes), $this->standing, $verdicts);
-            $again = [$puzzles, $puzzles->together(new PartProgress($progress, 0.86, 0.88)), $joined];
-            $tried = self::isWhole($again) ? $again : $tried;
         }
 
         return $tried;
+    }
+
+    /**
+     * @param  Puzzle  $laid  its parts are the pieces
+     * @param  list<Transform>  $captured  where the passes stand
+     * @return array{Puzzles, Puzzle, Groups}|null null where they do not make a whole; then all stand where they stood
+     */
+    private function laidInPieces(array $laid, Groups $groups, array $captured, Progress $progress): ?array
+    {
+        foreach ($this->passes as $k => $pass) {
+            $pass->transform = $laid['poses'][$k];
+        }
+        $pieces = array_values($laid['parts']);
+        $joined = $groups->joined($pieces);
+        $joined->gather(new PartProgress($progress, 0.0, 0.2));
+        $places = new ShapePlaces($this->fit, $this->passes, $this->standing, $joined->of);
+        $found = $this->found($places, self::within(PHP_INT_MAX, count($pieces)), true, [], new PartProgress($progress, 0.2, 0.8));
+        $verdicts = new Verdicts($this->fit, $this->passes, $this->standing, $this->spacing, ShapePlaces::ALIKE * $places->grain, true);
+        $puzzles = new Puzzles($this->passes, $joined, $this->edges($joined, $found), array_map(fn (PreparedPass $pass) => $pass->transform, $this->passes), $this->standing, $verdicts);
+        $whole = [$puzzles, $puzzles->together(new PartProgress($progress, 0.8, 1.0)), $joined];
+        if (self::isWhole($whole)) {
+            return $whole;
+        }
+        foreach ($this->passes as $k => $pass) {
+            $pass->transform = $captured[$k];
+        }
+
+        return null;
     }
 
     /**
@@ -180,7 +207,7 @@ final class RoughPlacing
     {
         [$puzzles, $puzzle] = $tried;
 
-        return $puzzles->missing($puzzle) === [] && $puzzles->loose($puzzle, self::LOOSE) === [];
+        return $puzzles->pieces->missing($puzzle) === [] && $puzzles->pieces->loose($puzzle, self::LOOSE) === [];
     }
 
     /**
@@ -234,7 +261,6 @@ final class RoughPlacing
      */
     private function edges(Groups $groups, array $found): array
     {
-        $this->standing->learn(array_merge(...array_map(fn (array $of) => array_merge(...array_column($of['places'], 'pairs')), array_values($found))));
         $edges = [];
         foreach ($found as $of) {
             foreach ($of['places'] as $place) {

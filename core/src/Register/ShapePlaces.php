@@ -96,6 +96,31 @@ final class ShapePlaces
     }
 
     /**
+     * Other places of a group on itself: the motions of a part that has like sides.
+     *
+     * @param  float  $covers  how much of it comes to lie on it
+     * @return list<Transform> those first that lay most of it on it
+     */
+    public function ofItself(int $group, float $covers): array
+    {
+        $shape = $this->shapes[$group];
+        [$moving, $ground] = [$this->wholeOf($this->clouds[$group], 3), $this->wholeOf($this->clouds[$group], 3)];
+        $fit = new BestFit([$moving, $ground], 3.0 * $this->grain, $this->grain);
+        $lying = $motions = [];
+        foreach ($this->tightened($group, $shape->onto($shape, $this->grain, self::GUESSES), $group, 0) as $motion) {
+            $moving->transform = $motion;
+            $near = $fit->lies(0, 1, $this->grain, 1)['near'];
+            if ($near > $covers * $moving->sampleCount() && Motions::apart($motion, Transform::identity(), $this->corners($group)) > self::ALIKE * $this->grain) {
+                $lying[] = $near;
+                $motions[] = $motion;
+            }
+        }
+        arsort($lying);
+
+        return array_map(fn (int $k) => $motions[$k], array_keys($lying));
+    }
+
+    /**
      * The samples of a group, thinned evenly, in project coordinates.
      *
      * @param  list<int>  $group

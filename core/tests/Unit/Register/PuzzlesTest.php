@@ -46,13 +46,26 @@ final class PuzzlesTest extends TestCase
         $puzzles = new Puzzles($prepared, $groups, [], $poses, $standing, $verdicts);
 
         $whole = ['parts' => ['all' => [0, 1, 2, 3]], 'poses' => $poses, 'worth' => 0.0];
-        self::assertSame([[0, 2], [1, 3]], $puzzles->pieces($whole, 0.15));
-        self::assertSame([1, 3], $puzzles->loose($whole, 0.15));
-        self::assertSame([[0], [1], [2], [3]], $puzzles->pieces($whole, 0.95), 'so much in common no two have');
+        self::assertSame([[0, 2], [1, 3]], $puzzles->pieces->of($whole, 0.15));
+        self::assertSame([1, 3], $puzzles->pieces->loose($whole, 0.15));
+        self::assertSame([[0], [1], [2], [3]], $puzzles->pieces->of($whole, 0.95), 'so much in common no two have');
         // What was not put together does not count, however it stands.
-        self::assertSame([[0], [1, 3], [2]], $puzzles->pieces(['parts' => ['one' => [0], 'two' => [2], 'three' => [1, 3]], 'poses' => $poses, 'worth' => 0.0], 0.15));
+        self::assertSame([[0], [1, 3], [2]], $puzzles->pieces->of(['parts' => ['one' => [0], 'two' => [2], 'three' => [1, 3]], 'poses' => $poses, 'worth' => 0.0], 0.15));
         $joined = $groups->joined([[0, 2], [1, 3]]);
         self::assertSame([[0, 2], [1, 3]], $joined->of);
         self::assertSame('look 3, look 4', $joined->names([1]));
+
+        // Shape says nothing of how the two sides lie on each other: what was put together comes in two pieces, once.
+        $edges = array_map(fn (array $on) => ['group' => $on[0], 'on' => $on[1], 'motion' => Transform::identity(), 'worth' => 1.0], [[2, 0], [3, 1], [2, 0]]);
+        $puzzles = new Puzzles($prepared, $groups, $edges, $poses, $standing, $verdicts);
+        self::assertSame([1, 3], $puzzles->pieces->missing($puzzles->together(new NoProgress)));
+        $laid = $puzzles->inPieces(0.15, 6);
+        self::assertSame([2, 3, 3], array_map(fn (array $puzzle) => count($puzzle['parts']), $laid), 'the fewest pieces first');
+        self::assertSame([[0, 2], [1, 3]], array_values($laid[0]['parts']));
+        foreach ($poses as $k => $pose) {
+            self::assertEqualsWithDelta($pose->matrix, $laid[0]['poses'][$k]->matrix, 1e-9);
+        }
+        self::assertCount(1, $puzzles->inPieces(0.15, 1));
+        self::assertSame([], $puzzles->inPieces(0.95, 6), 'pieces of one pass each are none');
     }
 }
