@@ -17,6 +17,8 @@ final class JobProgress implements Progress
 
     private float $highest = 0.0;
 
+    private bool $listening = false;
+
     public function __construct(private readonly Step $step)
     {
     }
@@ -68,12 +70,19 @@ final class JobProgress implements Progress
      */
     private function listen(array $report = []): void
     {
+        // The alarm may come while one is being given: in the middle of a query, or of reading the step's id, which a model does not do twice at once.
+        if ($this->listening) {
+            return;
+        }
+        $this->listening = true;
         try {
             $found = DB::table('steps')->where('id', $this->step->id)->update([...$report, 'beat_at' => DB::raw('now()')]);
             $stopped = $found === 0 || DB::table('steps')->where('id', $this->step->id)->value('stop_asked') === true;
         } catch (QueryException) {
             // The database is away for a moment, perhaps restarting. The work does not need it before it is done.
             return;
+        } finally {
+            $this->listening = false;
         }
         if ($stopped) {
             throw OperationCancelled::onRequest();

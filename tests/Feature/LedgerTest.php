@@ -215,6 +215,29 @@ final class LedgerTest extends TestCase
     }
 
     #[Test]
+    public function a_look_up_that_falls_due_in_the_middle_of_another_does_not_disturb_it(): void
+    {
+        $step = $this->withOpenBall()->steps()->create(['operation' => 'fuse', 'parameters' => []]);
+        $asked = 0;
+        $works = true;
+        DB::listen(function () use (&$asked, &$works): void {
+            if ($works) {
+                $asked++;
+                self::assertLessThan(20, $asked, 'each look begins another');
+                // As when a second is over just now.
+                posix_kill((int) getmypid(), SIGALRM);
+            }
+        });
+        $progress = new JobProgress($step);
+        $progress->watch(function () use ($progress, &$works): void {
+            $progress->advance('grid', 0.5);
+            $works = false;
+        });
+        self::assertSame(2, $asked, 'the progress is written, and whether to stop is asked, once');
+        self::assertSame(0.5, (float) $step->refresh()->progress);
+    }
+
+    #[Test]
     public function geometry_that_no_project_uses_is_swept_and_all_else_stays(): void
     {
         $kept = $this->withOpenBall();
