@@ -92,6 +92,7 @@ final class RoughPlacing
             return $notes;
         }
         $captured = array_map(fn (PreparedPass $pass) => $pass->transform, $this->passes);
+        $single = $groups;
         [$puzzles, $puzzle, $groups] = $this->puzzled($groups, $captured, $progress);
         $missing = $puzzles->pieces->missing($puzzle);
         $this->refuse($groups, $missing === [] ? $puzzles->pieces->loose($puzzle, self::LOOSE) : $missing, $suspects);
@@ -109,10 +110,13 @@ final class RoughPlacing
         // A puzzle was wrong whose pieces come apart when they are tightened.
         $adrift = Overlaps::beyond(Overlaps::mutual($this->fit->overlaps(self::REACH * $this->spacing)), $still, Overlaps::LEAST);
         $this->refuse($groups, $groups->holding($adrift), $suspects);
-        $doubtful = array_values(array_unique([...$doubtful, ...(new LikeSides($this->fit, $this->passes, $standing, $groups))->doubtful(new PartProgress($progress, 0.99, 1.0))]));
+        // Whatever was laid as one, passes that came alone can have been taken for each other.
+        $alike = (new LikeSides($this->fit, $this->passes, $standing, $single))->doubtful(new PartProgress($progress, 0.99, 1.0));
+        $doubtful = array_unique([...$groups->members($doubtful), ...$single->members($alike)]);
         sort($doubtful);
+        $names = implode(', ', array_map(fn (int $k) => $this->passes[$k]->name, $doubtful));
 
-        return $doubtful === [] ? $notes : [...$notes, $groups->names($doubtful).': the shape fits in more than one place, as that of a part with like sides does. The places with the most support were taken; look at them, or pick pairs.'];
+        return $doubtful === [] ? $notes : [...$notes, "$names: the shape fits in more than one place, as that of a part with like sides does. The places with the most support were taken; look at them, or pick pairs."];
     }
 
     /**
