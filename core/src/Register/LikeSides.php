@@ -26,13 +26,10 @@ final readonly class LikeSides
 
     private const MOTIONS = 2;
 
-    /** More passes than this are frames of a sweep. */
-    private const MANY = 24;
-
     /** Whether two saw the same is told by every so manieth sample. */
     private const GLANCE = 9;
 
-    /** So many changes of place, of some 0.1 s, to a child. */
+    /** So many changes of place, of some 0.2 s, to a child. */
     private const EACH = 3;
 
     /**
@@ -50,7 +47,7 @@ final readonly class LikeSides
     /** @return list<int> groups that would stand as well elsewhere */
     public function doubtful(Progress $progress): array
     {
-        if (count($this->passes) > self::MANY) {
+        if (count($this->passes) > Misplaced::MANY) {
             return [];
         }
         $places = new ShapePlaces($this->fit, $this->passes, $this->standing, [array_keys($this->passes)]);

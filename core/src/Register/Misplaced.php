@@ -35,7 +35,7 @@ final readonly class Misplaced
     private const CLEARLY = 2.0;
 
     /** More passes than this are frames of a sweep: each follows the one before, and sees the same as a matter of course. */
-    private const MANY = 24;
+    public const MANY = 24;
 
     /** So many pairs of passes, of some 5 ms, to a child. */
     private const EACH = 20;

@@ -41,7 +41,7 @@ final class Puzzles
     /** Rounds after the first that is whole. */
     private const FURTHER = 8;
 
-    /** Puzzles with so many parts fewer joined than the farthest have came far. */
+    /** Puzzles with so many parts fewer joined than the farthest have come far. */
     private const BACK = 3;
 
     /** Other places that are tried for each group in the end, so often. */

@@ -93,7 +93,7 @@ final class Register implements Operation
 
         $slides = new Slides($fit, $prepared, $spacing);
         ['pairs' => $pairs, 'joint' => $joint, 'slides' => $left] = $slides->settle($pairs, $joint, $start, $still, $maxDistance, new PartProgress($progress, 0.9, 0.94));
-        array_push($notes, ...$slides->inWords($left));
+        array_push($notes, ...$slides->inWords($left, $isByShape));
 
         // Of passes that were tightened from where the scanner put them it is the outcome alone that says so.
         if ($isByShape && ! $joint['converged'] && $doubt === null) {

@@ -107,10 +107,12 @@ final class Slides
 
     /**
      * @param  list<Slide>  $slides
+     * @param  bool  $isByShape  did shape put them where they were tightened from, not a scanner or a person?
      * @return list<string> one for those that turn and one for those that shift
      */
-    public function inWords(array $slides): array
+    public function inWords(array $slides, bool $isByShape): array
     {
+        $stay = $isByShape ? 'Shape alone put them there, so they may stand wrong' : 'They stay as they were put';
         $along = fn (array $v): string => vsprintf('(%.2f, %.2f, %.2f)', array_map(fn (float $x) => round($x, 2) + 0.0, $v));
         $notes = [];
         foreach ([true, false] as $isTurn) {
@@ -126,9 +128,9 @@ final class Slides
                 // The place nearest to the middle of those that the turn leaves where they are.
                 $off = Vector3::scaled(Vector3::cross(Vector3::unit($turn), $shift), 1.0 / Vector3::length($turn));
                 $at = vsprintf('(%.1f, %.1f, %.1f) mm', array_map(fn (float $c, float $d) => round($c + $d, 1) + 0.0, $centre, $off));
-                $notes[] = "$who can turn about the line through $at along ".$along(Vector3::unit($turn)).': what they share is round there, and any turn fits. They stay as they were put; where that matters, pick pairs or match by dots.';
+                $notes[] = "$who can turn about the line through $at along ".$along(Vector3::unit($turn)).': what they share is round there, and any turn fits. '.$stay.'; where that matters, pick pairs or match by dots.';
             } else {
-                $notes[] = "$who can slide along ".$along(Vector3::unit($shift)).' on the others: nothing that both saw holds them that way. They stay as they were put; scan a pass that sees both, pick pairs or match by dots.';
+                $notes[] = "$who can slide along ".$along(Vector3::unit($shift)).' on the others: nothing that both saw holds them that way. '.$stay.'; scan a pass that sees both, pick pairs or match by dots.';
             }
         }
 
