@@ -10,7 +10,6 @@ import { CropBoxView, intoBox, sidesOf, spanInside } from './cropBoxView';
 import type { DatumShape } from './datumShapes';
 import type { Marks } from './marks';
 import { Overlays, type TextMark } from './Overlays';
-import { inFront } from './inFront';
 import type { ShownRim } from './rims';
 import { markInside, renderDepth } from './select';
 import type { ColourMode, SceneItem, Thin } from './sceneItem';
@@ -428,10 +427,14 @@ export class Viewport {
     const ray = this.camera.ray(at);
     const span = this.hiddenOutside ? spanInside(this.hiddenOutside, ray.clone().applyMatrix4(this.frame.clone().invert())) : undefined;
     if (span === null) return undefined;
-    const slack = 4 * this.mmPerPixel();
-    const near = [...this.items.values()].filter((item) => item.object.visible && (!only || only(item.id))).flatMap((item) => item.along(ray, slack, span));
-    const found = inFront(near, slack);
-    return found ? { itemId: found.item.id, kind: found.item.kind, index: found.index, pointMm: found.place().toArray() } : undefined;
+    let best: { item: SceneItem; index: number; distance: number; point: THREE.Vector3 } | null = null;
+    for (const item of this.items.values()) {
+      if (!item.object.visible || (only && !only(item.id))) continue;
+      const found = item.hit(ray, 4 * this.mmPerPixel(), span);
+      if (found && (!best || found.distance < best.distance)) best = { item, ...found };
+    }
+    if (!best) return undefined;
+    return { itemId: best.item.id, kind: best.item.kind, index: best.index, pointMm: best.point.toArray() };
   }
 
   /** Where a project point is on the screen, in CSS pixels of the view; one of an item is where that is shown. */

@@ -2,15 +2,11 @@ import * as THREE from 'three';
 import { describe, expect, it } from 'vitest';
 import type { Geometry } from './blob';
 import { Aside } from './aside';
-import { inFront } from './inFront';
 import { FILLED, MEASURED } from './palette';
 import { SceneItem } from './sceneItem';
 
 const bounds = { min: [0, 0, 0] as [number, number, number], max: [90, 1, 0] as [number, number, number] };
 const geometry = (over: Partial<Geometry>): Geometry => ({ origin: [0, 0, 0], bounds, positions: new Float32Array([0, 0, 0, 90, 0, 0, 1, 1, 0]), faces: null, faceOrigin: null, support: null, spread: null, weight: null, adjacency: null, every: 1, ...over }) as Geometry;
-
-/** What a pick takes. */
-const hit = (item: SceneItem, ray: THREE.Ray, slack: number, span?: [number, number]) => inFront(item.along(ray, slack, span), slack);
 
 describe('what is drawn', () => {
   it('reaches as far as what is not cut away', () => {
@@ -52,11 +48,11 @@ describe('what is drawn', () => {
     const item = new SceneItem('p', 'pass', geometry({ positions: Float32Array.from([...row, [0, 0, -40]].flat()) }), null, 0);
     item.place([1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1], new THREE.Matrix4());
     const ray = new THREE.Ray(new THREE.Vector3(0, 0, 100), new THREE.Vector3(0, 0, -1));
-    expect(hit(item, ray, 1)?.index).toBe(1);
-    expect(hit(item, ray, 0.05)?.index).toBe(3);
+    expect(item.hit(ray, 1)?.index).toBe(1);
+    expect(item.hit(ray, 0.05)?.index).toBe(3);
     // What a cut hides is not hit.
-    expect(hit(item, ray, 1, [95, 200])?.index).toBe(3);
-    expect(hit(item, ray, 1, [0, 85])).toBeNull();
+    expect(item.hit(ray, 1, [95, 200])?.index).toBe(3);
+    expect(item.hit(ray, 1, [0, 85])).toBeNull();
   });
 
   it('has a colour of its own where each body has one, made-up surface too', () => {
@@ -87,11 +83,11 @@ describe('what is shown elsewhere than it stands', () => {
       const item = new SceneItem('p', 'pass', geometry({ faces }), null, 0);
       item.place(shift(0, 0, 7), whole);
       item.preview(shift(200, 0, 0), whole);
-      expect(hit(item, down(290, 0), 0.5)?.place().toArray().map(Math.round)).toEqual([90, 0, 7]);
-      expect(hit(item, down(90, 0), 0.5)).toBeNull();
+      expect(item.hit(down(290, 0), 0.5)?.point.toArray().map(Math.round)).toEqual([90, 0, 7]);
+      expect(item.hit(down(90, 0), 0.5)).toBeNull();
       expect(item.shown(new THREE.Vector3(90, 0, 7)).toArray()).toEqual([290, 0, 7]);
       item.preview(null, whole);
-      expect(hit(item, down(90, 0), 0.5)?.place().toArray().map(Math.round)).toEqual([90, 0, 7]);
+      expect(item.hit(down(90, 0), 0.5)?.point.toArray().map(Math.round)).toEqual([90, 0, 7]);
     }
   });
 

@@ -2,20 +2,12 @@ import * as THREE from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
 import type { Geometry } from './blob';
 import { spreadOrder } from './budget';
-import type { Near } from './inFront';
 import { cloudNeighbours, meshNeighbours, type Neighbours, spacingOf } from './neighbours';
 import { FILLED, GHOST, MEASURED, RAMP, REMOVED, RESHAPED, SUPPORT, rampAt } from './palette';
 import { shadeColours } from './shades';
 
 /** evidence: measured plain, filled hatched; support: by how many passes saw a place; noise: by how far points lie off it; plain: one colour; own: one a body. Passes keep theirs. */
 export type ColourMode = 'evidence' | 'support' | 'noise' | 'plain' | 'own';
-
-/** What of an item a ray comes near. */
-export interface NearItem extends Near {
-  item: SceneItem;
-  index: number;
-  place: () => THREE.Vector3;
-}
 
 /** So many places say how large an item is, and this share of them at either end may be strays. */
 const SAMPLED = 4000;
@@ -391,33 +383,43 @@ export class SceneItem {
     return kept.filter((_, k) => k % step === 0).map((i) => new THREE.Vector3().fromArray(p, 3 * i));
   }
 
-  /** What a world ray comes upon within the slack, and of a mesh the first face: index in the blob, and the place in the project, where the item stands whatever is previewed. */
-  along(ray: THREE.Ray, slackMm: number, span: readonly [number, number] = [0, Number.POSITIVE_INFINITY]): NearItem[] {
-    const local = ray.clone().applyMatrix4(this.object.matrix.clone().invert());
+  /** The first hit along a world ray: index in the blob, distance, and the place in the project, where the item stands whatever is previewed. */
+  hit(ray: THREE.Ray, slackMm: number, span: readonly [number, number] = [0, Number.POSITIVE_INFINITY]): { index: number; distance: number; point: THREE.Vector3 } | null {
+    const inverse = this.object.matrix.clone().invert();
+    const local = ray.clone().applyMatrix4(inverse);
     const scale = this.object.matrix.getMaxScaleOnAxis();
-    if (!this.faceOrder) return this.nearPoints(local, slackMm / scale, scale, [span[0] / scale, span[1] / scale]);
-    this.bvh ??= new MeshBVH(this.object.geometry, { indirect: true });
-    const found = this.bvh.raycastFirst(local, THREE.DoubleSide, span[0] / scale, span[1] / scale);
-    if (!found || found.faceIndex == null) return [];
-    return [{ item: this, index: this.faceOrder[found.faceIndex] ?? 0, along: found.distance * scale, away: 0, isSurface: true, place: () => found.point.clone().applyMatrix4(this.local) }];
+    if (this.faceOrder) {
+      this.bvh ??= new MeshBVH(this.object.geometry, { indirect: true });
+      const found = this.bvh.raycastFirst(local, THREE.DoubleSide, span[0] / scale, span[1] / scale);
+      if (!found || found.faceIndex == null) return null;
+      return { index: this.faceOrder[found.faceIndex] ?? 0, distance: found.distance * scale, point: found.point.clone().applyMatrix4(this.local) };
+    }
+    return this.nearestPoint(local, slackMm / scale, scale, [span[0] / scale, span[1] / scale]);
   }
 
-  private nearPoints(ray: THREE.Ray, slack: number, scale: number, [from, to]: readonly [number, number]): NearItem[] {
+  /** Of the points within the slack about a ray those in front count, and of these the one nearest to the ray: a pick is then as exact as the points are dense. */
+  private nearestPoint(ray: THREE.Ray, slack: number, scale: number, [from, to]: readonly [number, number]): { index: number; distance: number; point: THREE.Vector3 } | null {
     const p = this.geometry.positions;
     const { origin: o, direction: d } = ray;
-    const near: NearItem[] = [];
+    let front = to;
+    const near: { index: number; t: number; away: number }[] = [];
     for (let i = 0, k = 0; k < p.length; i++, k += 3) {
       if (this.mask && !this.mask[i]) continue;
       const x = p[k]! - o.x;
       const y = p[k + 1]! - o.y;
       const z = p[k + 2]! - o.z;
       const t = x * d.x + y * d.y + z * d.z;
-      if (t <= from || t >= to) continue;
+      if (t <= from || t >= front + slack) continue;
       const away = x * x + y * y + z * z - t * t;
       if (away >= slack * slack) continue;
-      near.push({ item: this, index: i, along: t * scale, away: Math.sqrt(Math.max(0, away)) * scale, isSurface: false, place: () => new THREE.Vector3(p[k], p[k + 1], p[k + 2]).applyMatrix4(this.local) });
+      near.push({ index: i, t, away });
+      front = Math.min(front, t);
     }
-    return near;
+    let best: { index: number; t: number; away: number } | null = null;
+    for (const one of near) if (one.t < Math.min(to, front + slack) && (!best || one.away < best.away)) best = one;
+    if (!best) return null;
+    const { index } = best;
+    return { index, distance: best.t * scale, point: new THREE.Vector3(p[3 * index], p[3 * index + 1], p[3 * index + 2]).applyMatrix4(this.local) };
   }
 
   dispose(): void {
