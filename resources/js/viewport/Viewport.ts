@@ -12,7 +12,7 @@ import type { Marks } from './marks';
 import { Overlays, type TextMark } from './Overlays';
 import type { ShownRim } from './rims';
 import { markInside, renderDepth } from './select';
-import type { ColourMode, SceneItem, Thin } from './sceneItem';
+import type { ColourMode, ItemHit, SceneItem, Thin } from './sceneItem';
 
 /**
  * The 3D view: draws items, turns the camera, finds what is under the pointer. Knows three.js, not React.
@@ -427,11 +427,11 @@ export class Viewport {
     const ray = this.camera.ray(at);
     const span = this.hiddenOutside ? spanInside(this.hiddenOutside, ray.clone().applyMatrix4(this.frame.clone().invert())) : undefined;
     if (span === null) return undefined;
-    let best: { item: SceneItem; index: number; distance: number; point: THREE.Vector3 } | null = null;
+    let best: (ItemHit & { item: SceneItem }) | null = null;
     for (const item of this.items.values()) {
       if (!item.object.visible || (only && !only(item.id))) continue;
       const found = item.hit(ray, 4 * this.mmPerPixel(), span);
-      if (found && (!best || found.distance < best.distance)) best = { item, ...found };
+      if (found && (!best || (found.isStray === best.isStray ? found.distance < best.distance : best.isStray))) best = { item, ...found };
     }
     if (!best) return undefined;
     return { itemId: best.item.id, kind: best.item.kind, index: best.index, pointMm: best.point.toArray() };

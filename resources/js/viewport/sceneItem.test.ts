@@ -42,17 +42,43 @@ describe('what is drawn', () => {
     expect(askew.box().getSize(new THREE.Vector3()).x).toBeCloseTo(70 * Math.SQRT2, 4);
   });
 
+  const down = new THREE.Ray(new THREE.Vector3(0, 0, 100), new THREE.Vector3(0, 0, -1));
+  const cloudOf = (...points: number[][]) => {
+    const item = new SceneItem('p', 'pass', geometry({ positions: Float32Array.from(points.flat()) }), null, 0);
+    item.place([1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1], new THREE.Matrix4());
+    return item;
+  };
+  const sheet = (many: number, place: (u: number, v: number) => number[]) => Array.from({ length: many * many }, (_, k) => place((k % many) - (many - 1) / 2, Math.floor(k / many) - (many - 1) / 2));
+
   it('is hit at the point nearest to the pointer among those in front', () => {
     // One row at the front, a little off the ray and a little nearer the eye on its left; another far behind, right on the ray.
-    const row = [-0.4, -0.1, 0.3].map((x) => [x, 0, 10 - x]);
-    const item = new SceneItem('p', 'pass', geometry({ positions: Float32Array.from([...row, [0, 0, -40]].flat()) }), null, 0);
-    item.place([1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1], new THREE.Matrix4());
-    const ray = new THREE.Ray(new THREE.Vector3(0, 0, 100), new THREE.Vector3(0, 0, -1));
-    expect(item.hit(ray, 1)?.index).toBe(1);
-    expect(item.hit(ray, 0.05)?.index).toBe(3);
+    const item = cloudOf(...[-0.5, -0.4, -0.1, 0.3].map((x) => [x, 0, 10 - x]), [0, 0, -40]);
+    expect(item.hit(down, 1)).toMatchObject({ index: 2, isStray: false });
+    expect(item.hit(down, 0.05)).toMatchObject({ index: 4, isStray: true });
     // What a cut hides is not hit.
-    expect(item.hit(ray, 1, [95, 200])?.index).toBe(3);
-    expect(item.hit(ray, 1, [0, 85])).toBeNull();
+    expect(item.hit(down, 1, [95, 200])?.index).toBe(4);
+    expect(item.hit(down, 1, [0, 85])).toBeNull();
+  });
+
+  it('is hit through strays before a surface, and at a stray where nothing else is', () => {
+    const floor = sheet(21, (u, v) => [u, v, 0]);
+    const item = cloudOf(...floor, [0.1, 0, 60], [0, 0.3, 30], [8, 40, 30]);
+    expect(item.hit(down, 0.5)).toMatchObject({ index: 220, isStray: false });
+    expect(item.hit(down, 0.5)?.point.z).toBe(0);
+    const beside = new THREE.Ray(new THREE.Vector3(8, 40, 100), new THREE.Vector3(0, 0, -1));
+    expect(item.hit(beside, 0.5)).toMatchObject({ index: 443, isStray: true });
+  });
+
+  it('is hit where a scan line meets it at a glance, two points long', () => {
+    const item = cloudOf(...sheet(21, (u, v) => [u, v, 0]), [0.1, 0, 60], [1.1, 0, 60]);
+    expect(item.hit(down, 0.5)?.index).toBe(441);
+  });
+
+  it('is hit at the edge of a thin top however many points of the wall below it lie in a row behind', () => {
+    // The top ends above the ray; seen from above the wall is edge on, forty points of it behind every one of the top.
+    const top = sheet(21, (u, v) => [u - 10, v, 0]);
+    const wall = sheet(41, (u, v) => [0.01, u / 2, -(v + 20.5) / 4]);
+    for (const item of [cloudOf(...top, ...wall), cloudOf(...wall, ...top)]) expect(item.hit(down, 0.5)?.point.z).toBe(0);
   });
 
   it('has a colour of its own where each body has one, made-up surface too', () => {

@@ -9,6 +9,18 @@ import { shadeColours } from './shades';
 /** evidence: measured plain, filled hatched; support: by how many passes saw a place; noise: by how far points lie off it; plain: one colour; own: one a body. Passes keep theirs. */
 export type ColourMode = 'evidence' | 'support' | 'noise' | 'plain' | 'own';
 
+/** What a ray hits of an item: index in the blob, distance, and the place in the project, where the item stands whatever is previewed. */
+export interface ItemHit {
+  index: number;
+  distance: number;
+  point: THREE.Vector3;
+  /** nothing but strays is there */
+  isStray: boolean;
+}
+
+/** A point with no neighbour within so many spacings is a stray. Where a surface is met at a glance, lines of a scan lie so far apart and hold two or three points each. */
+const ALONE = 4;
+
 /** So many places say how large an item is, and this share of them at either end may be strays. */
 const SAMPLED = 4000;
 const STRAY = 0.02;
@@ -383,8 +395,8 @@ export class SceneItem {
     return kept.filter((_, k) => k % step === 0).map((i) => new THREE.Vector3().fromArray(p, 3 * i));
   }
 
-  /** The first hit along a world ray: index in the blob, distance, and the place in the project, where the item stands whatever is previewed. */
-  hit(ray: THREE.Ray, slackMm: number, span: readonly [number, number] = [0, Number.POSITIVE_INFINITY]): { index: number; distance: number; point: THREE.Vector3 } | null {
+  /** The first hit along a world ray; null where there is none. */
+  hit(ray: THREE.Ray, slackMm: number, span: readonly [number, number] = [0, Number.POSITIVE_INFINITY]): ItemHit | null {
     const inverse = this.object.matrix.clone().invert();
     const local = ray.clone().applyMatrix4(inverse);
     const scale = this.object.matrix.getMaxScaleOnAxis();
@@ -392,16 +404,18 @@ export class SceneItem {
       this.bvh ??= new MeshBVH(this.object.geometry, { indirect: true });
       const found = this.bvh.raycastFirst(local, THREE.DoubleSide, span[0] / scale, span[1] / scale);
       if (!found || found.faceIndex == null) return null;
-      return { index: this.faceOrder[found.faceIndex] ?? 0, distance: found.distance * scale, point: found.point.clone().applyMatrix4(this.local) };
+      return { index: this.faceOrder[found.faceIndex] ?? 0, distance: found.distance * scale, point: found.point.clone().applyMatrix4(this.local), isStray: false };
     }
     return this.nearestPoint(local, slackMm / scale, scale, [span[0] / scale, span[1] / scale]);
   }
 
-  /** Of the points within the slack about a ray those in front count, and of these the one nearest to the ray: a pick is then as exact as the points are dense. */
-  private nearestPoint(ray: THREE.Ray, slack: number, scale: number, [from, to]: readonly [number, number]): { index: number; distance: number; point: THREE.Vector3 } | null {
+  /**
+   * Of the points within the slack about a ray those in front count, and of these the one nearest to the ray: a pick is then as exact as the points are dense.
+   * A stray before a surface is looked through; it is hit where nothing else is.
+   */
+  private nearestPoint(ray: THREE.Ray, slack: number, scale: number, [from, to]: readonly [number, number]): ItemHit | null {
     const p = this.geometry.positions;
     const { origin: o, direction: d } = ray;
-    let front = to;
     const near: { index: number; t: number; away: number }[] = [];
     for (let i = 0, k = 0; k < p.length; i++, k += 3) {
       if (this.mask && !this.mask[i]) continue;
@@ -409,17 +423,34 @@ export class SceneItem {
       const y = p[k + 1]! - o.y;
       const z = p[k + 2]! - o.z;
       const t = x * d.x + y * d.y + z * d.z;
-      if (t <= from || t >= front + slack) continue;
+      if (t <= from || t >= to) continue;
       const away = x * x + y * y + z * z - t * t;
-      if (away >= slack * slack) continue;
-      near.push({ index: i, t, away });
-      front = Math.min(front, t);
+      if (away < slack * slack) near.push({ index: i, t, away });
     }
+    near.sort((a, b) => a.t - b.t);
+    const firm = near.findIndex(({ index }) => !this.isStray(index));
+    const front = near[Math.max(0, firm)]?.t ?? to;
     let best: { index: number; t: number; away: number } | null = null;
-    for (const one of near) if (one.t < Math.min(to, front + slack) && (!best || one.away < best.away)) best = one;
+    for (const one of near) if (one.t >= front && one.t < front + slack && (!best || one.away < best.away)) best = one;
     if (!best) return null;
     const { index } = best;
-    return { index, distance: best.t * scale, point: new THREE.Vector3(p[3 * index], p[3 * index + 1], p[3 * index + 2]).applyMatrix4(this.local) };
+    return { index, distance: best.t * scale, point: new THREE.Vector3(p[3 * index], p[3 * index + 1], p[3 * index + 2]).applyMatrix4(this.local), isStray: firm < 0 };
+  }
+
+  /** Whether a point of a cloud lies alone. Those beside it in the list mostly lie beside it in space: looked for from there on outwards, one is found at once. */
+  private isStray(i: number): boolean {
+    const p = this.geometry.positions;
+    const count = p.length / 3;
+    this.apart ??= spacingOf(p, count);
+    const reach = (ALONE * this.apart) ** 2;
+    const [x, y, z] = [p[3 * i]!, p[3 * i + 1]!, p[3 * i + 2]!];
+    for (let away = 1; away < Math.max(i + 1, count - i); away++) {
+      for (const j of [i - away, i + away]) {
+        if (j < 0 || j >= count || (this.mask && !this.mask[j])) continue;
+        if ((p[3 * j]! - x) ** 2 + (p[3 * j + 1]! - y) ** 2 + (p[3 * j + 2]! - z) ** 2 <= reach) return false;
+      }
+    }
+    return true;
   }
 
   dispose(): void {
