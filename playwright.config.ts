@@ -19,6 +19,8 @@ export default defineConfig({
       args: [
         '--no-sandbox', '--no-proxy-server', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync',
         '--use-gl=angle', '--use-angle=swiftshader', '--enable-unsafe-swiftshader',
+        // Smoothed edges cost a quarter of the time where the processor draws.
+        '--webgl-antialiasing-mode=none',
       ],
     },
   },
