@@ -148,6 +148,11 @@ test('a technician takes eight raw passes to a closed, oriented mesh and downloa
   await page.getByRole('button', { name: /Redo/ }).click();
   await expect(page.locator('[data-step=set-frame]')).toHaveAttribute('data-state', 'done');
   expect(await violations(page)).toEqual([]);
+
+  await page.goto('/');
+  // Its picture is in the list; one view draws all of them, however many projects there are.
+  await expect(page.getByRole('listitem').filter({ hasText: 'Pedestal of the big press' }).locator('img').first()).toBeVisible();
+  await expect(page.locator('canvas')).toHaveCount(0);
   expect(errors).toEqual([]);
 });
 

@@ -36,6 +36,14 @@ export class ViewCamera {
     this.eye.position.set(180, -260, 180);
   }
 
+  /** Looks from a side, with parallel rays. */
+  static from(side: StandardView): ViewCamera {
+    const camera = new ViewCamera();
+    camera.parallel = true;
+    camera.look(side);
+    return camera;
+  }
+
   resize(width: number, height: number): void {
     this.width = width;
     this.height = height;

@@ -13,6 +13,7 @@ import { Overlays, type TextMark } from './Overlays';
 import type { ShownRim } from './rims';
 import { markInside, renderDepth } from './select';
 import type { ColourMode, ItemHit, SceneItem, Thin } from './sceneItem';
+import { stills } from './stills';
 
 /**
  * The 3D view: draws items, turns the camera, finds what is under the pointer. Knows three.js, not React.
@@ -103,21 +104,26 @@ export class Viewport {
     this.onShare(this.share);
   }
 
-  /** Draws before the next frame; many calls draw once. */
+  /** Draws before the next frame, where there is room to draw in; many calls draw once. */
   draw(): void {
     if (this.queued) return;
     this.queued = true;
     requestAnimationFrame(() => {
       this.queued = false;
+      if (this.host.clientWidth === 0) return;
       this.update();
-      this.headlight.position.copy(this.camera.position).addScaledVector(new THREE.Vector3(0.4, 0.7, 0).applyQuaternion(this.camera.quaternion), 0.4 * this.camera.distance);
-      this.headlight.target.position.copy(this.camera.target);
-      this.headlight.target.updateMatrixWorld();
-      this.renderer.render(this.scene, this.camera.lens);
+      this.render(this.camera);
       this.renderer.domElement.dataset.drawn = `${this.renderer.info.render.calls} calls, ${this.renderer.info.render.points} points`;
       if (this.isMoving) this.waitForRest();
       this.onDraw(this.mmPerPixel());
     });
+  }
+
+  private render(camera: ViewCamera): void {
+    this.headlight.position.copy(camera.position).addScaledVector(new THREE.Vector3(0.4, 0.7, 0).applyQuaternion(camera.quaternion), 0.4 * camera.distance);
+    this.headlight.target.position.copy(camera.target);
+    this.headlight.target.updateMatrixWorld();
+    this.renderer.render(this.scene, camera.lens);
   }
 
   /** Makes the camera, and what stands by it, fit where it looks from now. */
@@ -384,37 +390,23 @@ export class Viewport {
 
   /** Small pictures of all that is visible from the six sides, as data URLs, Z or Y up as in the standard views; null when nothing is visible. */
   sixSides(width: number, height: number): Record<StandardView, string> | null {
+    const pictures = this.stills(SIDES.map(ViewCamera.from), width, height);
+    return pictures && (Object.fromEntries(SIDES.map((side, k) => [side, pictures[k]])) as Record<StandardView, string>);
+  }
+
+  /** A picture of all that is visible as it is looked at first, as a data URL; null when nothing is visible. */
+  still(width: number, height: number): string | null {
+    return this.stills([new ViewCamera()], width, height)?.[0] ?? null;
+  }
+
+  private stills(cameras: readonly ViewCamera[], width: number, height: number): string[] | null {
     const box = this.visibleBox();
     if (box.isEmpty()) return null;
-    const { clientWidth, clientHeight } = this.host;
-    const ratio = this.renderer.getPixelRatio();
-    const over = [...this.over.gestures, this.cropBox.object];
-    const shown = over.map((group) => group.visible);
+    const over = [...this.over.gestures, this.cropBox.object].filter((group) => group.visible);
     for (const group of over) group.visible = false;
-    const camera = new ViewCamera();
-    camera.parallel = true;
-    camera.resize(width, height);
-    const across = box.getSize(new THREE.Vector3()).length();
-    this.renderer.setPixelRatio(1);
-    this.renderer.setSize(width, height, false);
-    const pictures = Object.fromEntries(
-      SIDES.map((side) => {
-        camera.look(side);
-        camera.fit(box);
-        camera.update(across);
-        this.headlight.position.copy(camera.position);
-        this.headlight.target.position.copy(camera.target);
-        this.headlight.target.updateMatrixWorld();
-        this.renderer.render(this.scene, camera.lens);
-        return [side, this.renderer.domElement.toDataURL()];
-      }),
-    ) as Record<StandardView, string>;
-    this.renderer.setPixelRatio(ratio);
-    this.renderer.setSize(clientWidth, clientHeight);
-    over.forEach((group, k) => {
-      group.visible = shown[k]!;
-    });
-    this.draw();
+    const pictures = stills(this.renderer, cameras, box, width, height, (camera) => this.render(camera));
+    for (const group of over) group.visible = true;
+    this.resize();
     return pictures;
   }
 

@@ -1,30 +1,55 @@
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { api } from '../../api/client';
 import type { ProjectCard } from '../../api/types';
 import { readGeometry } from '../../viewport/blob';
 import { SceneItem } from '../../viewport/sceneItem';
 import { Viewport } from '../../viewport/Viewport';
+import { InTurn } from './inTurn';
 
-/** A still of the newest body, or of the first pass. */
+/** All pictures are drawn in one view that stands in no page: a browser keeps some dozen views alive, and a list may hold more projects. */
+const pictures = new InTurn<string | null>();
+let view: Viewport | null = null;
+
+async function draw({ id, picture }: ProjectCard, width: number, height: number): Promise<string | null> {
+  if (!picture) return null;
+  const geometry = readGeometry(await api.blob(id, picture.blob));
+  view ??= new Viewport(document.createElement('div'));
+  view.add('picture', new SceneItem('picture', 'body', geometry, null, 0xb9ac99));
+  view.arrange(new Map([['picture', { transform: picture.transform, visible: true }]]));
+  try {
+    return view.still(width, height);
+  } finally {
+    view.arrange(new Map());
+  }
+}
+
+/** A still of the newest body, or of the first pass; drawn once it is scrolled to. */
 export function ProjectPicture({ project }: { project: ProjectCard }) {
   const host = useRef<HTMLDivElement>(null);
-  const picture = project.picture;
+  const [drawn, setDrawn] = useState<string | null>(null);
   useEffect(() => {
-    if (!host.current || !picture) return;
-    const view = new Viewport(host.current);
+    const element = host.current;
+    if (!element || !project.picture) return;
     let live = true;
-    void api
-      .blob(project.id, picture.blob)
-      .then((buffer) => {
-        if (!live) return;
-        view.add('picture', new SceneItem('picture', 'body', readGeometry(buffer), null, 0xb9ac99));
-        view.arrange(new Map([['picture', { transform: picture.transform, visible: true }]]));
-      })
-      .catch(() => undefined);
+    const scrolledTo = new IntersectionObserver((entries) => {
+      if (!entries.some((entry) => entry.isIntersecting)) return;
+      scrolledTo.disconnect();
+      const ratio = Math.min(2, window.devicePixelRatio);
+      const [width, height] = [Math.round(ratio * element.clientWidth), Math.round(ratio * element.clientHeight)];
+      pictures
+        .of(JSON.stringify([project.picture, width]), () => draw(project, width, height))
+        .then((picture) => live && setDrawn(picture))
+        .catch(() => undefined);
+    });
+    scrolledTo.observe(element);
     return () => {
       live = false;
-      view.dispose();
+      scrolledTo.disconnect();
     };
-  }, [project.id, picture]);
-  return <div ref={host} className="h-36 bg-base-300 rounded-box grid place-items-center overflow-hidden">{picture ? null : <span className="opacity-70">no passes yet</span>}</div>;
+  }, [project]);
+  return (
+    <div ref={host} className="h-36 bg-base-300 rounded-box grid place-items-center overflow-hidden">
+      {drawn ? <img src={drawn} alt="" className="size-full object-contain" /> : project.picture ? null : <span className="opacity-70">no passes yet</span>}
+    </div>
+  );
 }
