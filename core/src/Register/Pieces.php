@@ -25,11 +25,16 @@ final readonly class Pieces
 
     /**
      * @param  Puzzle  $puzzle
-     * @return list<int> groups that are not together with the first
+     * @return list<int> groups that are not together with most passes, or with the first where two parts have as many
      */
     public function missing(array $puzzle): array
     {
-        return array_values(array_diff(array_keys($this->groups->of), $puzzle['parts'][self::partOf($puzzle, 0)]));
+        $most = $puzzle['parts'][self::partOf($puzzle, 0)];
+        foreach ($puzzle['parts'] as $part) {
+            $most = count($this->groups->members($part)) > count($this->groups->members($most)) ? $part : $most;
+        }
+
+        return array_values(array_diff(array_keys($this->groups->of), $most));
     }
 
     /**

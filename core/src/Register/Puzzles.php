@@ -299,9 +299,10 @@ final class Puzzles
      * Other ways to put groups together: what of the puzzles that came far holds together firmly, in the fewest pieces first; no two alike.
      *
      * @param  float  $least  share that two passes must have in common to hold each other
+     * @param  list<Puzzle>  $before  those that were tried
      * @return list<Puzzle> of two pieces or more that are fewer than the groups
      */
-    public function inPieces(float $least, int $most): array
+    public function inPieces(float $least, int $most, array $before = []): array
     {
         $groups = count($this->groups->of);
         $found = [];
@@ -316,7 +317,7 @@ final class Puzzles
         usort($found, fn (array $a, array $b) => [count($a['parts']), $b['worth']] <=> [count($b['parts']), $a['worth']]);
         $kept = [];
         foreach ($found as $puzzle) {
-            foreach ($kept as $other) {
+            foreach ([...$before, ...$kept] as $other) {
                 if ($this->pieces->alike($puzzle, $other)) {
                     continue 2;
                 }

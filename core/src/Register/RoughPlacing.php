@@ -93,7 +93,7 @@ final class RoughPlacing
         }
         $captured = array_map(fn (PreparedPass $pass) => $pass->transform, $this->passes);
         $single = $groups;
-        [$puzzles, $puzzle, $groups] = $this->puzzled($groups, $captured, $progress);
+        [$puzzles, $puzzle, $groups] = $this->puzzled($groups, $captured, array_keys($suspects?->inOtherUnits() ?? []), $progress);
         $missing = $puzzles->pieces->missing($puzzle);
         $this->refuse($groups, $missing === [] ? $puzzles->pieces->loose($puzzle, self::LOOSE) : $missing, $suspects);
         $doubtful = $puzzles->doubtful($puzzle, new PartProgress($progress, 0.88, 0.92));
@@ -129,6 +129,9 @@ final class RoughPlacing
         if ($missing === []) {
             return;
         }
+        // One in another unit may keep the others apart: whatever else is wrong shows once it is set right.
+        $inOtherUnits = $groups->holding(array_values(array_intersect($groups->members($missing), array_keys($suspects?->inOtherUnits() ?? []))));
+        $missing = $inOtherUnits === [] ? $missing : $inOtherUnits;
         $reasons = $suspects?->reasons($groups->members($missing), true) ?? '';
         $what = count($groups->members($missing)) > 1 ? 'Pick pairs for each, or leave them out. If they show another object, keep it in a project of its own.' : 'Pick pairs for it, or leave it out.';
         throw UnsuitableInput::because('No place was found by shape for '.$groups->names($missing).($reasons === '' ? ": too little of the same surface was seen, or nothing on it tells one place from another. $what" : ".$reasons Or leave it out."));
@@ -138,13 +141,14 @@ final class RoughPlacing
      * Puts the groups together with as little effort as it takes.
      *
      * @param  list<Transform>  $captured  where the passes stand
+     * @param  list<int>  $inOtherUnits  passes that more effort finds no place for
      * @return array{Puzzles, Puzzle, Groups} the puzzle that came farthest, and what it is made of
      */
-    private function puzzled(Groups $groups, array $captured, Progress $progress): array
+    private function puzzled(Groups $groups, array $captured, array $inOtherUnits, Progress $progress): array
     {
         $places = new ShapePlaces($this->fit, $this->passes, $this->standing, $groups->of);
         $verdicts = new Verdicts($this->fit, $this->passes, $this->standing, $this->spacing, ShapePlaces::ALIKE * $places->grain);
-        $found = [];
+        $found = $before = [];
         $tried = null;
         foreach (self::EFFORTS as $k => [$apart, $thoroughly]) {
             $known = $thoroughly ? [] : $found;
@@ -159,11 +163,13 @@ final class RoughPlacing
                     $tried = [$puzzles, $puzzle, $groups];
                 }
             }
-            if (self::isWhole($tried)) {
+            $missing = $tried[2]->members($tried[0]->pieces->missing($tried[1]));
+            if (self::isWhole($tried) || array_intersect($missing, $inOtherUnits) !== []) {
                 return $tried;
             }
             // What holds together firmly shows more of the shape than a pass alone: such pieces are laid on each other as a whole.
-            foreach ($k > 0 ? $puzzles->inPieces(self::LOOSE, self::PIECES) : [] as $n => $laid) {
+            foreach ($k > 0 ? $puzzles->inPieces(self::LOOSE, self::PIECES, $before) : [] as $n => $laid) {
+                $before[] = $laid;
                 $whole = $this->laidInPieces($laid, $groups, $captured, new PartProgress($progress, $from + 0.22 + 0.04 * $n / self::PIECES, $from + 0.22 + 0.04 * ($n + 1) / self::PIECES));
                 if ($whole !== null) {
                     return $whole;

@@ -146,8 +146,8 @@ final readonly class Suspects
         return implode('', array_map(fn (string $reason) => " $reason", array_intersect_key($reasons, array_flip($missing))));
     }
 
-    /** @return array<int, string> by pass */
-    private function inOtherUnits(): array
+    /** @return array<int, string> by pass, what speaks for another unit than it was read in */
+    public function inOtherUnits(): array
     {
         $sizes = [];
         foreach ($this->prepared as $k => $pass) {

@@ -28,6 +28,9 @@ use PHPUnit\Framework\TestCase;
 /** What is wrong with passes is said in words. */
 final class SuspectsTest extends TestCase
 {
+    /** @var list<Pass> taken once */
+    private static array $stones = [];
+
     /**
      * Looks at a stone that no mirror looks the same in, each thrown somewhere else.
      *
@@ -37,7 +40,7 @@ final class SuspectsTest extends TestCase
     {
         $rig = new HandheldRig(width: 200, height: 150, table: false, turnsOver: false);
 
-        return array_map(fn (int $k) => Pass::of("look $k", $rig->capture(new WeightStone, $k, 5)['cloud']->transformed(self::somewhere($k))), [0, 1, 2]);
+        return self::$stones = self::$stones ?: array_map(fn (int $k) => Pass::of("look $k", $rig->capture(new WeightStone, $k, 5)['cloud']->transformed(self::somewhere($k))), [0, 1, 2]);
     }
 
     private static function somewhere(int $k): Transform
@@ -116,15 +119,26 @@ final class SuspectsTest extends TestCase
         self::assertContains($named, (new Register)(new Workpiece($passes), new RegisterParameters(coarse: 'auto'), new NoProgress)->notes);
     }
 
+    /** @param  int  $at  0: all others are to be brought to it */
     #[Test]
-    #[TestWith(['none'])]
-    #[TestWith(['auto'])]
-    public function a_pass_in_another_unit_is_told_by_its_size(string $coarse): void
+    #[TestWith(['none', 2])]
+    #[TestWith(['auto', 2])]
+    #[TestWith(['auto', 0])]
+    public function a_pass_in_another_unit_is_told_by_its_size_and_it_alone_is_named(string $coarse, int $at): void
+    {
+        $passes = self::stones();
+        $passes[$at] = self::changed($passes[$at], 'in inches', fn (float $x, float $y, float $z) => [$x / 25.4, $y / 25.4, $z / 25.4]);
+        $said = self::refusal(fn () => (new Register)(new Workpiece($passes), new RegisterParameters(coarse: $coarse), new NoProgress));
+        self::assertMatchesRegularExpression('/in inches is \S+ mm across where the others are some \S+ mm: set its unit to in\./', $said);
+        self::assertStringNotContainsString('look', $coarse === 'auto' ? $said : '');
+    }
+
+    #[Test]
+    public function a_pass_that_is_too_large_is_told_though_beside_it_no_other_finds_a_place(): void
     {
         [$a, $b, $c] = self::stones();
-        $small = self::changed($c, 'in inches', fn (float $x, float $y, float $z) => [$x / 25.4, $y / 25.4, $z / 25.4]);
-        $said = self::refusal(fn () => (new Register)(new Workpiece([$a, $b, $small]), new RegisterParameters(coarse: $coarse), new NoProgress));
-        self::assertMatchesRegularExpression('/in inches is \S+ mm across where the others are some \S+ mm: set its unit to in\./', $said);
+        $said = self::refusal(fn () => (new MatchPasses)(new Workpiece([$a, Pass::of('large', $b->cloud)->moved(Transform::scale(25.4)), $c]), new MatchParameters, new NoProgress));
+        self::assertMatchesRegularExpression('/^No place was found by shape for large\. large is \S+ mm across where the others are some \S+ mm: set its unit to mm\. Or leave it out\.$/', $said);
     }
 
     #[Test]
