@@ -13,7 +13,7 @@ async function fusing(page: Page, name: string): Promise<void> {
   await newProject(page, name);
   await page.locator('[data-upload]').setInputFiles(['01', '02', '03', '04'].map((n) => `${passes}/pass-${n}.ply`));
   await expect(page.locator('[data-step=import]')).toHaveAttribute('data-state', 'done');
-  await fuse(page, '0.4');
+  await fuse(page, '0.6');
   await expect(page.locator('[data-step=fuse]')).toHaveAttribute('data-state', 'running');
 }
 
