@@ -2,6 +2,7 @@ import * as THREE from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
 import type { Geometry } from './blob';
 import { spreadOrder } from './budget';
+import { hitPoint } from './hitPoint';
 import { cloudNeighbours, meshNeighbours, type Neighbours, spacingOf } from './neighbours';
 import { FILLED, GHOST, MEASURED, RAMP, REMOVED, RESHAPED, SUPPORT, rampAt } from './palette';
 import { shadeColours } from './shades';
@@ -17,9 +18,6 @@ export interface ItemHit {
   /** nothing but strays is there */
   isStray: boolean;
 }
-
-/** A point with no neighbour within so many spacings is a stray. Where a surface is met at a glance, lines of a scan lie so far apart and hold two or three points each. */
-const ALONE = 4;
 
 /** So many places say how large an item is, and this share of them at either end may be strays. */
 const SAMPLED = 4000;
@@ -134,10 +132,13 @@ export class SceneItem {
 
   /** How far apart the points of a cloud lie, in the scene; 0 for a mesh. */
   spacing(): number {
+    return this.geometry.faces ? 0 : this.pointSpacing() * this.elements().mmPerUnit;
+  }
+
+  private pointSpacing(): number {
     const p = this.geometry.positions;
-    if (this.geometry.faces) return 0;
     this.apart ??= spacingOf(p, p.length / 3);
-    return this.apart * this.elements().mmPerUnit;
+    return this.apart;
   }
 
   /** Points or faces, and how many millimetres a unit of the blob is. */
@@ -406,51 +407,9 @@ export class SceneItem {
       if (!found || found.faceIndex == null) return null;
       return { index: this.faceOrder[found.faceIndex] ?? 0, distance: found.distance * scale, point: found.point.clone().applyMatrix4(this.local), isStray: false };
     }
-    return this.nearestPoint(local, slackMm / scale, scale, [span[0] / scale, span[1] / scale]);
-  }
-
-  /**
-   * Of the points within the slack about a ray those in front count, and of these the one nearest to the ray: a pick is then as exact as the points are dense.
-   * A stray before a surface is looked through; it is hit where nothing else is.
-   */
-  private nearestPoint(ray: THREE.Ray, slack: number, scale: number, [from, to]: readonly [number, number]): ItemHit | null {
     const p = this.geometry.positions;
-    const { origin: o, direction: d } = ray;
-    const near: { index: number; t: number; away: number }[] = [];
-    for (let i = 0, k = 0; k < p.length; i++, k += 3) {
-      if (this.mask && !this.mask[i]) continue;
-      const x = p[k]! - o.x;
-      const y = p[k + 1]! - o.y;
-      const z = p[k + 2]! - o.z;
-      const t = x * d.x + y * d.y + z * d.z;
-      if (t <= from || t >= to) continue;
-      const away = x * x + y * y + z * z - t * t;
-      if (away < slack * slack) near.push({ index: i, t, away });
-    }
-    near.sort((a, b) => a.t - b.t);
-    const firm = near.findIndex(({ index }) => !this.isStray(index));
-    const front = near[Math.max(0, firm)]?.t ?? to;
-    let best: { index: number; t: number; away: number } | null = null;
-    for (const one of near) if (one.t >= front && one.t < front + slack && (!best || one.away < best.away)) best = one;
-    if (!best) return null;
-    const { index } = best;
-    return { index, distance: best.t * scale, point: new THREE.Vector3(p[3 * index], p[3 * index + 1], p[3 * index + 2]).applyMatrix4(this.local), isStray: firm < 0 };
-  }
-
-  /** Whether a point of a cloud lies alone. Those beside it in the list mostly lie beside it in space: looked for from there on outwards, one is found at once. */
-  private isStray(i: number): boolean {
-    const p = this.geometry.positions;
-    const count = p.length / 3;
-    this.apart ??= spacingOf(p, count);
-    const reach = (ALONE * this.apart) ** 2;
-    const [x, y, z] = [p[3 * i]!, p[3 * i + 1]!, p[3 * i + 2]!];
-    for (let away = 1; away < Math.max(i + 1, count - i); away++) {
-      for (const j of [i - away, i + away]) {
-        if (j < 0 || j >= count || (this.mask && !this.mask[j])) continue;
-        if ((p[3 * j]! - x) ** 2 + (p[3 * j + 1]! - y) ** 2 + (p[3 * j + 2]! - z) ** 2 <= reach) return false;
-      }
-    }
-    return true;
+    const found = hitPoint({ positions: p, mask: this.mask, spacing: this.pointSpacing() }, local, slackMm / scale, [span[0] / scale, span[1] / scale]);
+    return found && { index: found.index, distance: found.along * scale, point: new THREE.Vector3().fromArray(p, 3 * found.index).applyMatrix4(this.local), isStray: found.isStray };
   }
 
   dispose(): void {
