@@ -10,7 +10,7 @@ use Emberstone\Core\Exchange\ReadApart;
 use Emberstone\Core\Exchange\ReadThing;
 use Emberstone\Core\Exchange\TextColumns;
 use Emberstone\Core\Gather\SizeCheck;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\Placement;
 use Emberstone\Core\Operation\Format;
 use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Unit;
@@ -83,7 +83,7 @@ final class Import
                 $file = Str::beforeLast($uploads[$k]->name, '.');
                 // A zip is only a wrapping: the files in it have names of their own.
                 $name = Str::limit(trim(Str::endsWith(Str::lower($uploads[$k]->name), '.zip') ? $thing->name : "$file $thing->name"), 60, '…');
-                $row = $this->workbench->newRow($thing, $name, $thing->pose->then(Transform::scale($chosen->inMillimetres())));
+                $row = $this->workbench->newRow($thing, $name, Placement::of($chosen->inMillimetres(), $thing->pose->withShiftTimes($chosen->inMillimetres())));
                 $snapshot[$thing->kind === 'mesh' ? 'bodies' : 'passes'][] = $row;
                 $size = $thing->size * $chosen->inMillimetres();
                 $sizes[$row['id']] = ['sizeMm' => $size, 'unit' => $chosen, 'name' => $name];

@@ -9,7 +9,7 @@ use Emberstone\Core\Deliver\Figures;
 use Emberstone\Core\Exchange\Blob;
 use Emberstone\Core\Exchange\ReadThing;
 use Emberstone\Core\Geometry\BoundingBox;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\Placement;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Catalogue;
@@ -39,11 +39,11 @@ final class Workbench
         $chosen = fn (array $items) => array_values(array_filter($items, fn (array $item) => $named === [] || in_array($item['id'], $named, true)));
         if ($needs === 'places') {
             $nothing = PointCloud::fromFlat([]);
-            $place = fn (array $row) => Transform::fromMatrix($row['transform']);
+            $place = self::placement(...);
 
             return new Workpiece(
-                array_map(fn (array $row) => new Pass($row['id'], $row['name'], $nothing, $place($row), null, $row['residual'], $row['overlap']), $chosen($snapshot['passes'])),
-                array_map(fn (array $row) => new Body($row['id'], $row['name'], $nothing, $place($row), $row['leftOpen'] ?? []), $chosen($snapshot['bodies'])),
+                array_map(fn (array $row) => new Pass($row['id'], $row['name'], $nothing, $place($row)->pose, null, $row['residual'], $row['overlap'], $place($row)->scale), $chosen($snapshot['passes'])),
+                array_map(fn (array $row) => new Body($row['id'], $row['name'], $nothing, $place($row)->pose, $row['leftOpen'] ?? [], $place($row)->scale), $chosen($snapshot['bodies'])),
                 array_map(Datum::fromArray(...), $snapshot['datums']),
             );
         }
@@ -65,13 +65,27 @@ final class Workbench
         $cloud = Blob::decode($this->blobs->get($row['blob']));
         assert($cloud instanceof PointCloud);
 
-        return new Pass($row['id'], $row['name'], $cloud, Transform::fromMatrix($row['transform']), $row['mask'] === null ? null : Blob::decodeMask($this->blobs->get($row['mask'])), $row['residual'], $row['overlap']);
+        $placement = self::placement($row);
+
+        return new Pass($row['id'], $row['name'], $cloud, $placement->pose, $row['mask'] === null ? null : Blob::decodeMask($this->blobs->get($row['mask'])), $row['residual'], $row['overlap'], $placement->scale);
     }
 
     /** @param  array<string, mixed>  $row */
     public function body(array $row): Body
     {
-        return new Body($row['id'], $row['name'], Blob::decode($this->blobs->get($row['blob'])), Transform::fromMatrix($row['transform']), $row['leftOpen'] ?? []);
+        $placement = self::placement($row);
+
+        return new Body($row['id'], $row['name'], Blob::decode($this->blobs->get($row['blob'])), $placement->pose, $row['leftOpen'] ?? [], $placement->scale);
+    }
+
+    /**
+     * Rows hold one matrix from the numbers of the blob to the project's millimetres (what the browser draws with), so the scale is found in it.
+     *
+     * @param  array<string, mixed>  $row
+     */
+    public static function placement(array $row): Placement
+    {
+        return Placement::fromMatrix($row['transform']);
     }
 
     /**
@@ -116,14 +130,14 @@ final class Workbench
     public function passRow(Pass $pass, ?array $row, ?Pass $old): array
     {
         if ($row !== null && $old?->cloud === $pass->cloud && $old->mask === $pass->mask) {
-            return ['transform' => $pass->transform->matrix, 'residual' => $pass->residual, 'overlap' => $pass->overlap] + $row;
+            return ['transform' => $pass->placement()->matrix(), 'residual' => $pass->residual, 'overlap' => $pass->overlap] + $row;
         }
         $blob = $row !== null && $old?->cloud === $pass->cloud ? $row['blob'] : $this->blobs->put(Blob::encode($pass->cloud));
         $mask = $pass->mask === null ? null : $this->blobs->put(Blob::encodeMask($pass->mask));
 
         return [
             ...$row ?? ['id' => (string) Str::uuid(), 'name' => $pass->name], 'blob' => $blob, 'mask' => $mask,
-            'points' => $pass->cloud->count(), 'kept' => $pass->keptCount(), 'transform' => $pass->transform->matrix,
+            'points' => $pass->cloud->count(), 'kept' => $pass->keptCount(), 'transform' => $pass->placement()->matrix(),
             'residual' => $pass->residual, 'overlap' => $pass->overlap,
         ];
     }
@@ -133,9 +147,9 @@ final class Workbench
      *
      * @return array<string, mixed>
      */
-    public function newRow(ReadThing $thing, string $name, Transform $placement): array
+    public function newRow(ReadThing $thing, string $name, Placement $placement): array
     {
-        $row = ['id' => (string) Str::uuid(), 'name' => $name, 'blob' => $this->blobs->putFile($thing->blob), 'points' => $thing->points, 'transform' => $placement->matrix];
+        $row = ['id' => (string) Str::uuid(), 'name' => $name, 'blob' => $this->blobs->putFile($thing->blob), 'points' => $thing->points, 'transform' => $placement->matrix()];
 
         return $row + ($thing->kind === 'mesh' ? ['kind' => 'mesh', 'faces' => $thing->faces] : ['mask' => null, 'kept' => $thing->points, 'residual' => null, 'overlap' => null]);
     }
@@ -148,13 +162,13 @@ final class Workbench
     {
         $geometry = $body->geometry;
         if ($row !== null && $old?->geometry === $geometry) {
-            return ['transform' => $body->transform->matrix, 'leftOpen' => $body->leftOpen] + $row;
+            return ['transform' => $body->placement()->matrix(), 'leftOpen' => $body->leftOpen] + $row;
         }
 
         return [
             ...$row ?? ['name' => $body->name], 'id' => $id, 'blob' => $this->blobs->put(Blob::encode($geometry)),
             'kind' => $geometry instanceof TriangleMesh ? 'mesh' : 'cloud', 'points' => intdiv(count($geometry->positions), 3),
-            'faces' => $geometry instanceof TriangleMesh ? $geometry->faceCount() : 0, 'transform' => $body->transform->matrix, 'leftOpen' => $body->leftOpen,
+            'faces' => $geometry instanceof TriangleMesh ? $geometry->faceCount() : 0, 'transform' => $body->placement()->matrix(), 'leftOpen' => $body->leftOpen,
         ];
     }
 
@@ -166,7 +180,7 @@ final class Workbench
      */
     private function openPlaces(array $row): array
     {
-        return array_map(Transform::fromMatrix($row['transform'])->point(...), $row['leftOpen'] ?? []);
+        return array_map(self::placement($row)->point(...), $row['leftOpen'] ?? []);
     }
 
     /**
@@ -184,12 +198,12 @@ final class Workbench
         foreach ($snapshot['bodies'] as $k => $row) {
             $old = $was[$row['id']] ?? null;
             // A word: of numbers, JSON brings 1.0 back as 1, and no two keys would be the same.
-            $figuresKey = $row['blob'].' '.round(Transform::fromMatrix($row['transform'])->scaleFactor(), 9);
+            $figuresKey = $row['blob'].' '.round(self::placement($row)->scale, 9);
             if ($row['kind'] !== 'mesh') {
                 continue;
             }
             if ($old !== null && ($old['figuresKey'] ?? null) === $figuresKey) {
-                $snapshot['bodies'][$k]['figures'] = Figures::moved($row['figures'], Transform::fromMatrix($old['transform'])->inverse()->then(Transform::fromMatrix($row['transform'])), $this->openPlaces($row));
+                $snapshot['bodies'][$k]['figures'] = Figures::moved($row['figures'], self::placement($old)->pose->inverse()->then(self::placement($row)->pose), $this->openPlaces($row));
 
                 continue;
             }
@@ -214,7 +228,8 @@ final class Workbench
             $snapshot['suggestionsKey'] = $key;
             foreach ($snapshot['passes'] as $k => $row) {
                 $pass = $passes[$k] ?? $workpiece->passes[$k];
-                $own = BoundingBox::of($pass->keptCloud()->positions);
+                // In the numbers of the file, so that it still holds when what they mean changes.
+                $own = BoundingBox::of(($pass->mask === null ? $pass->cloud : $pass->cloud->kept($pass->mask))->positions);
                 $box = BoundingBox::of($pass->placed()->positions);
                 $snapshot['passes'][$k] = ['box' => ['min' => $own->min, 'max' => $own->max], 'bounds' => ['min' => $box->min, 'max' => $box->max]] + $row;
             }
@@ -249,7 +264,7 @@ final class Workbench
                 array_push($corners, $x, $y, $a[2], $x, $y, $b[2]);
             }
         }
-        $box = BoundingBox::of(Transform::fromMatrix($row['transform'])->points($corners));
+        $box = BoundingBox::of(self::placement($row)->points($corners));
 
         return ['min' => $box->min, 'max' => $box->max];
     }

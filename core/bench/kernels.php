@@ -7,7 +7,7 @@ require __DIR__.'/lib.php';
 
 use Emberstone\Core\Exchange\Formats;
 use Emberstone\Core\Exchange\WriteOptions;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Linear\Dense;
 use Emberstone\Core\Mend\Inspection;
 use Emberstone\Core\Register\Kernel\Partners;
@@ -97,9 +97,9 @@ foreach ($tree->order as $i) {
 }
 $quality = array_fill(0, intdiv(count($moving), 3), 1.0);
 $residual = measure('best fit, 200 k onto 200 k points, 30 rounds', function () use ($moving, $movingNormals, $quality, $tree, $treeNormals): float {
-    $identity = Transform::identity();
+    $identity = RigidTransform::identity();
     $partners = new Partners($tree);
-    $at = Transform::turn([0.0, 0.0, 1.0], 0.004)->then(Transform::shift(0.03, -0.02, 0.04));
+    $at = RigidTransform::turn([0.0, 0.0, 1.0], 0.004)->then(RigidTransform::shift(0.03, -0.02, 0.04));
     for ($round = 0; $round < 30; $round++) {
         $pair = Tighten::pair($moving, $movingNormals, $quality, $at->matrix, $partners, $treeNormals, $identity->matrix, $identity->matrix, 0.3, 1e-4);
         $h = [];
@@ -109,7 +109,7 @@ $residual = measure('best fit, 200 k onto 200 k points, 30 rounds', function () 
             }
         }
         $step = Dense::solve($h, array_map(fn (float $v) => -$v, $pair['b']), 6);
-        $at = $at->then(Transform::turn(array_slice($step, 0, 3), sqrt($step[0] ** 2 + $step[1] ** 2 + $step[2] ** 2)))->then(Transform::shift($step[3], $step[4], $step[5]));
+        $at = $at->then(RigidTransform::turn(array_slice($step, 0, 3), sqrt($step[0] ** 2 + $step[1] ** 2 + $step[2] ** 2)))->then(RigidTransform::shift($step[3], $step[4], $step[5]));
     }
 
     return sqrt($pair['squares'] / $pair['weight']);

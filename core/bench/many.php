@@ -8,7 +8,7 @@ declare(strict_types=1);
 require __DIR__.'/lib.php';
 
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\UnsuitableInput;
@@ -32,7 +32,7 @@ $loop = function (int $seed) use ($part): array {
     $noise = new Noise($seed);
     $extent = Extent::of($part);
     [$centre, $reach] = [$extent->centre, $extent->reach];
-    $walked = Transform::identity();
+    $walked = RigidTransform::identity();
     $passes = $onto = [];
     for ($k = 0; $k < 200; $k++) {
         $turn = 2.0 * M_PI * $k / 200;
@@ -40,8 +40,8 @@ $loop = function (int $seed) use ($part): array {
         $points = (new RangeCamera(88, 66, 0.05))->render($part, $eye, $centre, $reach, null, false, $noise);
         if ($k > 0) {
             [$a, $b] = [$noise->direction(), $noise->direction()];
-            $walked = $walked->then(Transform::shift(-$centre[0], -$centre[1], -$centre[2]))->then(Transform::turn($a, deg2rad(0.03)))
-                ->then(Transform::shift($centre[0] + 0.05 * $b[0], $centre[1] + 0.05 * $b[1], $centre[2] + 0.05 * $b[2]));
+            $walked = $walked->then(RigidTransform::shift(-$centre[0], -$centre[1], -$centre[2]))->then(RigidTransform::turn($a, deg2rad(0.03)))
+                ->then(RigidTransform::shift($centre[0] + 0.05 * $b[0], $centre[1] + 0.05 * $b[1], $centre[2] + 0.05 * $b[2]));
         }
         $passes[] = Pass::of(sprintf('frame %d', $k + 1), PointCloud::fromFlat($points, [], [], $eye)->transformed($walked));
         $onto[] = $walked->inverse();
@@ -58,7 +58,7 @@ $twelve = function (int $seed, bool $thrown) use ($part): array {
     $passes = $onto = [];
     for ($k = 0; $k < 12; $k++) {
         $capture = $rig->capture($part, $k, $seed);
-        $by = $thrown ? Transform::turn([$any(), $any(), $any()], M_PI * $any())->then(Transform::shift(200.0 * $any(), 200.0 * $any(), 200.0 * $any())) : Transform::identity();
+        $by = $thrown ? RigidTransform::turn([$any(), $any(), $any()], M_PI * $any())->then(RigidTransform::shift(200.0 * $any(), 200.0 * $any(), 200.0 * $any())) : RigidTransform::identity();
         $passes[] = Pass::of('pass '.($k + 1), $capture['cloud']->transformed($by));
         $onto[] = $by->inverse()->then($capture['pose']);
     }
@@ -77,7 +77,7 @@ foreach (array_filter(array_slice($argv, 2), is_numeric(...)) as $seed) {
         $words = implode(' ', $result->notes);
         $placed = $result->workpiece->passes;
         $part0 = $placed[0]->transform->inverse()->then($onto[0]);
-        $off = array_map(fn (int $k) => round(Motions::apart($onto[$k]->inverse()->then($placed[$k]->transform)->then($part0), Transform::identity(), $corners), 3), array_keys($placed));
+        $off = array_map(fn (int $k) => round(Motions::apart($onto[$k]->inverse()->then($placed[$k]->transform)->then($part0), RigidTransform::identity(), $corners), 3), array_keys($placed));
     } catch (UnsuitableInput $refused) {
         $seconds = microtime(true) - $start;
         $words = $refused->getMessage();

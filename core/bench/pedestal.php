@@ -5,7 +5,7 @@ declare(strict_types=1);
 // One line of figures for bin/bench: php core/bench/pedestal.php FOLDER SEED
 require __DIR__.'/../../vendor/autoload.php';
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 
 [, $folder, $seed] = $argv;
 $report = json_decode((string) file_get_contents("$folder/r$seed/report.json"), true);
@@ -16,7 +16,7 @@ foreach ($report['passes'] as $k => $pass) {
     foreach ([-60.0, 60.0] as $x) {
         foreach ([-35.0, 35.0] as $y) {
             foreach ([0.0, 79.0] as $z) {
-                $found = Transform::fromMatrix($pass['transform'])->point(Transform::fromMatrix($truth['passes'][$k]['pose'])->inverse()->point([$x, $y, $z]));
+                $found = RigidTransform::fromMatrix($pass['transform'])->point(RigidTransform::fromMatrix($truth['passes'][$k]['pose'])->inverse()->point([$x, $y, $z]));
                 $worst = max($worst, sqrt(($found[0] - $x) ** 2 + ($found[1] - $y) ** 2 + ($found[2] - $z) ** 2));
             }
         }

@@ -7,7 +7,7 @@ declare(strict_types=1);
 // four turned over, a fifth in common between the two. Off: how far each pass puts a corner of the part from where the first one has it; surface: p90 of its points to the exact part.
 require __DIR__.'/lib.php';
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\UnsuitableInput;
@@ -29,7 +29,7 @@ foreach (array_filter(array_slice($argv, 2), is_numeric(...)) as $seed) {
     $passes = $onto = [];
     for ($k = 0; $k < $rig->passes(); $k++) {
         $capture = $rig->capture($part, $k, (int) $seed);
-        $thrown = Transform::turn([$any(), $any(), $any()], M_PI * $any())->then(Transform::shift(200.0 * $any(), 200.0 * $any(), 200.0 * $any()));
+        $thrown = RigidTransform::turn([$any(), $any(), $any()], M_PI * $any())->then(RigidTransform::shift(200.0 * $any(), 200.0 * $any(), 200.0 * $any()));
         $passes[] = Pass::of('pass '.($k + 1), $capture['cloud']->transformed($thrown));
         $onto[] = $thrown->inverse()->then($capture['pose']);
     }
@@ -41,7 +41,7 @@ foreach (array_filter(array_slice($argv, 2), is_numeric(...)) as $seed) {
         $placed = $result->workpiece->passes;
         $part0 = $placed[0]->transform->inverse()->then($onto[0]);
         foreach ($placed as $k => $pass) {
-            $off[] = round(Motions::apart($onto[$k]->inverse()->then($pass->transform)->then($part0), Transform::identity(), $corners), 3);
+            $off[] = round(Motions::apart($onto[$k]->inverse()->then($pass->transform)->then($part0), RigidTransform::identity(), $corners), 3);
             $distances = [];
             $p = $pass->transform->then($part0)->points($pass->cloud->positions);
             for ($o = 0, $e = count($p); $o < $e; $o += 30) {

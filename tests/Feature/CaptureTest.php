@@ -10,7 +10,7 @@ use App\Services\Bridge;
 use Emberstone\Core\Capture\Frame;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Exchange\Blob;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Illuminate\Support\Facades\Queue;
 use Illuminate\Testing\TestResponse;
 use PHPUnit\Framework\Attributes\Test;
@@ -36,7 +36,7 @@ final class CaptureTest extends TestCase
             array_push($p, 0.5 * ($k % 20), 0.5 * intdiv($k, 20), -100.0);
         }
 
-        return new Frame($sweep, Transform::shift(0.0, 0.0, 100.0), PointCloud::fromFlat($lost ? [] : $p, [], [], [0.0, 0.0, 0.0]), $lost);
+        return new Frame($sweep, RigidTransform::shift(0.0, 0.0, 100.0), PointCloud::fromFlat($lost ? [] : $p, [], [], [0.0, 0.0, 0.0]), $lost);
     }
 
     /** @return array{id: string, token: string} */

@@ -10,7 +10,7 @@ use App\Services\Workbench;
 use Emberstone\Core\Exchange\Blob;
 use Emberstone\Core\Exchange\OpenBlob;
 use Emberstone\Core\Gather\SelectionParameters;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\Placement;
 use Emberstone\Core\Operation\Catalogue;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\UnsuitableInput;
@@ -76,7 +76,7 @@ final class PreviewController
 
     /**
      * @param  array<string, mixed>  $data
-     * @return array{OpenBlob, Transform} and from its coordinates to the project's
+     * @return array{OpenBlob, Placement} and from its coordinates to the project's
      */
     private function place(Project $project, BlobStore $blobs, array $data): array
     {
@@ -87,7 +87,7 @@ final class PreviewController
             throw UnsuitableInput::because('That face is not there any more; pick again.');
         }
 
-        return [$blob, Transform::shift(...$blob->head['origin'])->then(Transform::fromMatrix($row['transform']))];
+        return [$blob, Workbench::placement($row)->from($blob->head['origin'])];
     }
 
     /** What picked pairs come to: the error of each, where the moving thing would stand, and where on it one more pick would help most. */
@@ -99,7 +99,7 @@ final class PreviewController
         $snapshot = $project->snapshot();
         $row = array_column([...$snapshot['passes'], ...$snapshot['bodies']], null, 'id')[$data['moving'] ?? ''] ?? null;
         $mask = isset($row['mask']) ? Blob::decodeMask($blobs->get($row['mask'])) : null;
-        $places = $row === null ? [] : $this->some(OpenBlob::file($blobs->path($row['blob'])), Transform::fromMatrix($row['transform']), $mask);
+        $places = $row === null ? [] : $this->some(OpenBlob::file($blobs->path($row['blob'])), Workbench::placement($row), $mask);
 
         return response()->json(['transform' => $solved['by']->matrix, 'residuals' => $solved['residuals'], 'hint' => $places === [] ? null : PairPoints::hint($data['pairs'], $places), 'caution' => $places === [] ? null : PairPoints::caution($data['pairs'], $places)]);
     }
@@ -109,9 +109,9 @@ final class PreviewController
      *
      * @return list<array{float, float, float}> in project coordinates
      */
-    private function some(OpenBlob $blob, Transform $transform, ?string $mask): array
+    private function some(OpenBlob $blob, Placement $placement, ?string $mask): array
     {
-        $placement = Transform::shift(...$blob->head['origin'])->then($transform);
+        $placement = $placement->from($blob->head['origin']);
         $places = [];
         for ($v = 0, $n = $blob->head['points'] ?? 0, $every = intdiv($n, self::SOME) + 1; $v < $n; $v += $every) {
             if ($mask === null || $mask[$v] !== "\0") {

@@ -6,7 +6,7 @@ namespace Emberstone\Core\Capture;
 
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Exchange\Blob;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\UnreadableFile;
 
 /**
@@ -24,7 +24,7 @@ final readonly class Frame
      */
     public function __construct(
         public int $sweep,
-        public Transform $pose,
+        public RigidTransform $pose,
         public PointCloud $cloud,
         public bool $lost = false,
     ) {
@@ -64,7 +64,7 @@ final readonly class Frame
             throw UnreadableFile::at('frame', 'positions', 'a coordinate is not a finite number');
         }
 
-        return new self($frame['sweep'], Transform::fromMatrix(array_map(floatval(...), array_values($pose))), $cloud, $frame['lost']);
+        return new self($frame['sweep'], RigidTransform::fromMatrix(array_map(floatval(...), array_values($pose))), $cloud, $frame['lost']);
     }
 
     /** The points in the coordinates of the capture. */

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Cloud;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 
 /**
  * Points as captured, flat and packed. Never changed; every method gives a new cloud.
@@ -83,7 +83,21 @@ final readonly class PointCloud
         return intdiv(count($this->positions), 3);
     }
 
-    public function transformed(Transform $transform): self
+    /** Larger or smaller about the origin of its coordinates. */
+    public function scaled(float $factor): self
+    {
+        if ($factor === 1.0) {
+            return $this;
+        }
+        $sensor = $this->sensorOrigin;
+
+        return new self(
+            array_map(fn (float $v) => $factor * $v, $this->positions), $this->normals, $this->colours,
+            $sensor === null ? null : [$factor * $sensor[0], $factor * $sensor[1], $factor * $sensor[2]], $this->confidence, $this->raster,
+        );
+    }
+
+    public function transformed(RigidTransform $transform): self
     {
         if ($transform->isIdentity()) {
             return $this;

@@ -11,7 +11,6 @@ use Emberstone\Core\Exchange\ReadThing;
 use Emberstone\Core\Exchange\TextColumns;
 use Emberstone\Core\Exchange\Weld;
 use Emberstone\Core\Exchange\WriteOptions;
-use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Mesh\Kernel\Measure;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\EmberstoneException;
@@ -147,7 +146,7 @@ final class Application
         $target = $unit === null ? $loaded->unit : (Unit::tryFrom($unit) ?? throw new UsageError("--unit is \"$unit\"; it must be one of ".implode(', ', array_column(Unit::cases(), 'value'))));
         if ($unit !== null && $target !== null) {
             // A file that does not say counts as millimetres.
-            $geometry = $geometry->transformed(Transform::scale(($loaded->unit ?? Unit::Millimetre)->inMillimetres() / $target->inMillimetres()));
+            $geometry = $geometry->scaled(($loaded->unit ?? Unit::Millimetre)->inMillimetres() / $target->inMillimetres());
         }
         $weld = $arguments->value('weld');
         if ($weld !== null) {

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Deliver;
 
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Mend\Inspection;
 use Emberstone\Core\Mend\Rims;
 use Emberstone\Core\Mesh\Kernel\Evidence;
@@ -66,7 +66,7 @@ final class Figures
      * @param  list<array{float, float, float}>  $leftOpen
      * @return array<string, mixed>
      */
-    public static function moved(array $figures, Transform $by, array $leftOpen): array
+    public static function moved(array $figures, RigidTransform $by, array $leftOpen): array
     {
         foreach ($by->isIdentity() ? [] : $figures['holes'] as $k => $hole) {
             $figures['holes'][$k] = ['centre' => $by->point($hole['centre']), 'outline' => array_map($by->point(...), $hole['outline'] ?? [])] + $hole;

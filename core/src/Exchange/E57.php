@@ -7,7 +7,7 @@ namespace Emberstone\Core\Exchange;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Cloud\Raster;
 use Emberstone\Core\Geometry\BoundingBox;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Unit;
 use Emberstone\Core\Operation\UnreadableFile;
@@ -202,10 +202,10 @@ final class E57 implements FileFormat
         return is_numeric($most) ? [(float) $least, (float) $most] : ($range ?? [min($values), max($values)]);
     }
 
-    private function pose(string $path, string $place, SimpleXMLElement $scan): Transform
+    private function pose(string $path, string $place, SimpleXMLElement $scan): RigidTransform
     {
         if (! isset($scan->pose)) {
-            return Transform::identity();
+            return RigidTransform::identity();
         }
         $number = fn (?SimpleXMLElement $element, float $default): float => $element === null || trim((string) $element) === '' ? $default : (float) $element;
         $q = $scan->pose->rotation;
@@ -220,7 +220,7 @@ final class E57 implements FileFormat
         }
         [$w, $x, $y, $z] = [$w / $length, $x / $length, $y / $length, $z / $length];
 
-        return Transform::of([
+        return RigidTransform::of([
             1 - 2 * ($y * $y + $z * $z), 2 * ($x * $y - $w * $z), 2 * ($x * $z + $w * $y),
             2 * ($x * $y + $w * $z), 1 - 2 * ($x * $x + $z * $z), 2 * ($y * $z - $w * $x),
             2 * ($x * $z - $w * $y), 2 * ($y * $z + $w * $x), 1 - 2 * ($x * $x + $y * $y),
@@ -235,7 +235,7 @@ final class E57 implements FileFormat
         $metres = $options->unit->inMillimetres() / 1000.0;
         $sensor = $geometry->sensorOrigin;
         $shift = $sensor === null ? [0.0, 0.0, 0.0] : [$sensor[0] * $metres, $sensor[1] * $metres, $sensor[2] * $metres];
-        $points = Transform::scale($metres)->then(Transform::shift(-$shift[0], -$shift[1], -$shift[2]))->points($geometry->positions);
+        $points = RigidTransform::shift(-$shift[0], -$shift[1], -$shift[2])->points($geometry->scaled($metres)->positions);
         $packets = $this->packets($points, $geometry->colours, $geometry->raster);
         $first = self::physical(48 + 32);
         // An index with one entry: the first packet, where record 0 lies.

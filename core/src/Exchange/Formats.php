@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Emberstone\Core\Exchange;
 
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\InvalidParameter;
 use Emberstone\Core\Operation\Unit;
@@ -52,7 +51,7 @@ final class Formats
             }
             // Units differ only between the files of a zip.
             $factor = ($thing->unit ?? Unit::Millimetre)->inMillimetres() / ($unit ?? Unit::Millimetre)->inMillimetres();
-            $placed[] = $factor === 1.0 ? $geometry : $geometry->transformed(Transform::scale($factor));
+            $placed[] = $geometry->scaled($factor);
         }
         $joined = $first instanceof TriangleMesh
             ? TriangleMesh::joined(array_values(array_filter($placed, fn ($one) => $one instanceof TriangleMesh)))

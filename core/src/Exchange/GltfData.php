@@ -6,7 +6,6 @@ namespace Emberstone\Core\Exchange;
 
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Geometry\BoundingBox;
-use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\UnreadableFile;
 use Emberstone\Core\Parallel\Packed;
@@ -221,7 +220,7 @@ final class GltfData
      */
     public static function write($stream, TriangleMesh|PointCloud $geometry, float $metres, bool $asText): void
     {
-        $positions = Transform::scale($metres)->points($geometry->positions);
+        $positions = $geometry->scaled($metres)->positions;
         $binary = Packed::singles($positions);
         $n = intdiv(count($positions), 3);
         // The limits must be those of the single-precision numbers.

@@ -5,19 +5,19 @@ declare(strict_types=1);
 namespace Emberstone\Core\Exchange;
 
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Unit;
 
 /** One thing that a file held: a pass, a mesh, or a part of an assembly. */
 final readonly class Loaded
 {
-    public Transform $pose;
+    public RigidTransform $pose;
 
     /**
      * @param  Unit|null  $unit  null when the format does not say
      * @param  string  $name  as the file calls it; empty when it does not
-     * @param  Transform|null  $pose  from its own coordinates to those that all things of the file share
+     * @param  RigidTransform|null  $pose  from its own coordinates to those that all things of the file share
      * @param  list<string>  $notes  what a technician should know of the reading
      */
     public function __construct(
@@ -25,10 +25,10 @@ final readonly class Loaded
         public TriangleMesh|PointCloud $geometry,
         public ?Unit $unit = null,
         public string $name = '',
-        ?Transform $pose = null,
+        ?RigidTransform $pose = null,
         public array $notes = [],
     ) {
-        $this->pose = $pose ?? Transform::identity();
+        $this->pose = $pose ?? RigidTransform::identity();
     }
 
     public function placed(): TriangleMesh|PointCloud

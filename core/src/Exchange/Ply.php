@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Exchange;
 
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Mesh\Kernel\Evidence;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\UnreadableFile;
@@ -59,7 +59,7 @@ final class Ply implements FileFormat, StreamsClouds
             }
             $size = $writer->finish();
 
-            return new ReadThing($blob, 'cloud', '', $element['count'], 0, $header->unit, Transform::identity(), $size, []);
+            return new ReadThing($blob, 'cloud', '', $element['count'], 0, $header->unit, RigidTransform::identity(), $size, []);
         } finally {
             fclose($stream);
         }

@@ -6,7 +6,7 @@ namespace Emberstone\Core\Exchange;
 
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Cloud\Raster;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\UnreadableFile;
 use Emberstone\Core\Operation\UnsuitableInput;
@@ -106,7 +106,7 @@ final class Ptx implements FileFormat
     }
 
     /** @param  resource  $stream */
-    private function pose(string $path, $stream, int &$line): Transform
+    private function pose(string $path, $stream, int &$line): RigidTransform
     {
         $m = [];
         for ($k = 0; $k < 4; $k++) {
@@ -122,7 +122,7 @@ final class Ptx implements FileFormat
         }
 
         // Row vectors: the matrix stands on its side.
-        return Transform::of([$m[0][0], $m[1][0], $m[2][0], $m[0][1], $m[1][1], $m[2][1], $m[0][2], $m[1][2], $m[2][2]], [$m[3][0], $m[3][1], $m[3][2]]);
+        return RigidTransform::of([$m[0][0], $m[1][0], $m[2][0], $m[0][1], $m[1][1], $m[2][1], $m[0][2], $m[1][2], $m[2][2]], [$m[3][0], $m[3][1], $m[3][2]]);
     }
 
     /** @param  resource  $stream */

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Exchange;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Unit;
 use Emberstone\Core\Operation\UnreadableFile;
@@ -93,7 +93,7 @@ final readonly class ReadApart
         }
         $things = [];
         foreach (json_decode((string) file_get_contents("$out.json"), true, 32, JSON_THROW_ON_ERROR) as $one) {
-            $things[] = new ReadThing("$out/{$one['blob']}", $one['kind'], $one['name'], $one['points'], $one['faces'], Unit::tryFrom((string) $one['unit']), Transform::fromMatrix($one['pose']), $one['size'], $one['notes']);
+            $things[] = new ReadThing("$out/{$one['blob']}", $one['kind'], $one['name'], $one['points'], $one['faces'], Unit::tryFrom((string) $one['unit']), RigidTransform::fromMatrix($one['pose']), $one['size'], $one['notes']);
         }
 
         return $things;

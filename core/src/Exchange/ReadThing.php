@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Exchange;
 
 use Emberstone\Core\Geometry\BoundingBox;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Unit;
 
@@ -24,7 +24,7 @@ final readonly class ReadThing
         public int $points,
         public int $faces,
         public ?Unit $unit,
-        public Transform $pose,
+        public RigidTransform $pose,
         public float $size,
         public array $notes,
     ) {

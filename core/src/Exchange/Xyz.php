@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Exchange;
 
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\UnreadableFile;
 
@@ -60,7 +60,7 @@ final class Xyz implements FileFormat, StreamsClouds
             $points += intdiv(count($chunk['positions']), 3);
         }
 
-        return new ReadThing($blob, 'cloud', '', $points, 0, null, Transform::identity(), $writer->finish(), []);
+        return new ReadThing($blob, 'cloud', '', $points, 0, null, RigidTransform::identity(), $writer->finish(), []);
     }
 
     /**

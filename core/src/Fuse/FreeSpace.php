@@ -35,13 +35,13 @@ final class FreeSpace
         }
         $through = $seen = array_fill(0, count($asked), 0);
         foreach ($points === [] ? [] : $passes as $pass) {
-            $sensor = $pass->cloud->sensorOrigin;
+            $cloud = $pass->allCloud();
+            $sensor = $cloud->sensorOrigin;
             if ($sensor === null || $pass->keptCount() < 2) {
                 continue;
             }
-            $factor = $pass->transform->scaleFactor();
-            $spacing = PointGrid::of($pass->cloud->positions)->medianSpacing(300);
-            $verdicts = Sight::of($pass->cloud->positions, $sensor, $spacing)->verdicts($pass->transform->inverse()->points($points), 2.0 * max($spacing, $voxel / $factor));
+            $spacing = PointGrid::of($cloud->positions)->medianSpacing(300);
+            $verdicts = Sight::of($cloud->positions, $sensor, $spacing)->verdicts($pass->transform->inverse()->points($points), 2.0 * max($spacing, $voxel));
             foreach ($asked as $k => $_) {
                 $through[$k] += $verdicts[$k] === Sight::BEFORE ? 1 : 0;
                 $seen[$k] += $verdicts[$k] === Sight::AGREES ? 1 : 0;

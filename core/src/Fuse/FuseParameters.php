@@ -17,7 +17,7 @@ final readonly class FuseParameters
     public function __construct(
         #[Param('Voxel', 'Edge of the cells the surface is made in: smaller keeps finer detail and takes longer.', unit: 'mm', positive: true, suggest: 'suggestVoxel')]
         public float $voxel,
-        #[Param('Close holes', 'none, all, or the largest opening to close, in mm.')]
+        #[Param('Close holes', 'none, all, or the largest opening to close.', unit: 'mm')]
         public string|float $closeHoles = 'none',
         #[Param('Name', 'Name of the new body.')]
         public ?string $name = null,

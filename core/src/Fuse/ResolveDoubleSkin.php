@@ -82,7 +82,7 @@ final class ResolveDoubleSkin implements Operation
             }
         }
         $count = count($layers);
-        $result = Sieve::apply($workpiece, fn (PointCloud $cloud, float $mmPerUnit, int $k): string => $k < $count ? self::mask($layers, $k, $gap, $agreeing) : str_repeat("\1", $cloud->count()), new PartProgress($progress, 0.5, 1.0), 'layers', $notes);
+        $result = Sieve::apply($workpiece, fn (PointCloud $cloud, int $k): string => $k < $count ? self::mask($layers, $k, $gap, $agreeing) : str_repeat("\1", $cloud->count()), new PartProgress($progress, 0.5, 1.0), 'layers', $notes);
 
         return new Result($result->workpiece, $result->before['points'] === $result->after['points'] ? ($agreeing ? 'nothing seen better by another' : 'no double skins up to '.Format::mm($gap)) : $result->headline, $result->before, $result->after, $result->notes);
     }

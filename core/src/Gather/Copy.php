@@ -42,7 +42,7 @@ final class Copy implements Operation
             }
             for ($k = 1, $name = "$one->name, copy"; in_array($name, $taken, true); $name = "$one->name, copy ".++$k);
             $taken[] = $name;
-            $copies[] = new Body($name, $name, $one instanceof Body ? $one->geometry : $one->keptCloud(), $one->transform);
+            $copies[] = new Body($name, $name, $one instanceof Body ? $one->geometry : $one->keptCloud(), $one->transform, scale: $one instanceof Body ? $one->scale : 1.0);
         }
         if ($copies === []) {
             throw UnsuitableInput::because('A datum is not copied this way; name a pass or a body.');

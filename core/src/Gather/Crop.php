@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Gather;
 
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Body;
@@ -51,7 +51,7 @@ final class Crop implements Operation
             $progress->advance('looking', ++$done / $many);
         }
         foreach ($workpiece->bodies as $body) {
-            $geometry = $body->geometry;
+            $geometry = $body->own();
             $mask = self::inside($geometry instanceof TriangleMesh ? self::middles($geometry) : $geometry->positions, $body->transform->then($into), $half);
             $bodyMasks[] = $mask;
             $inside += substr_count($mask, "\1");
@@ -87,7 +87,7 @@ final class Crop implements Operation
      * @param  array{float, float, float}  $half
      * @return string a byte a point, one inside the box
      */
-    private static function inside(array $p, Transform $into, array $half): string
+    private static function inside(array $p, RigidTransform $into, array $half): string
     {
         $p = $into->points($p);
         [$hx, $hy, $hz] = $half;
@@ -152,7 +152,7 @@ final class Crop implements Operation
         foreach ($workpiece->bodies as $k => $body) {
             if (str_contains($bodyMasks[$k], "\1")) {
                 $name = $fresh("{$body->name}, cropped");
-                $bodies[] = new Body($name, $name, self::part($body, $bodyMasks[$k]), $body->transform);
+                $bodies[] = new Body($name, $name, self::part($body, $bodyMasks[$k]), $body->transform, scale: $body->scale);
             }
         }
 

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Gather;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\InvalidParameter;
 use Emberstone\Core\Operation\Param;
 
@@ -29,12 +29,12 @@ final readonly class CropParameters
     }
 
     /** From project coordinates to those of the box, in which it reaches from -half its size to half of it. */
-    public function intoBox(): Transform
+    public function intoBox(): RigidTransform
     {
         [$x, $y, $z] = array_map(floatval(...), array_values($this->box['centre']));
         [$a, $b, $c] = array_map(fn ($degrees) => deg2rad((float) $degrees), array_values($this->box['turn'] ?? [0.0, 0.0, 0.0]));
 
-        return Transform::turn([1.0, 0.0, 0.0], $a)->then(Transform::turn([0.0, 1.0, 0.0], $b))->then(Transform::turn([0.0, 0.0, 1.0], $c))->then(Transform::shift($x, $y, $z))->inverse();
+        return RigidTransform::turn([1.0, 0.0, 0.0], $a)->then(RigidTransform::turn([0.0, 1.0, 0.0], $b))->then(RigidTransform::turn([0.0, 0.0, 1.0], $c))->then(RigidTransform::shift($x, $y, $z))->inverse();
     }
 
     /** @return array{float, float, float} */

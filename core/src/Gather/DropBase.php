@@ -49,11 +49,10 @@ final class DropBase implements Operation
         $passes = $notes = [];
         $found = 0;
         foreach ($workpiece->passes as $k => $pass) {
-            // The margin is in millimetres, the points in the unit of their file.
-            $margin = $parameters->margin / $pass->transform->scaleFactor();
+            $margin = $parameters->margin;
             for ($nth = 0; $nth < $parameters->planes; $nth++) {
                 $cloud = $pass->keptCloud();
-                $plane = self::supportPlane($cloud, $margin, 0.2 / $pass->transform->scaleFactor(), $k + 1 + 1000 * $nth);
+                $plane = self::supportPlane($cloud, $margin, 0.2, $k + 1 + 1000 * $nth);
                 if ($plane === null) {
                     break;
                 }

@@ -6,7 +6,7 @@ namespace Emberstone\Core\Gather;
 
 use Emberstone\Core\Cloud\OrientedCloud;
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Linear\Median;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Estimate;
@@ -78,7 +78,7 @@ final class NoiseReport implements Operation
     {
         $clouds = Sieve::clouds($workpiece->withBodies([]));
         $every = max(1, (int) ceil($workpiece->pointCount() / self::SKIN_POINTS));
-        $tasks = array_map(fn (array $one, Pass $pass) => fn (): string => self::looked($one[0], $one[1], $pass->transform, $parameters, $every), $clouds, $workpiece->passes);
+        $tasks = array_map(fn (PointCloud $cloud, Pass $pass) => fn (): string => self::looked($cloud, $pass->transform, $parameters, $every), $clouds, $workpiece->passes);
         $lines = $placed = $shades = [];
         $outliers = $isolated = $off = 0.0;
         foreach (Fork::map($tasks, Cores::count(), new PartProgress($progress, 0.0, 0.75), 'noise') as $k => $bytes) {
@@ -108,7 +108,7 @@ final class NoiseReport implements Operation
      * All that is found out about one pass, as bytes for another process: lengths, then the line as JSON, shades of spacing and of noise a
      * kept point, places and normals of every so manyth point in project coordinates.
      */
-    private static function looked(PointCloud $cloud, float $mmPerUnit, Transform $stands, NoiseReportParameters $parameters, int $every): string
+    private static function looked(PointCloud $cloud, RigidTransform $stands, NoiseReportParameters $parameters, int $every): string
     {
         $n = $cloud->count();
         $parts = array_fill(0, 5, '');
@@ -116,12 +116,12 @@ final class NoiseReport implements Operation
         $parts[1] = $parts[2] = str_repeat("\0", $n);
         if ($n > $parameters->neighbours) {
             $near = OrientedCloud::of($cloud, $parameters->neighbours + 1);
-            $line = self::line($near, $mmPerUnit, $parameters) + $line;
+            $line = self::line($near, $parameters) + $line;
             $spacing = $across = array_fill(0, $n, 0.0);
             $usual = Median::of(array_values($near['apart']));
             foreach ($near['order'] as $slot => $i) {
                 $spacing[$i] = log($near['apart'][$slot] / $usual, 2);
-                $across[$i] = $near['across'][$slot] * $mmPerUnit;
+                $across[$i] = $near['across'][$slot];
             }
             $parts[1] = ShadeMap::shades($spacing, 0.0, self::OCTAVES);
             $parts[2] = ShadeMap::shades($across, 0.0, self::NOISE_SCALE * $line['noiseMm']);
@@ -162,7 +162,7 @@ final class NoiseReport implements Operation
      * @param  array{cloud: PointCloud, spacing: float, order: array<int, int>, lean: array<int, float>, apart: array<int, float>, bend: array<int, float>, across: array<int, float>}  $near
      * @return array{spacingMm: float, noiseMm: float, outliers: float, off: float, isolated: float, grazing: float|null}
      */
-    private static function line(array $near, float $mmPerUnit, NoiseReportParameters $parameters): array
+    private static function line(array $near, NoiseReportParameters $parameters): array
     {
         $n = count($near['order']);
         $limit = RemoveOutliers::limit(array_values($near['apart']), $parameters->deviations);
@@ -185,7 +185,7 @@ final class NoiseReport implements Operation
         }
 
         return [
-            'spacingMm' => round($near['spacing'] * $mmPerUnit, 4), 'noiseMm' => $across === [] ? 0.0 : round(Median::of($across) * $mmPerUnit, 5),
+            'spacingMm' => round($near['spacing'], 4), 'noiseMm' => $across === [] ? 0.0 : round(Median::of($across), 5),
             'outliers' => round($outliers / $n, 5), 'off' => round($off / $n, 5), 'isolated' => round($isolated / $n, 6), 'grazing' => $grazing === null ? null : round($grazing, 4),
         ];
     }

@@ -47,7 +47,7 @@ final class RemoveOutliers implements Operation
         if ($parameters->by === 'radius') {
             $radius = $parameters->radius ?? RemoveOutliersParameters::suggestRadius($workpiece) ?? 1.0;
 
-            return Sieve::apply($workpiece, fn (PointCloud $cloud, float $mmPerUnit) => self::lonely($cloud, $radius / $mmPerUnit, $parameters->least), $progress, 'outliers');
+            return Sieve::apply($workpiece, fn (PointCloud $cloud) => self::lonely($cloud, $radius, $parameters->least), $progress, 'outliers');
         }
 
         // A pass that is alone is worked on by all cores.

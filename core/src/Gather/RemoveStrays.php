@@ -43,10 +43,10 @@ final class RemoveStrays implements Operation
         $gap = $parameters->gap ?? RemoveStraysParameters::suggestGap($workpiece) ?? 1.0;
         // Each task is handed its pass' points alone; where they stand is needed for the places that stay.
         $stands = array_map(fn (Pass $pass) => $pass->transform->inverse(), $workpiece->passes);
-        $result = Sieve::apply($workpiece, function (PointCloud $cloud, float $mmPerUnit, int $k) use ($gap, $parameters, $stands): string {
+        $result = Sieve::apply($workpiece, function (PointCloud $cloud, int $k) use ($gap, $parameters, $stands): string {
             $stay = array_map(fn (array $place) => isset($stands[$k]) ? $stands[$k]->point([(float) $place[0], (float) $place[1], (float) $place[2]]) : $place, $parameters->keep);
 
-            return self::mask($cloud, $gap / $mmPerUnit, $parameters->share, $parameters->distance / $mmPerUnit, $stay);
+            return self::mask($cloud, $gap, $parameters->share, $parameters->distance, $stay);
         }, new PartProgress($progress, 0.0, 0.8), 'clusters');
         $clusters = $this->gone($workpiece, $result->workpiece, $gap, new PartProgress($progress, 0.8, 1.0));
         $notes = array_map(fn (array $one) => sprintf('%s: %d points, %.1f mm large, at %.1f, %.1f, %.1f mm.', $one['pass'], $one['points'], $one['sizeMm'], ...$one['centre']), array_slice($clusters, 0, self::LISTED));
@@ -138,7 +138,7 @@ final class RemoveStrays implements Operation
     {
         $gone = [];
         foreach ($before->passes as $k => $pass) {
-            $points = self::between($pass->cloud, $pass->mask, $after->passes[$k]->mask)->transformed($pass->transform)->positions;
+            $points = self::between($pass->allCloud(), $pass->mask, $after->passes[$k]->mask)->transformed($pass->transform)->positions;
             ['label' => $label, 'size' => $size] = $points === [] ? ['label' => [], 'size' => []] : Clusters::of($points, $gap);
             $of = array_fill(0, count($size), []);
             foreach ($label as $i => $cluster) {

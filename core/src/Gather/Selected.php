@@ -50,7 +50,7 @@ final class Selected
         $gone += $before - substr_count($mask, "\1");
         $touched++;
 
-        return new Pass($pass->id, $pass->name, $pass->cloud, $pass->transform, $mask, $pass->residual, $pass->overlap);
+        return new Pass($pass->id, $pass->name, $pass->cloud, $pass->transform, $mask, $pass->residual, $pass->overlap, $pass->scale);
     }
 
     private static function cutBody(Body $body, string $marks, string $drop, int &$gone, int &$touched): Body

@@ -4,7 +4,8 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Gather;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\Placement;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Operation;
@@ -34,8 +35,8 @@ final class SetUnit implements Operation
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
     {
         $workpiece->refuseEmpty();
-        $by = Transform::scale(Unit::from($parameters->unit)->inMillimetres() / Unit::from($parameters->was)->inMillimetres());
+        $factor = Unit::from($parameters->unit)->inMillimetres() / Unit::from($parameters->was)->inMillimetres();
 
-        return new Result($workpiece->moved($by), "read as {$parameters->unit}", ['unit' => $parameters->was], ['unit' => $parameters->unit]);
+        return new Result($workpiece->scaled($factor), "read as {$parameters->unit}", ['unit' => $parameters->was], ['unit' => $parameters->unit], everything: Placement::of($factor, RigidTransform::identity()));
     }
 }

@@ -17,8 +17,7 @@ use Emberstone\Core\Parallel\Fork;
 final class Sieve
 {
     /**
-     * @param  callable(PointCloud, float, int): string  $rule  from a cloud in its own coordinates, the millimetres of a unit of them, and its index (passes
-     *                                                          come first) to a byte a point, zero for those that go
+     * @param  callable(PointCloud, int): string  $rule  from a cloud in its own coordinates (mm) and its index (passes come first) to a byte a point, zero for those that go
      * @param  list<string>  $notes
      *
      * @throws UnsuitableInput when there are no points at all
@@ -26,9 +25,9 @@ final class Sieve
     public static function apply(Workpiece $workpiece, callable $rule, Progress $progress, string $stage, array $notes = []): Result
     {
         $clouds = $tasks = [];
-        foreach (self::clouds($workpiece) as $k => [$cloud, $mmPerUnit]) {
+        foreach (self::clouds($workpiece) as $k => $cloud) {
             $clouds[] = $cloud;
-            $tasks[] = fn (): string => $rule($cloud, $mmPerUnit, $k);
+            $tasks[] = fn (): string => $rule($cloud, $k);
         }
         $masks = Fork::map($tasks, Cores::count(), $progress, $stage);
         $before = array_sum(array_map(fn (PointCloud $cloud) => $cloud->count(), $clouds));
@@ -40,7 +39,7 @@ final class Sieve
         }
         foreach ($workpiece->bodies as $body) {
             $geometry = $body->geometry;
-            $bodies[] = $geometry instanceof PointCloud ? new $body($body->id, $body->name, $geometry->kept($masks[$next++]), $body->transform) : $body;
+            $bodies[] = $geometry instanceof PointCloud ? $body->pared($geometry->kept($masks[$next++])) : $body;
         }
 
         return new Result(
@@ -52,16 +51,17 @@ final class Sieve
         );
     }
 
-    /** @return non-empty-list<array{PointCloud, float}> the kept points of each pass and each cloud, and the millimetres of a unit of theirs */
+    /** @return non-empty-list<PointCloud> the kept points of each pass and each cloud, in coordinates of their own, mm */
     public static function clouds(Workpiece $workpiece): array
     {
         $clouds = [];
         foreach ($workpiece->passes as $pass) {
-            $clouds[] = [$pass->keptCloud(), $pass->transform->scaleFactor()];
+            $clouds[] = $pass->keptCloud();
         }
         foreach ($workpiece->bodies as $body) {
-            if ($body->geometry instanceof PointCloud) {
-                $clouds[] = [$body->geometry, $body->transform->scaleFactor()];
+            $own = $body->own();
+            if ($own instanceof PointCloud) {
+                $clouds[] = $own;
             }
         }
 

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Gather;
 
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Format;
@@ -66,7 +66,7 @@ final class Simulate implements Operation
             [$x, $y, $z] = Packed::toDoubles(substr($bytes, 4, 24));
             $cloud = PointCloud::fromFlat(Packed::toDoubles(substr($bytes, 28, 24 * $count)), [], Packed::toInts(substr($bytes, 28 + 24 * $count)), [$x, $y, $z]);
             $points += $count;
-            $passes[] = new Pass("simulated-$k", sprintf('%s %d', str_replace('-', ' ', ucfirst($parameters->part)), $k + 1), $cloud, Transform::identity());
+            $passes[] = new Pass("simulated-$k", sprintf('%s %d', str_replace('-', ' ', ucfirst($parameters->part)), $k + 1), $cloud, RigidTransform::identity());
         }
 
         return new Result(

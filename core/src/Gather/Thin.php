@@ -43,8 +43,8 @@ final class Thin implements Operation
         $spacing = $parameters->spacing ?? ThinParameters::suggestSpacing($workpiece) ?? 1.0;
         $aside = fn (PointCloud $cloud): ?array => $parameters->keep === 'least-noisy' ? self::aside($cloud) : null;
         $rule = $parameters->density === null
-            ? fn (PointCloud $cloud, float $mmPerUnit): string => self::oneACell($cloud->positions, $spacing / $mmPerUnit, $aside($cloud))
-            : fn (PointCloud $cloud, float $mmPerUnit): string => self::apart($cloud->positions, self::distance($parameters->density) / $mmPerUnit, $aside($cloud));
+            ? fn (PointCloud $cloud): string => self::oneACell($cloud->positions, $spacing, $aside($cloud))
+            : fn (PointCloud $cloud): string => self::apart($cloud->positions, self::distance($parameters->density), $aside($cloud));
 
         return Sieve::apply($workpiece, $rule, $progress, 'cells');
     }

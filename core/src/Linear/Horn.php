@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Linear;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 
 /** The best rigid transform between paired points. */
 final class Horn
@@ -17,7 +17,7 @@ final class Horn
      * @param  array<int, float>  $from  flat xyz
      * @param  array<int, float>  $to  flat xyz, as many
      */
-    public static function fit(array $from, array $to): Transform
+    public static function fit(array $from, array $to): RigidTransform
     {
         $n = intdiv(count($from), 3);
         $a = $b = [0.0, 0.0, 0.0];
@@ -49,7 +49,7 @@ final class Horn
             2 * ($x * $z - $w * $y), 2 * ($y * $z + $w * $x), $w * $w - $x * $x - $y * $y + $z * $z,
         ];
 
-        return Transform::of($r, [
+        return RigidTransform::of($r, [
             $b[0] - ($r[0] * $a[0] + $r[1] * $a[1] + $r[2] * $a[2]),
             $b[1] - ($r[3] * $a[0] + $r[4] * $a[1] + $r[5] * $a[2]),
             $b[2] - ($r[6] * $a[0] + $r[7] * $a[1] + $r[8] * $a[2]),

@@ -62,18 +62,21 @@ final class SymmetricEigen
         $t = ($theta >= 0.0 ? 1.0 : -1.0) / (abs($theta) + sqrt($theta * $theta + 1.0));
         $c = 1.0 / sqrt($t * $t + 1.0);
         $s = $t * $c;
-        for ($k = 0; $k < $n; $k++) {
-            [$x, $y] = [$a[$k * $n + $p], $a[$k * $n + $q]];
-            $a[$k * $n + $p] = $c * $x - $s * $y;
-            $a[$k * $n + $q] = $s * $x + $c * $y;
+        for ($i = $p, $j = $q, $e = $n * $n; $i < $e; $i += $n, $j += $n) {
+            $x = $a[$i];
+            $y = $a[$j];
+            $a[$i] = $c * $x - $s * $y;
+            $a[$j] = $s * $x + $c * $y;
+            $x = $v[$i];
+            $y = $v[$j];
+            $v[$i] = $c * $x - $s * $y;
+            $v[$j] = $s * $x + $c * $y;
         }
-        for ($k = 0; $k < $n; $k++) {
-            [$x, $y] = [$a[$p * $n + $k], $a[$q * $n + $k]];
-            $a[$p * $n + $k] = $c * $x - $s * $y;
-            $a[$q * $n + $k] = $s * $x + $c * $y;
-            [$x, $y] = [$v[$k * $n + $p], $v[$k * $n + $q]];
-            $v[$k * $n + $p] = $c * $x - $s * $y;
-            $v[$k * $n + $q] = $s * $x + $c * $y;
+        for ($i = $p * $n, $j = $q * $n, $e = $i + $n; $i < $e; $i++, $j++) {
+            $x = $a[$i];
+            $y = $a[$j];
+            $a[$i] = $c * $x - $s * $y;
+            $a[$j] = $s * $x + $c * $y;
         }
     }
 }

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Mesh;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Mesh\Kernel\Evidence;
 
 /**
@@ -125,15 +125,24 @@ final readonly class TriangleMesh
         return array_filter($shares);
     }
 
-    public function transformed(Transform $transform): self
+    public function transformed(RigidTransform $transform): self
     {
         if ($transform->isIdentity()) {
             return $this;
         }
-        $factor = $transform->scaleFactor();
+
+        return new self($transform->points($this->positions), $this->faces, $this->support, $this->origin);
+    }
+
+    /** Larger or smaller about the origin of its coordinates; what the evidence says of lengths as well. */
+    public function scaled(float $factor): self
+    {
+        if ($factor === 1.0) {
+            return $this;
+        }
         $support = abs($factor - 1.0) < 1e-9 ? $this->support : array_map(fn (int $one) => Evidence::scaled($one, $factor), $this->support);
 
-        return new self($transform->points($this->positions), $this->faces, $support, $this->origin);
+        return new self(array_map(fn (float $v) => $factor * $v, $this->positions), $this->faces, $support, $this->origin);
     }
 
     /** @param  array<int, float>  $positions flat xyz, as many as before */

@@ -5,13 +5,15 @@ declare(strict_types=1);
 namespace Emberstone\Core\Operation;
 
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\Placement;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Mesh\TriangleMesh;
 
 /**
  * A mesh or cloud being worked on, and where it stands. Moving it never resamples it.
  *
- * `leftOpen` holds the middles of the rims that somebody wants open, in the coordinates of the geometry: see Mend\Rims.
+ * `geometry` holds the numbers of its file; `scale` says how many millimetres one of them is, 1 for what was made here. Whoever computes takes own(), in the body's own coordinates, or placed(), in the
+ * project's: both in mm. `leftOpen` holds the middles of the rims that somebody wants open, in the numbers of the geometry: see Mend\Rims.
  */
 final readonly class Body
 {
@@ -20,26 +22,46 @@ final readonly class Body
         public string $id,
         public string $name,
         public TriangleMesh|PointCloud $geometry,
-        public Transform $transform,
+        public RigidTransform $transform,
         public array $leftOpen = [],
+        public float $scale = 1.0,
     ) {
     }
 
     public static function of(string $name, TriangleMesh|PointCloud $geometry): self
     {
-        return new self($name, $name, $geometry, Transform::identity());
+        return new self($name, $name, $geometry, RigidTransform::identity());
     }
 
     /** The geometry in project coordinates. */
     public function placed(): TriangleMesh|PointCloud
     {
-        return $this->geometry->transformed($this->transform);
+        return $this->own()->transformed($this->transform);
+    }
+
+    /** The geometry in the body's own coordinates, mm. */
+    public function own(): TriangleMesh|PointCloud
+    {
+        return $this->geometry->scaled($this->scale);
+    }
+
+    /** The geometry in project coordinates, in another unit; to the last bit as its file had it where it has not moved and the unit is that of the file. */
+    public function in(Unit $unit): TriangleMesh|PointCloud
+    {
+        $mm = $unit->inMillimetres();
+
+        return $this->transform->isIdentity() ? $this->geometry->scaled($this->scale / $mm) : $this->placed()->scaled(1.0 / $mm);
+    }
+
+    public function placement(): Placement
+    {
+        return Placement::of($this->scale, $this->transform);
     }
 
     /** The same body with new geometry, given in project coordinates. */
     public function reshaped(TriangleMesh|PointCloud $geometry): self
     {
-        return new self($this->id, $this->name, $geometry, Transform::identity(), $this->openPlaces());
+        return new self($this->id, $this->name, $geometry, RigidTransform::identity(), $this->openPlaces());
     }
 
     /**
@@ -49,25 +71,29 @@ final readonly class Body
      */
     public function openPlaces(): array
     {
-        return array_map(fn (array $at) => $this->transform->point($at), $this->leftOpen);
+        return array_map($this->placement()->point(...), $this->leftOpen);
     }
 
     /** @param  list<array{float, float, float}>  $places  in project coordinates */
     public function leavingOpen(array $places): self
     {
-        $back = $this->transform->inverse();
-
-        return new self($this->id, $this->name, $this->geometry, $this->transform, array_map(fn (array $at) => $back->point($at), $places));
+        return new self($this->id, $this->name, $this->geometry, $this->transform, array_map($this->placement()->back(...), $places), $this->scale);
     }
 
-    /** The same body in the same place with part of its geometry. */
+    /** The same body in the same place with part of its geometry, in the same numbers. */
     public function pared(TriangleMesh|PointCloud $geometry): self
     {
-        return new self($this->id, $this->name, $geometry, $this->transform, $this->leftOpen);
+        return new self($this->id, $this->name, $geometry, $this->transform, $this->leftOpen, $this->scale);
     }
 
-    public function moved(Transform $by): self
+    public function moved(RigidTransform $by): self
     {
-        return new self($this->id, $this->name, $this->geometry, $this->transform->then($by), $this->leftOpen);
+        return new self($this->id, $this->name, $this->geometry, $this->transform->then($by), $this->leftOpen, $this->scale);
+    }
+
+    /** Larger or smaller about the origin of the project. */
+    public function scaled(float $factor): self
+    {
+        return new self($this->id, $this->name, $this->geometry, $this->transform->withShiftTimes($factor), $this->leftOpen, $this->scale * $factor);
     }
 }

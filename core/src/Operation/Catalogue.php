@@ -89,7 +89,7 @@ final class Catalogue
      *
      * @throws InvalidParameter for anything unknown, missing, of the wrong type or out of range
      */
-    public static function parameters(string $name, array $values): object
+    public static function parameters(string $name, array $values, float $mm = 1.0): object
     {
         $class = self::operation($name)::about()->parameters;
         $specs = ParamSpec::ofClass($class);
@@ -99,7 +99,7 @@ final class Catalogue
             if ($spec === null) {
                 throw InvalidParameter::of((string) $key, 'is not a parameter of '.$name.'; it knows '.implode(', ', array_map(fn (ParamSpec $spec) => $spec->name, $specs)));
             }
-            $accepted[$key] = $spec->accept($value);
+            $accepted[$key] = $spec->accept($spec->inMillimetres($value, $mm));
         }
         foreach ($specs as $spec) {
             if ($spec->required && ! array_key_exists($spec->name, $accepted)) {

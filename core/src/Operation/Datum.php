@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Operation;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Linear\Vector3;
 
 /** A reference feature in project coordinates. */
@@ -56,13 +56,20 @@ final readonly class Datum
         throw InvalidParameter::of($parameter, "cannot find \"$name\": ".($datums === [] ? 'there are no datums yet; add one first' : 'the datums are '.implode(', ', array_map(fn (self $datum) => $datum->name, $datums))));
     }
 
-    public function moved(Transform $by): self
+    public function moved(RigidTransform $by): self
     {
-        $k = $by->scaleFactor();
-
         return new self(
             $this->id, $this->name, $this->kind, $by->point($this->origin), $by->direction($this->direction),
-            $this->radius * $k, $this->size * $k, $this->rms * $k, $this->max * $k, $this->points, $this->made, $this->bodyId, $this->halfAngleDeg, $this->parents, $by->direction($this->across),
+            $this->radius, $this->size, $this->rms, $this->max, $this->points, $this->made, $this->bodyId, $this->halfAngleDeg, $this->parents, $by->direction($this->across),
+        );
+    }
+
+    /** Larger or smaller about the origin of the project. */
+    public function scaled(float $k): self
+    {
+        return new self(
+            $this->id, $this->name, $this->kind, [$this->origin[0] * $k, $this->origin[1] * $k, $this->origin[2] * $k], $this->direction,
+            $this->radius * $k, $this->size * $k, $this->rms * $k, $this->max * $k, $this->points, $this->made, $this->bodyId, $this->halfAngleDeg, $this->parents, $this->across,
         );
     }
 
@@ -122,14 +129,14 @@ final readonly class Datum
     }
 
     /** From the project's coordinates into those of a frame. */
-    public function intoFrame(): Transform
+    public function intoFrame(): RigidTransform
     {
         assert($this->kind === 'frame');
         [$x, $z] = [$this->across, $this->direction];
-        $turn = Transform::of([...$x, ...Vector3::cross($z, $x), ...$z], [0.0, 0.0, 0.0]);
+        $turn = RigidTransform::of([...$x, ...Vector3::cross($z, $x), ...$z], [0.0, 0.0, 0.0]);
         [$a, $b, $c] = $turn->point($this->origin);
 
-        return $turn->then(Transform::shift(-$a, -$b, -$c));
+        return $turn->then(RigidTransform::shift(-$a, -$b, -$c));
     }
 
     /** Whether it has an axis: all that is round but a sphere, and a line. */

@@ -44,6 +44,40 @@ final readonly class ParamSpec
         return $specs;
     }
 
+    /** What is picked or typed as places and lengths: all numbers of it are lengths, but for those under the keys below. */
+    private const PLACES = ['points', 'rims', 'clusters', 'pairs', 'lengths', 'box', 'target', 'construct', 'hold', 'typed'];
+
+    private const NO_LENGTHS = ['direction', 'halfAngle', 'angle', 'turn'];
+
+    /** Powers of a length in the units of parameters. */
+    private const POWERS = ['mm' => 1, 'mm²' => 2];
+
+    /**
+     * A value that was given in another unit, in millimetres.
+     *
+     * @param  float  $mm  millimetres of a unit of it
+     */
+    public function inMillimetres(mixed $value, float $mm): mixed
+    {
+        $power = self::POWERS[$this->param->unit] ?? (in_array($this->param->picks, self::PLACES, true) ? 1 : 0);
+
+        return $mm === 1.0 || $power === 0 ? $value : self::times($value, $mm ** $power);
+    }
+
+    private static function times(mixed $value, float $factor): mixed
+    {
+        if (! is_array($value)) {
+            return is_int($value) || is_float($value) ? $factor * $value : $value;
+        }
+        foreach ($value as $key => $part) {
+            // A row of six is a place and a normal; a plane is turned about an axis by an angle.
+            $isLength = ! in_array($key, self::NO_LENGTHS, true) && ! (count($value) === 6 && is_int($key) && $key > 2) && ! ($key === 'by' && ($value['how'] ?? null) === 'clock');
+            $value[$key] = $isLength ? self::times($part, $factor) : $part;
+        }
+
+        return $value;
+    }
+
     /**
      * The value as the property wants it.
      *

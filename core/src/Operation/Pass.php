@@ -5,10 +5,13 @@ declare(strict_types=1);
 namespace Emberstone\Core\Operation;
 
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\Placement;
+use Emberstone\Core\Geometry\RigidTransform;
 
 /**
- * One raw capture with what was decided about it since: where it stands and which points are kept. The points never change.
+ * One raw capture with what was decided about it since: what its numbers mean, where it stands and which points are kept. The points never change.
+ *
+ * `cloud` holds the numbers of the file; `scale` says how many millimetres one of them is. Whoever computes takes keptCloud() or allCloud(), in the pass' own coordinates, or placed(), in the project's: all in mm.
  */
 final readonly class Pass
 {
@@ -17,16 +20,17 @@ final readonly class Pass
         public string $id,
         public string $name,
         public PointCloud $cloud,
-        public Transform $transform,
+        public RigidTransform $transform,
         public ?string $mask = null,
         public ?float $residual = null,
         public ?float $overlap = null,
+        public float $scale = 1.0,
     ) {
     }
 
     public static function of(string $name, PointCloud $cloud): self
     {
-        return new self($name, $name, $cloud, Transform::identity());
+        return new self($name, $name, $cloud, RigidTransform::identity());
     }
 
     public function keptCount(): int
@@ -40,10 +44,38 @@ final readonly class Pass
         return $this->keptCloud()->transformed($this->transform);
     }
 
-    /** The kept points in the coordinates of the capture. */
+    /** The kept points in the coordinates of the capture, mm. */
     public function keptCloud(): PointCloud
     {
-        return $this->mask === null ? $this->cloud : $this->cloud->kept($this->mask);
+        return ($this->mask === null ? $this->cloud : $this->cloud->kept($this->mask))->scaled($this->scale);
+    }
+
+    /** All points in the coordinates of the capture, mm, those cut away too. */
+    public function allCloud(): PointCloud
+    {
+        return $this->cloud->scaled($this->scale);
+    }
+
+    /** The kept points in project coordinates, in another unit; to the last bit as their file had them where they have not moved and the unit is that of the file. */
+    public function in(Unit $unit): PointCloud
+    {
+        $mm = $unit->inMillimetres();
+        if (! $this->transform->isIdentity()) {
+            return $this->placed()->scaled(1.0 / $mm);
+        }
+
+        return ($this->mask === null ? $this->cloud : $this->cloud->kept($this->mask))->scaled($this->scale / $mm);
+    }
+
+    public function placement(): Placement
+    {
+        return Placement::of($this->scale, $this->transform);
+    }
+
+    /** Larger or smaller about the origin of the project: what its numbers mean changes, and how far it stands from there. */
+    public function scaled(float $factor): self
+    {
+        return new self($this->id, $this->name, $this->cloud, $this->transform->withShiftTimes($factor), $this->mask, $this->residual === null ? null : $this->residual * $factor, $this->overlap, $this->scale * $factor);
     }
 
     /** The same pass with fewer points kept: $mask speaks of the points kept so far. */
@@ -59,12 +91,12 @@ final readonly class Pass
             $mask = $whole;
         }
 
-        return new self($this->id, $this->name, $this->cloud, $this->transform, $mask, $this->residual, $this->overlap);
+        return new self($this->id, $this->name, $this->cloud, $this->transform, $mask, $this->residual, $this->overlap, $this->scale);
     }
 
-    public function moved(Transform $transform, ?float $residual = null, ?float $overlap = null): self
+    public function moved(RigidTransform $transform, ?float $residual = null, ?float $overlap = null): self
     {
-        return new self($this->id, $this->name, $this->cloud, $transform, $this->mask, $residual, $overlap);
+        return new self($this->id, $this->name, $this->cloud, $transform, $this->mask, $residual, $overlap, $this->scale);
     }
 
     /** A byte for each kept point, put to its place among all points; zero for the others. */

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Operation;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Linear\Median;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Spatial\PointGrid;
@@ -43,12 +43,22 @@ final readonly class Workpiece
     }
 
     /** Everything moved together. */
-    public function moved(Transform $by): self
+    public function moved(RigidTransform $by): self
     {
         return new self(
-            array_map(fn (Pass $pass) => $pass->moved($pass->transform->then($by), $pass->residual === null ? null : $pass->residual * $by->scaleFactor(), $pass->overlap), $this->passes),
+            array_map(fn (Pass $pass) => $pass->moved($pass->transform->then($by), $pass->residual, $pass->overlap), $this->passes),
             array_map(fn (Body $body) => $body->moved($by), $this->bodies),
             array_map(fn (Datum $datum) => $datum->moved($by), $this->datums),
+        );
+    }
+
+    /** Everything larger or smaller about the origin of the project. */
+    public function scaled(float $factor): self
+    {
+        return new self(
+            array_map(fn (Pass $pass) => $pass->scaled($factor), $this->passes),
+            array_map(fn (Body $body) => $body->scaled($factor), $this->bodies),
+            array_map(fn (Datum $datum) => $datum->scaled($factor), $this->datums),
         );
     }
 
@@ -57,7 +67,7 @@ final readonly class Workpiece
      *
      * @param  list<string>  $ids
      */
-    public function movedOnly(array $ids, Transform $by): self
+    public function movedOnly(array $ids, RigidTransform $by): self
     {
         return new self(
             array_map(fn (Pass $pass) => in_array($pass->id, $ids, true) ? $pass->moved($pass->transform->then($by), $pass->residual, $pass->overlap) : $pass, $this->passes),
@@ -144,7 +154,7 @@ final readonly class Workpiece
         foreach ($this->passes as $pass) {
             $cloud = $pass->keptCloud();
             if ($cloud->count() > 1) {
-                $spacings[] = PointGrid::of($cloud->positions)->medianSpacing(300) * $pass->transform->scaleFactor();
+                $spacings[] = PointGrid::of($cloud->positions)->medianSpacing(300);
             }
         }
 

@@ -7,7 +7,8 @@ namespace Emberstone\Core\Orient;
 use Emberstone\Core\Exchange\Blob;
 use Emberstone\Core\Exchange\OpenBlob;
 use Emberstone\Core\Gather\SelectionParameters;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\Placement;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Linear\Vector3;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
@@ -118,7 +119,7 @@ final class AddDatum implements Operation
         if ($parameters->frameOf !== null && $named === []) {
             throw UnsuitableInput::because("There is no body \"{$parameters->frameOf}\" whose frame could be kept; ".($workpiece->bodies === [] ? 'bring one in first.' : 'the bodies are '.implode(', ', array_map(fn (Body $body) => $body->name, $workpiece->bodies)).'.'));
         }
-        $placed = $named[0]->transform ?? Transform::identity();
+        $placed = $named[0]->transform ?? RigidTransform::identity();
 
         return new Datum(
             $parameters->name, $parameters->name, 'frame', $placed->point([0.0, 0.0, 0.0]), $placed->direction([0.0, 0.0, 1.0]), made: $named === [] ? 'set' : 'body', bodyId: $named[0]->id ?? null,
@@ -150,9 +151,9 @@ final class AddDatum implements Operation
     }
 
     /** From the blob's coordinates to the project's. */
-    private static function placement(OpenBlob $blob, Body $body): Transform
+    private static function placement(OpenBlob $blob, Body $body): Placement
     {
-        return Transform::shift(...$blob->head['origin'])->then($body->transform);
+        return $body->placement()->from($blob->head['origin']);
     }
 
     private function atSeed(Workpiece $workpiece, AddDatumParameters $parameters): Datum

@@ -5,7 +5,8 @@ declare(strict_types=1);
 namespace Emberstone\Core\Orient;
 
 use Emberstone\Core\Geometry\BoundingBox;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\Placement;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Linear\Symmetric3;
 use Emberstone\Core\Mesh\Kernel\Moments;
 use Emberstone\Core\Mesh\Kernel\Topology;
@@ -44,23 +45,27 @@ final class Centre implements Operation
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
     {
         $workpiece->refuseEmpty();
-        [$moments, $of] = self::moments($workpiece);
-        $centre = $parameters->at === 'box' ? Extent::of($workpiece)->centre() : Moments::centre($moments);
-        $by = Transform::shift(-$centre[0], -$centre[1], -$centre[2]);
+        // About the middle of it all: moments about a far origin would lose their digits.
+        $middle = Extent::of($workpiece)->centre();
+        $there = RigidTransform::shift(-$middle[0], -$middle[1], -$middle[2]);
+        $local = $workpiece->moved($there);
+        [$moments, $of] = self::moments($local);
+        $centre = $parameters->at === 'box' ? Extent::of($local)->centre() : Moments::centre($moments);
+        $by = RigidTransform::shift(-$centre[0], -$centre[1], -$centre[2]);
         $notes = [];
         $sides = [];
         if ($parameters->smallestBox) {
-            $points = self::points($workpiece);
+            $points = self::points($local);
             $box = SmallestBox::around($points);
-            $turn = Transform::of(self::rows($box['axes']), [0.0, 0.0, 0.0]);
+            $turn = RigidTransform::of(self::rows($box['axes']), [0.0, 0.0, 0.0]);
             // Its own middle, not that of the box along the axes of before.
             $centre = $parameters->at === 'box' ? $turn->inverse()->point(BoundingBox::of($turn->points($points))->centre()) : $centre;
-            $by = Transform::shift(-$centre[0], -$centre[1], -$centre[2])->then($turn);
+            $by = RigidTransform::shift(-$centre[0], -$centre[1], -$centre[2])->then($turn);
             $sides = array_reverse($box['sides']);
             $notes[] = vsprintf('The smallest box is %.2f x %.2f x %.2f mm.', $sides);
         } elseif ($parameters->axes) {
             [$values, $vectors] = Symmetric3::eigen(...Moments::covariance($moments));
-            $by = $by->then(Transform::of(self::rows($vectors), [0.0, 0.0, 0.0]));
+            $by = $by->then(RigidTransform::of(self::rows($vectors), [0.0, 0.0, 0.0]));
             foreach ([[2, 1, 'X and Y'], [1, 0, 'Y and Z']] as [$a, $b, $axes]) {
                 if ($values[$b] > (1.0 - self::ALIKE) * $values[$a]) {
                     $notes[] = "It is as wide one way as the other: where $axes lie, its shape does not say.";
@@ -68,8 +73,10 @@ final class Centre implements Operation
             }
         }
         $progress->advance('moments', 1.0);
+        $by = $there->then($by);
+        $centre = [$centre[0] + $middle[0], $centre[1] + $middle[1], $centre[2] + $middle[2]];
 
-        return new Result($workpiece->moved($by), $parameters->at === 'box' ? 'origin in the middle of the box' : "origin in the centre of its $of", [], ['transform' => $by->matrix, 'centre' => $centre] + ($sides === [] ? [] : ['box' => $sides]), $notes);
+        return new Result($workpiece->moved($by), $parameters->at === 'box' ? 'origin in the middle of the box' : "origin in the centre of its $of", [], ['transform' => $by->matrix, 'centre' => $centre] + ($sides === [] ? [] : ['box' => $sides]), $notes, everything: Placement::of(1.0, $by));
     }
 
     /**

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Orient;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Linear\Dense;
 use Emberstone\Core\Linear\Vector3;
 use Emberstone\Core\Operation\Datum;
@@ -206,7 +206,7 @@ final class Construct
     {
         [, , $normal] = self::throughLineAndPoint($axis, $point);
 
-        return ['plane', $axis->origin, Transform::turn($axis->direction, deg2rad($angleDeg))->direction($normal)];
+        return ['plane', $axis->origin, RigidTransform::turn($axis->direction, deg2rad($angleDeg))->direction($normal)];
     }
 
     /** @return array{string, array{float, float, float}, array{float, float, float}} */

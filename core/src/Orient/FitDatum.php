@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Orient;
 
 use Emberstone\Core\Exchange\OpenBlob;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\Placement;
 use Emberstone\Core\Linear\Symmetric3;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\UnsuitableInput;
@@ -37,14 +37,14 @@ final class FitDatum
     private const RINGS = 4;
 
     /**
-     * @param  Transform  $placement  from the blob's coordinates to the project's
+     * @param  Placement  $placement  from the blob's coordinates to the project's
      * @param  bool  $preview  a quick answer from the nearest part of the area
      * @return array{datum: Datum, faces: list<int>, whole: bool, outside: list<float>} whole: the area ended by itself, not by the limit of the preview;
      *                                                                       outside: how far the middle of each face lies outside the shape, mm, in a preview
      *
      * @throws UnsuitableInput when the area is too small or no such shape
      */
-    public static function spread(OpenBlob $blob, Transform $placement, int $seedFace, string $kind, float $angleDeg, string $name, bool $preview = false, ?Held $held = null): array
+    public static function spread(OpenBlob $blob, Placement $placement, int $seedFace, string $kind, float $angleDeg, string $name, bool $preview = false, ?Held $held = null): array
     {
         $grown = self::grown($blob, $seedFace, $kind, $angleDeg, $preview);
         $area = self::thinned(self::inner($grown, $blob), $placement, $preview);
@@ -62,7 +62,7 @@ final class FitDatum
      *
      * @throws UnsuitableInput when the area is too small or no such shape
      */
-    public static function brushed(OpenBlob $blob, Transform $placement, array $ranges, string $kind, string $name, bool $preview = false, ?Held $held = null): array
+    public static function brushed(OpenBlob $blob, Placement $placement, array $ranges, string $kind, string $name, bool $preview = false, ?Held $held = null): array
     {
         $count = array_sum(array_map(fn (array $range) => $range[1] - $range[0] + 1, $ranges));
         if ($count < self::LEAST_FACES) {
@@ -91,7 +91,7 @@ final class FitDatum
      * @param  list<float>  $corners  nine numbers a face, in the blob's coordinates
      * @return list<float> a face
      */
-    private static function outside(Datum $datum, array $corners, Transform $placement): array
+    private static function outside(Datum $datum, array $corners, Placement $placement): array
     {
         $out = [];
         for ($o = 0, $n = count($corners); $o < $n; $o += 9) {
@@ -111,7 +111,7 @@ final class FitDatum
      *
      * @throws UnsuitableInput when the area is too small
      */
-    public static function area(OpenBlob $blob, Transform $placement, int $seedFace, string $kind, float $angleDeg, bool $preview = false, bool $inner = true): array
+    public static function area(OpenBlob $blob, Placement $placement, int $seedFace, string $kind, float $angleDeg, bool $preview = false, bool $inner = true): array
     {
         $grown = self::grown($blob, $seedFace, $kind, $angleDeg, $preview);
 
@@ -179,7 +179,7 @@ final class FitDatum
      * @param  array{faces: list<int>, points: list<float>, normals: list<float>, areas: list<float>}  $area  as grown() gives it
      * @return array{faces: list<int>, points: list<float>, normals: list<float>, weights: list<float>}
      */
-    private static function thinned(array $area, Transform $placement, bool $preview): array
+    private static function thinned(array $area, Placement $placement, bool $preview): array
     {
         // Evenly thinned: thousands of places fix a shape as well as all of them.
         $corners = 3 * count($area['faces']);
@@ -194,7 +194,7 @@ final class FitDatum
             $weights[] = $area['areas'][$face] / 3.0;
         }
 
-        return ['faces' => $area['faces'], 'points' => $placement->points($points), 'normals' => $placement->directions($normals), 'weights' => $weights];
+        return ['faces' => $area['faces'], 'points' => $placement->points($points), 'normals' => $placement->pose->directions($normals), 'weights' => $weights];
     }
 
     /**

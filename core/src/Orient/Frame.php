@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Orient;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Linear\Dense;
 use Emberstone\Core\Linear\Vector3;
 use Emberstone\Core\Operation\Datum;
@@ -28,7 +28,7 @@ final readonly class Frame
      * @param  array<string, string|null>  $locks  shiftX ... turnZ => name of the datum that locked it, null while open
      * @param  list<string>  $idle  a sentence for each datum that locked nothing, while something is open
      */
-    private function __construct(public Transform $transform, public array $locks, public array $idle = [])
+    private function __construct(public RigidTransform $transform, public array $locks, public array $idle = [])
     {
     }
 
@@ -42,9 +42,9 @@ final readonly class Frame
         $choices = self::withOrigin($choices);
         $locks = array_fill_keys(self::LOCKS, null);
         $rotation = self::rotation($choices, $locks);
-        $shift = self::shift($choices, Transform::of($rotation, [0.0, 0.0, 0.0]), $locks);
+        $shift = self::shift($choices, RigidTransform::of($rotation, [0.0, 0.0, 0.0]), $locks);
 
-        return new self(Transform::of($rotation, $shift), $locks, in_array(null, $locks, true) ? self::idle($choices, $locks) : []);
+        return new self(RigidTransform::of($rotation, $shift), $locks, in_array(null, $locks, true) ? self::idle($choices, $locks) : []);
     }
 
     /** One that was kept as a datum. */
@@ -79,7 +79,7 @@ final readonly class Frame
     {
         $locks = array_fill_keys(['shiftX', 'shiftY', 'shiftZ'], null);
         $there = array_values(array_filter($choices, fn (FrameChoice $choice) => $choice->to === 'origin' || ($choice->datum->hasDirection() && ($choice->datum->kind === 'plane' || $choice->normal() === null))));
-        $shift = self::shift($there, Transform::identity(), $locks);
+        $shift = self::shift($there, RigidTransform::identity(), $locks);
 
         return in_array(null, $locks, true) ? null : [-$shift[0], -$shift[1], -$shift[2]];
     }
@@ -213,7 +213,7 @@ final readonly class Frame
      * @param  array<string, string|null>  $locks  (changed)
      * @return list<float>
      */
-    private static function shift(array $choices, Transform $turn, array &$locks): array
+    private static function shift(array $choices, RigidTransform $turn, array &$locks): array
     {
         $rows = $values = $basis = [];
         foreach ($choices as $choice) {

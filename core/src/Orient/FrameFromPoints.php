@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Orient;
 
+use Emberstone\Core\Geometry\Placement;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\Estimate;
@@ -36,6 +37,6 @@ final class FrameFromPoints implements Operation
         $point = fn (int $k, string $name): Datum => new Datum($name, $name, 'point', array_map(floatval(...), array_values($parameters->points[$k])));
         $frame = Frame::of([FrameChoice::of($point(0, 'the first pick'), 'origin'), FrameChoice::of($point(1, 'the second pick'), 'X'), FrameChoice::of($point(2, 'the third pick'), 'Y')]);
 
-        return new Result($workpiece->moved($frame->transform), 'all six locked', [], ['locks' => $frame->locks, 'transform' => $frame->transform->matrix]);
+        return new Result($workpiece->moved($frame->transform), 'all six locked', [], ['locks' => $frame->locks, 'transform' => $frame->transform->matrix], everything: Placement::of(1.0, $frame->transform));
     }
 }

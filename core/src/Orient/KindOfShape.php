@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Orient;
 
 use Emberstone\Core\Exchange\OpenBlob;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\Placement;
 use Emberstone\Core\Operation\UnsuitableInput;
 
 /** Which kind of datum suits the surface around a face best; works on an open blob, so that a web request can ask for it. */
@@ -20,12 +20,12 @@ final class KindOfShape
     /**
      * Plane, cylinder, sphere, cone: the plainest of those that fit about as well as the best.
      *
-     * @param  Transform  $placement  from the blob's coordinates to the project's
+     * @param  Placement  $placement  from the blob's coordinates to the project's
      * @return array{kind: string, rms: array<string, float>} and the error of each kind that was tried and fits at all, mm
      *
      * @throws UnsuitableInput when the area is too small
      */
-    public static function around(OpenBlob $blob, Transform $placement, int $face, float $angleDeg): array
+    public static function around(OpenBlob $blob, Placement $placement, int $face, float $angleDeg): array
     {
         $rms = [];
         $flat = FitDatum::area($blob, $placement, $face, 'plane', $angleDeg, preview: true, inner: false);

@@ -4,7 +4,8 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Orient;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\Placement;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\Estimate;
@@ -60,7 +61,7 @@ final class Scale implements Operation
             $notes[] = sprintf('The factor %.4g is far from 1; check the measured length.', $factor);
         }
 
-        return new Result($workpiece->moved(Transform::scale($factor)), sprintf('× %.6g', $factor), [], ['factor' => $factor] + ($lengths === [] ? [] : ['lengths' => $lengths]), $notes);
+        return new Result($workpiece->scaled($factor), sprintf('× %.6g', $factor), [], ['factor' => $factor] + ($lengths === [] ? [] : ['lengths' => $lengths]), $notes, everything: Placement::of($factor, RigidTransform::identity()));
     }
 
     /**

@@ -4,7 +4,8 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Orient;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\Placement;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\Estimate;
@@ -44,13 +45,13 @@ final class SetFrame implements Operation
         return new Result(
             $ids === null ? $workpiece->moved($by) : $workpiece->movedOnly($ids, $by),
             $open === [] ? 'all six locked' : (6 - count($open)).' of 6 locked',
-            [], ['locks' => $frame->locks, 'transform' => $by->matrix], $notes,
+            [], ['locks' => $frame->locks, 'transform' => $by->matrix], $notes, everything: $ids === null ? Placement::of(1.0, $by) : null,
         );
     }
 
-    public static function withOffset(Frame $frame, SetFrameParameters $parameters): Transform
+    public static function withOffset(Frame $frame, SetFrameParameters $parameters): RigidTransform
     {
-        return $frame->transform->then(Transform::shift(...array_map(floatval(...), array_values($parameters->offset))));
+        return $frame->transform->then(RigidTransform::shift(...array_map(floatval(...), array_values($parameters->offset))));
     }
 
     /**

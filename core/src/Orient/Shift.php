@@ -4,7 +4,8 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Orient;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\Placement;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\InvalidParameter;
@@ -37,8 +38,8 @@ final class Shift implements Operation
         if ($parameters->x === 0.0 && $parameters->y === 0.0 && $parameters->z === 0.0) {
             throw InvalidParameter::of('x', 'and y and z are 0; type by how much to shift');
         }
-        $shift = Transform::shift($parameters->x, $parameters->y, $parameters->z);
+        $shift = RigidTransform::shift($parameters->x, $parameters->y, $parameters->z);
 
-        return new Result($workpiece->moved($shift), sprintf('%+g, %+g, %+g mm', $parameters->x, $parameters->y, $parameters->z), [], ['transform' => $shift->matrix]);
+        return new Result($workpiece->moved($shift), sprintf('%+g, %+g, %+g mm', $parameters->x, $parameters->y, $parameters->z), [], ['transform' => $shift->matrix], everything: Placement::of(1.0, $shift));
     }
 }

@@ -4,7 +4,8 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Orient;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\Placement;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Linear\Vector3;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Estimate;
@@ -44,17 +45,17 @@ final class Turn implements Operation
             : self::levelling($workpiece, array_map(fn (array $at) => array_map(floatval(...), array_values($at)), array_values($parameters->level)));
         if ($parameters->about === 'middle') {
             [$x, $y, $z] = Extent::of($workpiece)->centre();
-            $turn = Transform::shift(-$x, -$y, -$z)->then($turn)->then(Transform::shift($x, $y, $z));
+            $turn = RigidTransform::shift(-$x, -$y, -$z)->then($turn)->then(RigidTransform::shift($x, $y, $z));
         }
 
-        return new Result($workpiece->moved($turn), $words, [], ['transform' => $turn->matrix]);
+        return new Result($workpiece->moved($turn), $words, [], ['transform' => $turn->matrix], everything: Placement::of(1.0, $turn));
     }
 
     /**
      * The least turn that makes a face point up, or a line lie along the axis it is nearest to.
      *
      * @param  non-empty-list<array<int, float>>  $places
-     * @return array{Transform, string}
+     * @return array{RigidTransform, string}
      */
     private static function levelling(Workpiece $workpiece, array $places): array
     {
@@ -76,17 +77,17 @@ final class Turn implements Operation
         $angle = atan2(Vector3::length($axis), Vector3::dot($from, $to));
 
         // Upside down, any way round is as short.
-        return [Transform::turn(Vector3::length($axis) < 1e-12 ? Vector3::square($from)[0] : $axis, $angle), sprintf('%s, %.2f°', $words, rad2deg($angle))];
+        return [RigidTransform::turn(Vector3::length($axis) < 1e-12 ? Vector3::square($from)[0] : $axis, $angle), sprintf('%s, %.2f°', $words, rad2deg($angle))];
     }
 
-    private static function byDegrees(int $k, float $degrees): Transform
+    private static function byDegrees(int $k, float $degrees): RigidTransform
     {
         $quarter = $degrees / 90.0;
         if ($quarter !== floor($quarter)) {
             $axis = [0.0, 0.0, 0.0];
             $axis[$k] = 1.0;
 
-            return Transform::turn($axis, deg2rad($degrees));
+            return RigidTransform::turn($axis, deg2rad($degrees));
         }
         $n = ((int) $quarter % 4 + 4) % 4;
         [$c, $s] = [[1.0, 0.0], [0.0, 1.0], [-1.0, 0.0], [0.0, -1.0]][$n];
@@ -97,6 +98,6 @@ final class Turn implements Operation
         $m[3 * $i + $j] = -$s;
         $m[3 * $j + $i] = $s;
 
-        return Transform::of($m, [0.0, 0.0, 0.0]);
+        return RigidTransform::of($m, [0.0, 0.0, 0.0]);
     }
 }

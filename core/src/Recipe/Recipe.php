@@ -41,11 +41,11 @@ final readonly class Recipe
             throw InvalidParameter::of('steps', 'must be a list of one step or more');
         }
 
-        return new self($unit, array_map(self::step(...), $data['steps'], array_keys($data['steps'])));
+        return new self($unit, array_map(fn (mixed $step, int $index) => self::step($step, $index, $unit), $data['steps'], array_keys($data['steps'])));
     }
 
-    /** @return array{op: string, parameters: object} */
-    private static function step(mixed $step, int $index): array
+    /** @return array{op: string, parameters: object} lengths in mm, whatever the unit of the recipe */
+    private static function step(mixed $step, int $index, Unit $unit): array
     {
         $number = $index + 1;
         if (! is_array($step) || ! is_string($step['op'] ?? null)) {
@@ -54,7 +54,7 @@ final readonly class Recipe
         $op = $step['op'];
         unset($step['op']);
         try {
-            return ['op' => $op, 'parameters' => Catalogue::parameters($op, $step)];
+            return ['op' => $op, 'parameters' => Catalogue::parameters($op, $step, $unit->inMillimetres())];
         } catch (InvalidParameter $problem) {
             throw InvalidParameter::of("step $number ($op):", $problem->getMessage());
         }

@@ -6,9 +6,9 @@ namespace Emberstone\Core\Recipe;
 
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Exchange\Formats;
-use Emberstone\Core\Exchange\Loaded;
 use Emberstone\Core\Exchange\WriteOptions;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\Placement;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Catalogue;
 use Emberstone\Core\Operation\Datum;
@@ -35,7 +35,7 @@ final class Run
         $started = hrtime(true);
         $workpiece = $this->load($files, new PartProgress($progress, 0.0, 0.1));
         $steps = [];
-        $frame = Transform::identity();
+        $frame = Placement::of(1.0, RigidTransform::identity());
         $count = count($this->recipe->steps);
         foreach ($this->recipe->steps as $k => $step) {
             $began = hrtime(true);
@@ -46,10 +46,8 @@ final class Run
                 throw UnsuitableInput::because('step '.($k + 1)." ({$step['op']}): ".$problem->getMessage());
             }
             $workpiece = $result->workpiece;
-            // What moves everything says by how much; together they lead from the files to the frame.
-            if (isset($result->after['transform']) && ! isset($step['parameters']->moving)) {
-                $frame = $frame->then(Transform::fromMatrix($result->after['transform']));
-            }
+            // Together they lead from where everything was read to the frame.
+            $frame = $result->everything === null ? $frame : $frame->then($result->everything);
             if (isset($result->after['fixture'])) {
                 $this->put("$folder/fixture.json", json_encode($result->after['fixture'], JSON_PRETTY_PRINT | JSON_PRESERVE_ZERO_FRACTION | JSON_THROW_ON_ERROR)."\n");
             }
@@ -59,18 +57,30 @@ final class Run
             ];
         }
         $bodies = $this->write($workpiece, $folder, $format);
+        $mm = $this->recipe->unit->inMillimetres();
         $report = [
             'recipe' => 1, 'unit' => $this->recipe->unit->value,
             'seconds' => round((hrtime(true) - $started) / 1e9, 3),
             'peakMemoryMb' => max([(int) ceil(memory_get_peak_usage() / 1e6), ...array_column($steps, 'peakMemoryMb')]),
-            'passes' => array_map(fn (Pass $pass) => ['name' => $pass->name, 'points' => $pass->keptCount(), 'transform' => $pass->transform->matrix, 'residual' => $pass->residual, 'overlap' => $pass->overlap], $workpiece->passes),
-            'datums' => array_map(fn (Datum $datum) => $datum->report(), $workpiece->datums),
-            'frame' => $frame->matrix,
+            'passes' => array_map(fn (Pass $pass) => ['name' => $pass->name, 'points' => $pass->keptCount(), 'transform' => $this->inRecipeUnit($pass->placement()), 'residual' => $pass->residual === null ? null : $pass->residual / $mm, 'overlap' => $pass->overlap], $workpiece->passes),
+            'datums' => array_map(fn (Datum $datum) => $datum->scaled(1.0 / $mm)->report(), $workpiece->datums),
+            'frame' => $this->inRecipeUnit($frame, $mm),
             'steps' => $steps, 'bodies' => $bodies,
         ];
         $this->put("$folder/report.json", json_encode($report, JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_THROW_ON_ERROR)."\n");
 
         return $report;
+    }
+
+    /**
+     * @param  float  $from  millimetres of a number that it maps; 1 where it maps the numbers of a file
+     * @return list<float> 4x4, row-major, to numbers of the recipe's unit
+     */
+    private function inRecipeUnit(Placement $placement, float $from = 1.0): array
+    {
+        $mm = $this->recipe->unit->inMillimetres();
+
+        return array_map(fn (float $v, int $k) => $k > 11 || $mm === 1.0 ? $v : ($k % 4 === 3 ? $v / $mm : $v * $from / $mm), $placement->matrix(), range(0, 15));
     }
 
     /** @param  list<string>  $files */
@@ -86,24 +96,19 @@ final class Run
                 } else {
                     $names[$name] = 1;
                 }
-                $placement = $loaded->pose->then($this->inRecipeUnit($loaded));
+                // A file that does not say its unit is in that of the recipe.
+                $scale = ($loaded->unit ?? $this->recipe->unit)->inMillimetres();
+                $pose = $loaded->pose->withShiftTimes($scale);
                 if ($loaded->geometry instanceof PointCloud) {
-                    $passes[] = new Pass($name, $name, $loaded->geometry, $placement);
+                    $passes[] = new Pass($name, $name, $loaded->geometry, $pose, scale: $scale);
                 } else {
-                    $bodies[] = new Body($name, $name, $loaded->geometry, $placement);
+                    $bodies[] = new Body($name, $name, $loaded->geometry, $pose, scale: $scale);
                 }
             }
             $progress->advance('reading', ($k + 1) / count($files));
         }
 
         return new Workpiece($passes, $bodies);
-    }
-
-    private function inRecipeUnit(Loaded $loaded): Transform
-    {
-        return $loaded->unit === null || $loaded->unit === $this->recipe->unit
-            ? Transform::identity()
-            : Transform::scale($loaded->unit->inMillimetres() / $this->recipe->unit->inMillimetres());
     }
 
     /**
@@ -114,8 +119,8 @@ final class Run
     private function write(Workpiece $workpiece, string $folder, string $format): array
     {
         $results = $workpiece->bodies !== []
-            ? array_map(fn (Body $body) => [$body->name, $body->placed()], $workpiece->bodies)
-            : array_map(fn (Pass $pass) => [$pass->name, $pass->placed()], $workpiece->passes);
+            ? array_map(fn (Body $body) => [$body->name, $body->in($this->recipe->unit)], $workpiece->bodies)
+            : array_map(fn (Pass $pass) => [$pass->name, $pass->in($this->recipe->unit)], $workpiece->passes);
         $bodies = [];
         foreach ($results as [$name, $geometry]) {
             $file = trim((string) preg_replace('/[^\p{L}\p{N}._ ,-]+/u', '_', $name), '. ').".$format";

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
-use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Format;
@@ -50,7 +49,7 @@ final class ApplyFixture implements Operation
         $heads = self::headsOf($workpiece->passes, $fixture);
         $passes = [];
         foreach ($workpiece->passes as $k => $pass) {
-            $passes[] = $pass->moved(Transform::scale($pass->transform->scaleFactor())->then($fixture->heads[$heads[$k]]['transform']));
+            $passes[] = $pass->moved($fixture->heads[$heads[$k]]['transform']);
         }
         $notes = $this->bumped($passes, $progress);
 
@@ -94,7 +93,7 @@ final class ApplyFixture implements Operation
         if (count($passes) < 2) {
             return [];
         }
-        $prepared = Prepare::all($passes, new PartProgress($progress, 0.0, 0.7));
+        $prepared = Prepare::all(LocalPasses::of($passes)->passes, new PartProgress($progress, 0.0, 0.7));
         $spacing = max(array_map(fn (PreparedPass $pass) => $pass->spacing, $prepared));
         $reach = self::REACH * $spacing;
         $fit = new BestFit($prepared, $reach, $spacing);

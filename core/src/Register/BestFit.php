@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Register;
 
 use Emberstone\Core\Linear\Dense;
+use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Parallel\Cores;
 use Emberstone\Core\Parallel\Fork;
@@ -156,15 +157,30 @@ final class BestFit
     }
 
     /**
+     * What was found of pairs, as their passes stand now; nothing moves.
+     *
+     * @param  list<array{int, int}>  $pairs
+     * @param  Joint  $joint
+     * @return Joint
+     */
+    public function as(array $pairs, array $joint): array
+    {
+        $now = (new JointFit($this->passes, $this->pairs, $this->least, $this->least))->together($pairs, array_keys($this->passes), new NoProgress, 1, true);
+
+        return ['pairs' => $now['pairs']] + $joint;
+    }
+
+    /**
      * All passes at once.
      *
      * @param  list<array{int, int}>  $pairs  (moving, still) in both directions where they overlap
      * @param  list<int>  $still  passes that do not move
+     * @param  bool  $isFirst  SurfaceAdjustment follows
      * @return Joint
      */
-    public function together(array $pairs, array $still, Progress $progress, int $maxRounds = 32): array
+    public function together(array $pairs, array $still, Progress $progress, int $maxRounds = 32, bool $isFirst = false): array
     {
-        return (new JointFit($this->passes, $this->pairs, $this->maxDistance, $this->least))->together($pairs, $still, $progress, $maxRounds);
+        return (new JointFit($this->passes, $this->pairs, $this->maxDistance, $this->least))->together($pairs, $still, $progress, $maxRounds, isFirst: $isFirst);
     }
 
     /**

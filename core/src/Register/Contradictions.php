@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Random\Engine\Xoshiro256StarStar;
 use Random\Randomizer;
 
@@ -72,7 +72,7 @@ final class Contradictions
     }
 
     /** Tries a pass from many starts around where the scanner put it and leaves it at the best place found. */
-    public function retry(int $pass, Transform $captured, float $maxDistance): void
+    public function retry(int $pass, RigidTransform $captured, float $maxDistance): void
     {
         $moving = $this->passes[$pass];
         $others = array_values(array_diff(array_keys($this->passes), [$pass]));
@@ -88,9 +88,9 @@ final class Contradictions
                 $turn = [$even(1.0), $even(1.0), $even(1.0)];
                 $angle = $maxDistance / $size * sqrt($turn[0] ** 2 + $turn[1] ** 2 + $turn[2] ** 2);
                 $moving->transform = $captured
-                    ->then(Transform::shift(-$centre[0], -$centre[1], -$centre[2]))
-                    ->then(Transform::turn($turn, $angle))
-                    ->then(Transform::shift($centre[0] + $even(0.7 * $maxDistance), $centre[1] + $even(0.7 * $maxDistance), $centre[2] + $even(0.7 * $maxDistance)));
+                    ->then(RigidTransform::shift(-$centre[0], -$centre[1], -$centre[2]))
+                    ->then(RigidTransform::turn($turn, $angle))
+                    ->then(RigidTransform::shift($centre[0] + $even(0.7 * $maxDistance), $centre[1] + $even(0.7 * $maxDistance), $centre[2] + $even(0.7 * $maxDistance)));
             }
             $this->fit->onto([$pass], $others, 9);
             $score = $this->score($pass, $others);

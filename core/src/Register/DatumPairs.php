@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Linear\Vector3;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\InvalidParameter;
@@ -28,7 +28,7 @@ final readonly class DatumPairs
      * @param  int  $free  freedoms of six that the pairs leave open
      * @param  list<array{from: string, to: string, off: float, angle: float}>  $figures  how far each pair lies apart once placed: mm, and degrees between directions
      */
-    private function __construct(public Transform $by, public int $free, public array $figures)
+    private function __construct(public RigidTransform $by, public int $free, public array $figures)
     {
     }
 
@@ -79,7 +79,7 @@ final readonly class DatumPairs
      * @param  array{from: Frame, to: Frame}  $frames
      * @param  non-empty-list<array{Datum, Datum, bool}>  $pairs
      */
-    private static function alongOpen(array $frames, array $pairs): Transform
+    private static function alongOpen(array $frames, array $pairs): RigidTransform
     {
         $shift = [0.0, 0.0, 0.0];
         foreach (['X', 'Y', 'Z'] as $k => $axis) {
@@ -87,12 +87,12 @@ final readonly class DatumPairs
                 $shift[$k] += ($frames['to']->transform->point($to->origin)[$k] - $frames['from']->transform->point($from->origin)[$k]) / count($pairs);
             }
         }
-        $along = Transform::shift(...$shift);
+        $along = RigidTransform::shift(...$shift);
         // Planes that stand askew can hold part of an axis that counts as open.
         foreach ($pairs as [$from, $to, $flip]) {
             [$placed, $on] = [$from->moved($frames['from']->transform), $to->moved($frames['to']->transform)];
             if (self::apart($placed->moved($along), $on, $flip)['off'] > self::apart($placed, $on, $flip)['off'] + 1e-3) {
-                return Transform::identity();
+                return RigidTransform::identity();
             }
         }
 

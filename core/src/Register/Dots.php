@@ -7,7 +7,7 @@ namespace Emberstone\Core\Register;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Gather\Kernel\Clusters;
 use Emberstone\Core\Geometry\BoundingBox;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Linear\Horn;
 use Emberstone\Core\Linear\Symmetric3;
 use Emberstone\Core\Spatial\PointGrid;
@@ -123,7 +123,7 @@ final class Dots
      * @param  list<array{float, float, float}>  $dots
      * @param  list<array{float, float, float}>  $placed
      * @param  float  $tolerance  between a dot and its partner, mm
-     * @return array{pose: Transform, agree: int, rms: float, rival: int}|null null when no three agree; rival: dots that the best other pose brings home
+     * @return array{pose: RigidTransform, agree: int, rms: float, rival: int}|null null when no three agree; rival: dots that the best other pose brings home
      */
     public static function pose(array $dots, array $placed, float $tolerance): ?array
     {
@@ -188,7 +188,7 @@ final class Dots
      * @param  list<array{float, float, float}>  $placed
      * @param  array<int, list<array{int, int}>>  $byLength
      * @param  list<array{float, float, float}>  $dots
-     * @param  list<array{pose: Transform, agree: int, rms: float}>  $found  (changed)
+     * @param  list<array{pose: RigidTransform, agree: int, rms: float}>  $found  (changed)
      * @param  callable(array{float, float, float}, array{float, float, float}): float  $apart
      */
     private static function fromTriple(array $three, array $placed, array $byLength, float $tolerance, array $dots, array &$found, callable $apart): void
@@ -224,9 +224,9 @@ final class Dots
     /**
      * @param  list<array{float, float, float}>  $dots
      * @param  list<array{float, float, float}>  $placed
-     * @return array{pose: Transform, agree: int, rms: float}|null
+     * @return array{pose: RigidTransform, agree: int, rms: float}|null
      */
-    private static function agreeing(Transform $pose, array $dots, array $placed, float $tolerance): ?array
+    private static function agreeing(RigidTransform $pose, array $dots, array $placed, float $tolerance): ?array
     {
         for ($round = 0; ; $round++) {
             $from = $to = [];

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\InvalidParameter;
 
 /**
@@ -16,12 +16,12 @@ use Emberstone\Core\Operation\InvalidParameter;
  */
 final readonly class Fixture
 {
-    /** @param  list<array{name: string, transform: Transform, residual: float, balls: int, planes: int}>  $heads */
+    /** @param  list<array{name: string, transform: RigidTransform, residual: float, balls: int, planes: int}>  $heads */
     private function __construct(public array $heads)
     {
     }
 
-    /** @param  list<array{name: string, transform: Transform, residual: float, balls: int, planes: int}>  $heads */
+    /** @param  list<array{name: string, transform: RigidTransform, residual: float, balls: int, planes: int}>  $heads */
     public static function of(array $heads): self
     {
         return new self($heads);
@@ -47,12 +47,9 @@ final readonly class Fixture
                 throw InvalidParameter::of('fixture', 'head '.($k + 1).' needs a name and a transform');
             }
             try {
-                $transform = Transform::fromMatrix($matrix);
+                $transform = RigidTransform::fromMatrix($matrix);
             } catch (InvalidParameter $bad) {
                 throw InvalidParameter::of('fixture', 'head '.($k + 1).': '.$bad->getMessage());
-            }
-            if (abs($transform->scaleFactor() - 1.0) > 1e-6) {
-                throw InvalidParameter::of('fixture', 'head '.($k + 1).' scales by '.round($transform->scaleFactor(), 6).'; a sensor\'s pose is a turn and a shift');
             }
             $heads[] = ['name' => $head['name'], 'transform' => $transform, 'residual' => (float) ($head['residual'] ?? 0.0), 'balls' => (int) ($head['balls'] ?? 0), 'planes' => (int) ($head['planes'] ?? 0)];
         }

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Linear\Dense;
 use Emberstone\Core\Linear\Horn;
 use Emberstone\Core\Linear\SymmetricEigen;
@@ -57,7 +57,7 @@ final readonly class FixturePose
     ) {
     }
 
-    /** @return array{pose: Transform, balls: int, planes: int, rms: float, ways: int}|null null when too few features agree; ways: in how many that differ they do, of which the best is given */
+    /** @return array{pose: RigidTransform, balls: int, planes: int, rms: float, ways: int}|null null when too few features agree; ways: in how many that differ they do, of which the best is given */
     public function found(): ?array
     {
         $best = null;
@@ -104,16 +104,16 @@ final readonly class FixturePose
      * A pose refined, with the features that agree then: by three alone it is rough, and others seem off.
      *
      * @param  Agreed  $agreed
-     * @return array{pose: Transform, balls: int, planes: int, rms: float}|null null where the features leave a motion open
+     * @return array{pose: RigidTransform, balls: int, planes: int, rms: float}|null null where the features leave a motion open
      */
-    private function settled(Transform $pose, array $agreed): ?array
+    private function settled(RigidTransform $pose, array $agreed): ?array
     {
         $refined = $this->refined($pose, $agreed);
 
         return $refined === null ? null : $this->refined($refined['pose'], $this->agreeing($refined['pose'])) ?? $refined;
     }
 
-    private function isAlike(Transform $a, Transform $b): bool
+    private function isAlike(RigidTransform $a, RigidTransform $b): bool
     {
         $reach = $this->target->reach();
         $middle = $this->target->middle();
@@ -123,13 +123,13 @@ final readonly class FixturePose
         }
 
         // Seen from the target, where the head is far away.
-        return Motions::apart($a->inverse()->then($b), Transform::identity(), $corners) < self::APART * self::MATCH_MM;
+        return Motions::apart($a->inverse()->then($b), RigidTransform::identity(), $corners) < self::APART * self::MATCH_MM;
     }
 
     /**
      * Poses by so many balls and, with them, as many planes as make three.
      *
-     * @return iterable<Transform>
+     * @return iterable<RigidTransform>
      */
     private function byBalls(int $many): iterable
     {
@@ -246,7 +246,7 @@ final readonly class FixturePose
      * @param  list<int>  $planes
      * @param  list<int>  $onPlanes
      */
-    private function posed(array $balls, array $onBalls, array $planes, array $onPlanes): ?Transform
+    private function posed(array $balls, array $onBalls, array $planes, array $onPlanes): ?RigidTransform
     {
         $here = array_map(fn (int $k) => $this->balls[$k]['centre'], $balls);
         $there = array_map(fn (int $k) => $this->target->balls[$k], $onBalls);
@@ -293,11 +293,11 @@ final readonly class FixturePose
         }
         [$x, $y, $z] = Dense::solve($h, $g, 3);
 
-        return $turn->then(Transform::shift($x, $y, $z));
+        return $turn->then(RigidTransform::shift($x, $y, $z));
     }
 
     /** @return Agreed which found feature is which of the target where a pose puts it */
-    private function agreeing(Transform $pose): array
+    private function agreeing(RigidTransform $pose): array
     {
         $agreed = ['balls' => [], 'planes' => []];
         $taken = [];
@@ -331,9 +331,9 @@ final readonly class FixturePose
      * Least squares over all points of the features that agree: balls by their distance from the centre, planes by their height over them (Gauss-Newton).
      *
      * @param  Agreed  $agreed
-     * @return array{pose: Transform, balls: int, planes: int, rms: float}|null null where the features leave a motion open
+     * @return array{pose: RigidTransform, balls: int, planes: int, rms: float}|null null where the features leave a motion open
      */
-    private function refined(Transform $pose, array $agreed): ?array
+    private function refined(RigidTransform $pose, array $agreed): ?array
     {
         $middle = $this->target->middle();
         $reach = $this->target->reach();
@@ -380,7 +380,7 @@ final readonly class FixturePose
             }
             $step = Dense::solve($h, $g, 6);
             $turn = array_map(fn (float $v) => $v / $reach, array_slice($step, 0, 3));
-            $pose = $pose->then(Transform::shift(-$middle[0], -$middle[1], -$middle[2]))->then(Transform::turn($turn, Vector3::length($turn)))->then(Transform::shift($middle[0] + $step[3], $middle[1] + $step[4], $middle[2] + $step[5]));
+            $pose = $pose->then(RigidTransform::shift(-$middle[0], -$middle[1], -$middle[2]))->then(RigidTransform::turn($turn, Vector3::length($turn)))->then(RigidTransform::shift($middle[0] + $step[3], $middle[1] + $step[4], $middle[2] + $step[5]));
             $rms = sqrt($squares / max(1, $many));
             if (max(array_map(abs(...), $step)) < 1e-10) {
                 break;

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\Progress;
 
 /**
@@ -128,7 +128,7 @@ final class Groups
 
     /**
      * @param  list<int>  $groups
-     * @param  list<Transform>  $poses
+     * @param  list<RigidTransform>  $poses
      * @return list<float> corners of the boxes around their passes, flat xyz
      */
     public function corners(array $groups, array $poses): array

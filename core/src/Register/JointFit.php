@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Parallel\Cores;
 use Emberstone\Core\Parallel\Crew;
@@ -36,6 +36,12 @@ final class JointFit
 
     private const NO_BETTER = 1e-3;
 
+    /** Passes have converged when no step is longer than this share of the finest reach; partners change from round to round, and below this the steps are their chatter. */
+    private const CONVERGED = 3e-3;
+
+    /** The same where SurfaceAdjustment follows and takes out what is left: with the smaller share it ends in the same poses, after twice as long. */
+    private const CONVERGED_FIRST = 0.02;
+
     private const STALE = 3;
 
     /**
@@ -55,15 +61,16 @@ final class JointFit
      *
      * @param  list<array{int, int}>  $pairs  (moving, still) in both directions where they overlap
      * @param  list<int>  $still  passes that do not move
+     * @param  bool  $settled  they have settled before: all samples at once, and cuts by their spread alone
+     * @param  bool  $isFirst  SurfaceAdjustment follows
      * @return Joint
      */
-    public function together(array $pairs, array $still, Progress $progress, int $maxRounds = 32): array
+    public function together(array $pairs, array $still, Progress $progress, int $maxRounds = 32, bool $settled = false, bool $isFirst = false): array
     {
         $n = count($this->passes);
         $converged = false;
         $reach = max($this->least, $this->maxDistance);
         $report = [];
-        $settled = false;
         $before = INF;
         $stale = 0;
         $last = [];
@@ -100,8 +107,7 @@ final class JointFit
                 $last[$i] = $further > 1.0 ? null : $step;
                 $pass->transform = $pass->transform->then(PoseStep::motion(array_map(fn (float $v) => $further * $v, $step)));
             }
-            // Partners change from round to round; below this the steps are their chatter.
-            $converged = $natural && $largest < 3e-3 * $this->least;
+            $converged = $natural && $largest < ($isFirst && $n <= self::MANY ? self::CONVERGED_FIRST : self::CONVERGED) * $this->least;
             if ($n > self::MANY) {
                 // Among many there is always one that chatters: what counts is whether all of them fit any better.
                 $residual = sqrt(array_sum(array_map(fn (array $pair) => $pair['residual'] ** 2, $report)) / max(1, count($report)));
@@ -147,7 +153,7 @@ final class JointFit
         $how = unpack('Pevery/ereach/escale', $question);
         foreach (array_chunk(Packed::toDoubles(substr($question, 24)), 16) as $k => $matrix) {
             $pass = $this->passes[$k];
-            $pass->transform = Transform::fromMatrix($matrix);
+            $pass->transform = RigidTransform::fromMatrix($matrix);
         }
         $numbers = [];
         for ($k = $number; $k < count($pairs); $k += $of) {

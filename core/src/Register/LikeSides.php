@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Parallel\Cores;
 use Emberstone\Core\Parallel\Fork;
@@ -74,9 +74,9 @@ final readonly class LikeSides
     /**
      * Groups that a motion brings to where another one looks from, with that one, which goes the other way; and those that it brings to where none does.
      *
-     * @return list<array<int, Transform>> motions by group
+     * @return list<array<int, RigidTransform>> motions by group
      */
-    private function changes(Transform $motion, float $grain): array
+    private function changes(RigidTransform $motion, float $grain): array
     {
         $changes = [];
         foreach ($this->groups->of as $g => $members) {
@@ -104,7 +104,7 @@ final readonly class LikeSides
         return $this->fit->lies($pass, $on, $grain, self::GLANCE)['near'] * self::GLANCE / $this->passes[$pass]->sampleCount();
     }
 
-    /** @param  array<int, Transform>  $change  motions by group */
+    /** @param  array<int, RigidTransform>  $change  motions by group */
     private function standsAsWell(array $change, float $grain): bool
     {
         $members = $this->groups->members(array_keys($change));
@@ -119,7 +119,7 @@ final readonly class LikeSides
             foreach (array_keys($change) as $g) {
                 $this->fit->onto($this->groups->of[$g], $rest, 9, 1.5 * $grain);
             }
-            $off = max(array_map(fn (int $k, Transform $was) => Motions::apart($this->passes[$k]->transform, $was, $this->passes[$k]->corners()), $members, $stood));
+            $off = max(array_map(fn (int $k, RigidTransform $was) => Motions::apart($this->passes[$k]->transform, $was, $this->passes[$k]->corners()), $members, $stood));
             $pairs = $off > ShapePlaces::ALIKE * $grain ? $this->unlessContradicted($members, $rest) : [];
             $well = $this->standing->isSound($pairs, Puzzles::LEAST * $this->groups->samples($members)) && $this->standing->worth($pairs) > Puzzles::RIVAL * max(0.0, $now);
         });
@@ -149,7 +149,7 @@ final readonly class LikeSides
     /**
      * Does something with groups elsewhere, and puts them back.
      *
-     * @param  array<int, Transform>  $change  motions by group
+     * @param  array<int, RigidTransform>  $change  motions by group
      */
     private function shifted(array $change, callable $do): void
     {

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Operation;
@@ -52,7 +52,7 @@ final class MatchMarkers implements Operation
         if (count($dots[$still[0]]) < 3) {
             throw UnsuitableInput::because("{$passes[$still[0]]->name}, which the others are brought to, shows ".count($dots[$still[0]]).' dots of '.$parameters->diameter.' mm; three are needed. Check the diameter, or choose another reference. Files without colour hold no dots.');
         }
-        $by = array_fill(0, count($passes), Transform::identity());
+        $by = array_fill(0, count($passes), RigidTransform::identity());
         $placed = [];
         foreach ($still as $k) {
             $placed = self::joined($placed, $dots[$k], $parameters->tolerance);

@@ -9,6 +9,7 @@ use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Operation;
 use Emberstone\Core\Operation\Outcome;
 use Emberstone\Core\Operation\PartProgress;
+use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
@@ -42,15 +43,16 @@ final class MatchPasses implements Operation
             throw UnsuitableInput::because('Matching needs two passes or more; bring in another.');
         }
         $still = Still::of($passes, $parameters->reference, $parameters->locked);
-        $prepared = Prepare::all($passes, new PartProgress($progress, 0.0, 0.3));
+        $local = LocalPasses::of($passes);
+        $prepared = Prepare::all($local->passes, new PartProgress($progress, 0.0, 0.3));
         $spacing = max(array_map(fn ($pass) => $pass->spacing, $prepared));
         $reach = self::REACH * $spacing;
-        $suspects = new Suspects($passes, $prepared);
+        $suspects = new Suspects($local->passes, $prepared, array_map(fn (Pass $pass) => $pass->scale, $passes));
         $doubts = (new RoughPlacing(new BestFit($prepared, $reach, 2.5 * $spacing), $prepared, $spacing, $reach))->place($still, new PartProgress($progress, 0.3, 1.0), $suspects);
         $moved = $placed = [];
         foreach ($passes as $k => $pass) {
-            $placed[] = $pass->moved($prepared[$k]->transform, null, null);
-            if ($prepared[$k]->transform->matrix !== $pass->transform->matrix) {
+            $placed[] = $pass->moved($local->pose($k, $prepared[$k]->transform), null, null);
+            if (end($placed)->transform->matrix !== $pass->transform->matrix) {
                 $moved[] = $pass->name;
             }
         }

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\Format;
 use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Parallel\Cores;
@@ -21,7 +21,7 @@ use Emberstone\Core\Parallel\Packed;
  *
  * @phpstan-import-type Pair from Standing
  *
- * @phpstan-type Elsewhere array{pass: int, place: Transform, off: float}
+ * @phpstan-type Elsewhere array{pass: int, place: RigidTransform, off: float}
  */
 final readonly class Misplaced
 {
@@ -129,7 +129,7 @@ final readonly class Misplaced
         foreach (Fork::map($tasks, Cores::count(), $progress, 'looking elsewhere') as $k => $bytes) {
             $gain = Packed::toDoubles($bytes)[0] ?? 0.0;
             if ($gain > ($best[$asked[$k]['for']]['gain'] ?? 0.0)) {
-                $best[$asked[$k]['for']] = ['gain' => $gain, 'pass' => $asked[$k]['pass'], 'place' => Transform::fromMatrix(array_slice(Packed::toDoubles($bytes), 1))];
+                $best[$asked[$k]['for']] = ['gain' => $gain, 'pass' => $asked[$k]['pass'], 'place' => RigidTransform::fromMatrix(array_slice(Packed::toDoubles($bytes), 1))];
             }
         }
         $found = [];

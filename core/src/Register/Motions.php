@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 
 /**
  * How much motions of a thing differ, told by where they bring the corners of its box.
@@ -16,7 +16,7 @@ final class Motions
     /**
      * The motions with the highest scores first, without those that are nearly the same as a better one.
      *
-     * @template T of array{motion: Transform, score: float, ...}
+     * @template T of array{motion: RigidTransform, score: float, ...}
      *
      * @param  list<T>  $found
      * @param  list<float>  $box  corners
@@ -44,7 +44,7 @@ final class Motions
      *
      * @param  list<float>  $corners
      */
-    public static function apart(Transform $a, Transform $b, array $corners): float
+    public static function apart(RigidTransform $a, RigidTransform $b, array $corners): float
     {
         [$a, $b] = [$a->matrix, $b->matrix];
         [$x0, $x1, $x2, $x3] = [$a[0] - $b[0], $a[1] - $b[1], $a[2] - $b[2], $a[3] - $b[3]];

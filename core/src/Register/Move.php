@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Register;
 
 use Emberstone\Core\Geometry\BoundingBox;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\InvalidParameter;
@@ -36,13 +36,13 @@ final class Move implements Operation
     {
         $one = $workpiece->named('moving', $parameters->moving);
         [$x, $y, $z] = $parameters->about === null ? BoundingBox::of($one->placed()->positions)->centre() : array_map(floatval(...), array_values($parameters->about));
-        $turn = Transform::turn([1.0, 0.0, 0.0], deg2rad($parameters->turnX))->then(Transform::turn([0.0, 1.0, 0.0], deg2rad($parameters->turnY)))->then(Transform::turn([0.0, 0.0, 1.0], deg2rad($parameters->turnZ)));
-        $shift = Transform::shift($parameters->shiftX, $parameters->shiftY, $parameters->shiftZ);
+        $turn = RigidTransform::turn([1.0, 0.0, 0.0], deg2rad($parameters->turnX))->then(RigidTransform::turn([0.0, 1.0, 0.0], deg2rad($parameters->turnY)))->then(RigidTransform::turn([0.0, 0.0, 1.0], deg2rad($parameters->turnZ)));
+        $shift = RigidTransform::shift($parameters->shiftX, $parameters->shiftY, $parameters->shiftZ);
         if ($turn->isIdentity() && $shift->isIdentity()) {
             throw InvalidParameter::of('shiftX', 'and all other shifts and turns are 0; type by how much it should move');
         }
         // A shift alone stays exact: no place is subtracted and added again.
-        $by = $turn->isIdentity() ? $shift : Transform::shift(-$x, -$y, -$z)->then($turn)->then(Transform::shift($x, $y, $z))->then($shift);
+        $by = $turn->isIdentity() ? $shift : RigidTransform::shift(-$x, -$y, -$z)->then($turn)->then(RigidTransform::shift($x, $y, $z))->then($shift);
         $words = [];
         foreach (['shiftX' => 'mm', 'shiftY' => 'mm', 'shiftZ' => 'mm', 'turnX' => '°', 'turnY' => '°', 'turnZ' => '°'] as $name => $unit) {
             if ($parameters->$name !== 0.0) {

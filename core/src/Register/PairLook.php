@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 
 /**
  * How two passes lie on each other in a place, once they are tightened there.
@@ -32,12 +32,12 @@ final readonly class PairLook
     }
 
     /** @return list<Pair> one, or none where the passes have nothing to do with each other */
-    public function of(int $i, int $j, Transform $place): array
+    public function of(int $i, int $j, RigidTransform $place): array
     {
         [$moving, $on] = [$this->passes[$i], $this->passes[$j]];
         $were = [$moving->transform, $on->transform];
         $moving->transform = $place;
-        $on->transform = Transform::identity();
+        $on->transform = RigidTransform::identity();
         $pairs = $this->judged($i, $j, $place);
         [$moving->transform, $on->transform] = $were;
 
@@ -49,7 +49,7 @@ final readonly class PairLook
      *
      * @return list<Pair>
      */
-    private function judged(int $i, int $j, Transform $place): array
+    private function judged(int $i, int $j, RigidTransform $place): array
     {
         $moving = $this->passes[$i];
         if ($this->fit->lies($i, $j, self::REACH * $this->spacing, 9)['near'] < Overlaps::LEAST * $moving->sampleCount() / 9) {

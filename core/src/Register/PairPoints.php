@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Register;
 
 use Emberstone\Core\Geometry\BoundingBox;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Linear\Horn;
 use Emberstone\Core\Linear\Symmetric3;
 use Emberstone\Core\Linear\SymmetricEigen;
@@ -137,7 +137,7 @@ final class PairPoints implements Operation
 
     /**
      * @param  array<int, array{from: array{float, float, float}, to: array{float, float, float}}>  $pairs
-     * @return array{by: Transform, residuals: non-empty-list<float>} of each pair, mm
+     * @return array{by: RigidTransform, residuals: non-empty-list<float>} of each pair, mm
      *
      * @throws UnsuitableInput for fewer than three, or picks that leave a turn open
      */
@@ -207,7 +207,7 @@ final class PairPoints implements Operation
      * @param  list<float>  $to
      * @return non-empty-list<float>
      */
-    private static function residuals(Transform $by, array $from, array $to): array
+    private static function residuals(RigidTransform $by, array $from, array $to): array
     {
         $moved = $by->points($from);
         $residuals = [];

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 
 /**
  * What holds together of a puzzle (Puzzles), and whether two are the same.
@@ -125,8 +125,8 @@ final readonly class Pieces
      *
      * @param  list<int>  $members
      * @param  list<int>  $onto
-     * @param  list<Transform>  $poses
-     * @return list<array{int, int, Transform}>
+     * @param  list<RigidTransform>  $poses
+     * @return list<array{int, int, RigidTransform}>
      */
     public static function across(array $members, array $onto, array $poses): array
     {

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Register;
 
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Mesh\Kernel\Sampling;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Body;
@@ -55,7 +55,7 @@ final class Place implements Operation
         if (in_array($onto->id, $group, true)) {
             throw InvalidParameter::of('with', "holds {$onto->name}, which stays where it is");
         }
-        $by = Transform::identity();
+        $by = RigidTransform::identity();
         $figures = [];
         $notes = [];
         $outcome = Outcome::Reached;
@@ -73,8 +73,8 @@ final class Place implements Operation
             $notes = $laid->free === 0 ? [] : ["The datums leave {$laid->free} of six freedoms open; ".($parameters->tighten ? 'their middles were laid on each other there, and best fit did the rest.' : 'their middles were laid on each other there.')];
         }
         if ($parameters->start === 'shape' || $parameters->tighten) {
-            $prepared = Prepare::all([self::asPass($onto), self::asPass($moving)], new PartProgress($progress, 0.0, 0.3));
-            $prepared[1]->transform = $by;
+            $local = LocalPasses::of([self::asPass($onto), self::asPass($moving)->moved($by)]);
+            $prepared = Prepare::all($local->passes, new PartProgress($progress, 0.0, 0.3));
             $spacing = max($prepared[0]->spacing, $prepared[1]->spacing);
             $reach = $parameters->maxDistance ?? 10.0 * $spacing;
             if ($parameters->start === 'shape') {
@@ -86,7 +86,7 @@ final class Place implements Operation
                 $fit->onto([1], [0], 1);
             }
             $progress->advance('best fit', 0.95);
-            $by = $prepared[1]->transform;
+            $by = $local->pose(1, $prepared[1]->transform);
             $there = $fit->lies(1, 0, 2.5 * $spacing, 1);
             $overlap = $there['near'] / max(1, $prepared[1]->sampleCount());
             if ($overlap < self::LEAST_OVERLAP) {

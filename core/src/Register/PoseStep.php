@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 
 /**
  * A small motion as best fit solves for it, six numbers: turn (rad) about the origin of the project, and shift (mm).
@@ -24,11 +24,11 @@ final class PoseStep
     private const FARTHEST = 6.0;
 
     /** @param  list<float>  $step */
-    public static function motion(array $step): Transform
+    public static function motion(array $step): RigidTransform
     {
         $angle = sqrt($step[0] ** 2 + $step[1] ** 2 + $step[2] ** 2);
 
-        return Transform::turn(array_slice($step, 0, 3), $angle)->then(Transform::shift($step[3], $step[4], $step[5]));
+        return RigidTransform::turn(array_slice($step, 0, 3), $angle)->then(RigidTransform::shift($step[3], $step[4], $step[5]));
     }
 
     /**

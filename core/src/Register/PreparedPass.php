@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Register;
 
 use Emberstone\Core\Geometry\BoundingBox;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Spatial\KdTree;
 use Emberstone\Core\Spatial\Sight;
 
@@ -34,7 +34,7 @@ final class PreparedPass
         public readonly array $sampleNormals,
         public readonly array $quality,
         public readonly float $spacing,
-        public Transform $transform,
+        public RigidTransform $transform,
         public readonly ?Sight $sight = null,
         public readonly float $trust = 1.0,
         public readonly float $noise = 0.0,
@@ -42,7 +42,7 @@ final class PreparedPass
     }
 
     /** @return array<int, float> every so manieth sample, flat xyz, in the coordinates of a pass placed by $other */
-    public function samplesIn(Transform $other, int $every): array
+    public function samplesIn(RigidTransform $other, int $every): array
     {
         if (! isset($this->some[$every])) {
             $some = [];
@@ -79,6 +79,14 @@ final class PreparedPass
         }
 
         return $corners;
+    }
+
+    /** @return array{float, float, float} the middle of the box around the samples, in the pass' own coordinates */
+    public function middle(): array
+    {
+        $box = $this->box();
+
+        return [0.5 * ($box->min[0] + $box->max[0]), 0.5 * ($box->min[1] + $box->max[1]), 0.5 * ($box->min[2] + $box->max[2])];
     }
 
     /** Half the diagonal of the box around the samples, mm. */

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\PartProgress;
 use Emberstone\Core\Operation\Progress;
 
@@ -16,9 +16,9 @@ use Emberstone\Core\Operation\Progress;
  *
  * @internal
  *
- * @phpstan-type Edge array{group: int, on: int, motion: Transform, worth: float}
- * @phpstan-type Puzzle array{parts: array<int|string, list<int>>, poses: list<Transform>, worth: float}
- * @phpstan-type Way array{name: string, moving: string, onto: string, motion: Transform}
+ * @phpstan-type Edge array{group: int, on: int, motion: RigidTransform, worth: float}
+ * @phpstan-type Puzzle array{parts: array<int|string, list<int>>, poses: list<RigidTransform>, worth: float}
+ * @phpstan-type Way array{name: string, moving: string, onto: string, motion: RigidTransform}
  */
 final class Puzzles
 {
@@ -57,7 +57,7 @@ final class Puzzles
     /**
      * @param  list<PreparedPass>  $passes
      * @param  list<Edge>  $edges  places of groups on others, the best first
-     * @param  list<Transform>  $captured  poses in which the motions of the edges begin
+     * @param  list<RigidTransform>  $captured  poses in which the motions of the edges begin
      */
     public function __construct(
         private readonly array $passes,
@@ -193,9 +193,9 @@ final class Puzzles
      * The motion of a group's part, as it stands, that an edge asks for.
      *
      * @param  Edge  $edge
-     * @param  list<Transform>  $poses
+     * @param  list<RigidTransform>  $poses
      */
-    private function motion(array $edge, array $poses): Transform
+    private function motion(array $edge, array $poses): RigidTransform
     {
         [$m, $n] = [$this->groups->of[$edge['group']][0], $this->groups->of[$edge['on']][0]];
         $target = $this->captured[$m]->then($edge['motion'])->then($this->captured[$n]->inverse()->then($poses[$n]));
@@ -206,7 +206,7 @@ final class Puzzles
     /**
      * @param  Puzzle  $puzzle
      * @param  Way  $way
-     * @return list<Transform> poses once the way was gone
+     * @return list<RigidTransform> poses once the way was gone
      */
     private function posed(array $puzzle, array $way): array
     {
@@ -263,13 +263,13 @@ final class Puzzles
     /**
      * The poses of all passes as they are, and with a group in other places that shape suggested.
      *
-     * @param  list<Transform>  $poses
-     * @return list<array{int, list<Transform>}> the group, and all poses
+     * @param  list<RigidTransform>  $poses
+     * @return list<array{int, list<RigidTransform>}> the group, and all poses
      */
     private function elsewhere(int $g, array $poses): array
     {
         $corners = $this->groups->corners([$g], $poses);
-        $motions = [Transform::identity()];
+        $motions = [RigidTransform::identity()];
         foreach ($this->edges as $edge) {
             if ($edge['on'] === $g) {
                 $edge = ['group' => $g, 'on' => $edge['group'], 'motion' => $edge['motion']->inverse(), 'worth' => $edge['worth']];
@@ -286,7 +286,7 @@ final class Puzzles
             $motions[] = $motion;
         }
 
-        return array_map(function (Transform $motion) use ($g, $poses): array {
+        return array_map(function (RigidTransform $motion) use ($g, $poses): array {
             foreach ($this->groups->of[$g] as $k) {
                 $poses[$k] = $poses[$k]->then($motion);
             }

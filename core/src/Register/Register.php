@@ -29,6 +29,7 @@ use Emberstone\Core\Operation\Workpiece;
  * @implements Operation<RegisterParameters>
  *
  * @phpstan-import-type Joint from JointFit
+ * @phpstan-import-type PoseError from SurfaceAdjustment
  */
 final class Register implements Operation
 {
@@ -60,6 +61,8 @@ final class Register implements Operation
             throw UnsuitableInput::because('Registering needs two passes or more; bring in another.');
         }
         $still = Still::of($passes, $parameters->reference, $parameters->locked);
+        $local = LocalPasses::of($passes);
+        $passes = $local->passes;
         $maxDistance = $parameters->maxDistance ?? RegisterParameters::suggestMaxDistance($workpiece) ?? 1.0;
         $prepared = Prepare::all($passes, new PartProgress($progress, 0.0, 0.3));
         $spacing = max(array_map(fn (PreparedPass $pass) => $pass->spacing, $prepared));
@@ -68,7 +71,7 @@ final class Register implements Operation
         $overlap = $fit->overlaps($maxDistance);
         $before = $this->figures($fit, $overlap, $maxDistance, $prepared, $still);
         $progress->advance('pairs', 0.32);
-        $suspects = new Suspects($passes, $prepared);
+        $suspects = new Suspects($passes, $prepared, array_map(fn (Pass $pass) => $pass->scale, $workpiece->passes));
         $notes = $suspects->inThemselves();
         if ($parameters->coarse === 'auto') {
             array_push($notes, ...$this->placedByShape($fit, $prepared, $overlap, $spacing, $maxDistance, $still, $suspects, new PartProgress($progress, 0.32, 0.5)));
@@ -80,20 +83,22 @@ final class Register implements Operation
 
         // A wide look: pairs that do not meet yet must pull too.
         $pairs = Overlaps::pairs($fit->overlaps(max(2.5 * $spacing, 0.6 * $maxDistance)));
-        $joint = $fit->together($pairs, $still, new PartProgress($progress, 0.55, 0.8));
+        $joint = $fit->together($pairs, $still, new PartProgress($progress, 0.55, 0.75), isFirst: true);
 
         $contradictions = new Contradictions($fit, $prepared, $spacing);
         $doubt = $contradictions->worst($still);
         for ($try = 0; $doubt !== null && $try < self::TRIES; $try++) {
             $contradictions->retry($doubt['pass'], $start[$doubt['pass']], $maxDistance);
             $pairs = Overlaps::pairs($fit->overlaps(max(2.5 * $spacing, 0.3 * $maxDistance)));
-            $joint = $fit->together($pairs, $still, new PartProgress($progress, 0.8 + 0.1 * $try / self::TRIES, 0.8 + 0.1 * ($try + 1) / self::TRIES));
+            $joint = $fit->together($pairs, $still, new PartProgress($progress, 0.75 + 0.1 * $try / self::TRIES, 0.75 + 0.1 * ($try + 1) / self::TRIES), isFirst: true);
             $doubt = $contradictions->worst($still);
         }
 
         $slides = new Slides($fit, $prepared, $spacing);
-        ['pairs' => $pairs, 'joint' => $joint, 'slides' => $left] = $slides->settle($pairs, $joint, $start, $still, $maxDistance, new PartProgress($progress, 0.9, 0.94));
-        array_push($notes, ...$slides->inWords($left, $isByShape));
+        ['pairs' => $pairs, 'joint' => $joint, 'slides' => $left] = $slides->settle($pairs, $joint, $start, $still, $maxDistance, new PartProgress($progress, 0.85, 0.88));
+        $surface = (new SurfaceAdjustment($prepared))->settle($still, new PartProgress($progress, 0.88, 0.94));
+        $joint = $fit->as($pairs, $joint);
+        array_push($notes, ...$slides->inWords($left, $isByShape, $local->centre));
 
         // Of passes that were tightened from where the scanner put them it is the outcome alone that says so.
         if ($isByShape && ! $joint['converged'] && $doubt === null) {
@@ -104,11 +109,11 @@ final class Register implements Operation
         }
         $elsewhere = (new Misplaced($fit, $prepared, new Standing($fit, $prepared, $spacing)))->inWords(array_keys(array_diff_key($prepared, $suspects->twins())), $parameters->coarse === 'auto' ? 'Pick pairs for it, or leave it out.' : 'Pick pairs for it, or set the rough placing to auto.', new PartProgress($progress, 0.94, 0.95));
         array_push($notes, ...$elsewhere);
-        $skins = SkinsLeft::of($prepared);
+        $skins = array_map(fn (array $skin) => ['centre' => $local->place($skin['centre'])] + $skin, SkinsLeft::of($prepared));
         array_push($notes, ...SkinsLeft::inWords($skins));
         $residuals = ResidualMaps::of($passes, $prepared, $pairs, array_column($joint['pairs'], 'overlap'), new PartProgress($progress, 0.95, 1.0));
 
-        return $this->result($workpiece, $prepared, $pairs, $joint, $before, $doubt, $notes, $residuals + ['doubleSkins' => $skins, 'unsure' => $elsewhere !== [] || ($isByShape && $left !== [])]);
+        return $this->result($workpiece, $local, $prepared, $surface['errors'], $pairs, $joint, $before, $doubt, $notes, $residuals + ['doubleSkins' => $skins, 'unsure' => $elsewhere !== [] || ($isByShape && $left !== [])]);
     }
 
     /**
@@ -226,6 +231,7 @@ final class Register implements Operation
 
     /**
      * @param  list<PreparedPass>  $prepared
+     * @param  list<PoseError|null>  $errors
      * @param  list<array{int, int}>  $pairs
      * @param  Joint  $joint
      * @param  array<string, mixed>  $before
@@ -233,7 +239,7 @@ final class Register implements Operation
      * @param  list<string>  $notes
      * @param  array{maps: list<ShadeMap>, histogram: array<string, mixed>|null, doubleSkins: list<array<string, mixed>>, unsure: bool}  $local  see ResidualMaps and SkinsLeft; unsure: passes belong elsewhere, or slide that shape alone put there
      */
-    private function result(Workpiece $workpiece, array $prepared, array $pairs, array $joint, array $before, ?array $doubt, array $notes, array $local): Result
+    private function result(Workpiece $workpiece, LocalPasses $places, array $prepared, array $errors, array $pairs, array $joint, array $before, ?array $doubt, array $notes, array $local): Result
     {
         $rows = [];
         $residuals = $overlaps = array_fill(0, count($prepared), []);
@@ -248,14 +254,16 @@ final class Register implements Operation
         foreach ($workpiece->passes as $k => $pass) {
             $residual = self::rms($residuals[$k]);
             $overlap = min(1.0, array_sum($overlaps[$k]));
-            $passes[] = $pass->moved($prepared[$k]->transform, $residual, $overlap);
-            $now = $prepared[$k]->transform;
+            $now = $places->pose($k, $prepared[$k]->transform);
+            $passes[] = $pass->moved($now, $residual, $overlap);
             $back = $now->inverse()->then($pass->transform);
             $figures[] = [
                 'id' => $pass->id, 'name' => $pass->name, 'residual' => round($residual, 5), 'overlap' => round($overlap, 4),
-                'moved' => round(Motions::apart($pass->transform, $now, $prepared[$k]->corners()), 4), 'turned' => round($back->angleDeg(), 4),
+                'moved' => round(Motions::apart($places->passes[$k]->transform, $prepared[$k]->transform, $prepared[$k]->corners()), 4), 'turned' => round($back->angleDeg(), 4),
                 // Where it stands, and the motion from there to where it stood.
-                'is' => $now->matrix, 'back' => $back->matrix,
+                'is' => $passes[$k]->placement()->matrix(), 'back' => $back->matrix,
+                // How well the points know where it stands: its middle in the direction they know worst, and its turn.
+                'standardError' => $errors[$k] === null ? null : ['shiftMm' => round($errors[$k]['shiftMm'], 5), 'turnDeg' => round($errors[$k]['turnDeg'], 5), 'direction' => array_map(fn (float $v) => round($v, 3) + 0.0, $errors[$k]['direction']), 'held' => $errors[$k]['isHeld']],
             ];
         }
         $after = self::rms(array_column($joint['pairs'], 'residual'));

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Linear\Median;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Progress;
@@ -91,7 +91,7 @@ final class ResidualMaps
      * @param  list<PreparedPass>  $others
      * @return list<float> mm
      */
-    private static function heights(Pass $pass, Transform $at, array $others): array
+    private static function heights(Pass $pass, RigidTransform $at, array $others): array
     {
         $cloud = $pass->keptCloud();
         $heights = array_fill(0, $cloud->count(), NAN);
@@ -102,13 +102,12 @@ final class ResidualMaps
             $other->tree->nearest($p, self::REACH * $other->spacing, $nearest, $distanceSq);
             $q = $other->tree->sorted;
             $n = $other->treeNormals;
-            $mm = $other->transform->scaleFactor();
             foreach ($nearest as $i => $k) {
                 // A point at a rim has no normal, and nothing lies over or under it.
-                if ($k >= 0 && ($n[$k] !== 0.0 || $n[$k + 1] !== 0.0 || $n[$k + 2] !== 0.0) && $mm * $mm * $distanceSq[$i] < $best[$i]) {
+                if ($k >= 0 && ($n[$k] !== 0.0 || $n[$k + 1] !== 0.0 || $n[$k + 2] !== 0.0) && $distanceSq[$i] < $best[$i]) {
                     $o = 3 * $i;
-                    $best[$i] = $mm * $mm * $distanceSq[$i];
-                    $heights[$i] = $mm * (($p[$o] - $q[$k]) * $n[$k] + ($p[$o + 1] - $q[$k + 1]) * $n[$k + 1] + ($p[$o + 2] - $q[$k + 2]) * $n[$k + 2]);
+                    $best[$i] = $distanceSq[$i];
+                    $heights[$i] = ($p[$o] - $q[$k]) * $n[$k] + ($p[$o + 1] - $q[$k + 1]) * $n[$k + 1] + ($p[$o + 2] - $q[$k + 2]) * $n[$k + 2];
                 }
             }
         }

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\PartProgress;
 use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\UnsuitableInput;
@@ -140,7 +140,7 @@ final class RoughPlacing
     /**
      * Puts the groups together with as little effort as it takes.
      *
-     * @param  list<Transform>  $captured  where the passes stand
+     * @param  list<RigidTransform>  $captured  where the passes stand
      * @param  list<int>  $inOtherUnits  passes that more effort finds no place for
      * @return array{Puzzles, Puzzle, Groups} the puzzle that came farthest, and what it is made of
      */
@@ -182,7 +182,7 @@ final class RoughPlacing
 
     /**
      * @param  Puzzle  $laid  its parts are the pieces
-     * @param  list<Transform>  $captured  where the passes stand
+     * @param  list<RigidTransform>  $captured  where the passes stand
      * @return array{Puzzles, Puzzle, Groups}|null null where they do not make a whole; then all stand where they stood
      */
     private function laidInPieces(array $laid, Groups $groups, array $captured, Progress $progress): ?array
@@ -276,7 +276,7 @@ final class RoughPlacing
             foreach ($of['places'] as $place) {
                 // Groups that are a little off in themselves lie loosely as a whole, and are judged pass by pass later.
                 if ($this->standing->support($place['pairs']) > 0.0 || count($groups->of[$of['group']]) + count($groups->of[$of['on']]) > 2) {
-                    $edges[] = ['group' => $of['group'], 'on' => $of['on'], 'motion' => Transform::fromMatrix($place['matrix']), 'worth' => $this->standing->worth($place['pairs'])];
+                    $edges[] = ['group' => $of['group'], 'on' => $of['on'], 'motion' => RigidTransform::fromMatrix($place['matrix']), 'worth' => $this->standing->worth($place['pairs'])];
                 }
             }
         }

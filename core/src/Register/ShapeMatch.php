@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Parallel\Cores;
 use Emberstone\Core\Parallel\Fork;
 use Emberstone\Core\Parallel\Packed;
@@ -101,7 +101,7 @@ final class ShapeMatch
      * Poses of this pass on another, the most agreed with first, no two alike.
      *
      * @param  float  $tolerance  how far apart the same place may be on both
-     * @return list<Transform> from this pass' coordinates to the other's
+     * @return list<RigidTransform> from this pass' coordinates to the other's
      */
     public function onto(self $other, float $tolerance, int $most): array
     {
@@ -118,7 +118,7 @@ final class ShapeMatch
             }
         }
 
-        return array_map(Transform::fromMatrix(...), (new AgreedPoses($p, $n, $q, $m, $tolerance))->best($most));
+        return array_map(RigidTransform::fromMatrix(...), (new AgreedPoses($p, $n, $q, $m, $tolerance))->best($most));
     }
 
     /**

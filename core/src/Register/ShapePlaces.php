@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Register;
 
 use Emberstone\Core\Geometry\BoundingBox;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Spatial\CellNames;
 use Emberstone\Core\Spatial\KdTree;
 
@@ -16,7 +16,7 @@ use Emberstone\Core\Spatial\KdTree;
  *
  * @phpstan-import-type Pair from Standing
  *
- * @phpstan-type Found array{motion: Transform, pairs: list<Pair>}
+ * @phpstan-type Found array{motion: RigidTransform, pairs: list<Pair>}
  */
 final class ShapePlaces
 {
@@ -75,7 +75,7 @@ final class ShapePlaces
      */
     public function of(int $group, int $on, bool $thoroughly): array
     {
-        $guesses = [Transform::identity(), ...$this->shapes[$group]->onto($this->shapes[$on], $this->grain, self::GUESSES)];
+        $guesses = [RigidTransform::identity(), ...$this->shapes[$group]->onto($this->shapes[$on], $this->grain, self::GUESSES)];
         $captured = array_map(fn (int $k) => $this->passes[$k]->transform, $this->groups[$group]);
         $found = [];
         foreach ($this->tightened($group, $guesses, $on, (int) $thoroughly) as $motion) {
@@ -99,7 +99,7 @@ final class ShapePlaces
      * Other places of a group on itself: the motions of a part that has like sides.
      *
      * @param  float  $covers  how much of it comes to lie on it
-     * @return list<Transform> those first that lay most of it on it
+     * @return list<RigidTransform> those first that lay most of it on it
      */
     public function ofItself(int $group, float $covers): array
     {
@@ -110,7 +110,7 @@ final class ShapePlaces
         foreach ($this->tightened($group, $shape->onto($shape, $this->grain, self::GUESSES), $group, 0) as $motion) {
             $moving->transform = $motion;
             $near = $fit->lies(0, 1, $this->grain, 1)['near'];
-            if ($near > $covers * $moving->sampleCount() && Motions::apart($motion, Transform::identity(), $this->corners($group)) > self::ALIKE * $this->grain) {
+            if ($near > $covers * $moving->sampleCount() && Motions::apart($motion, RigidTransform::identity(), $this->corners($group)) > self::ALIKE * $this->grain) {
                 $lying[] = $near;
                 $motions[] = $motion;
             }
@@ -156,9 +156,9 @@ final class ShapePlaces
     /**
      * The best of many guesses, tightened on the other group as a whole.
      *
-     * @param  list<Transform>  $guesses
+     * @param  list<RigidTransform>  $guesses
      * @param  int  $effort  index of LOOKED, TIGHTENED and JUDGED
-     * @return list<Transform>
+     * @return list<RigidTransform>
      */
     private function tightened(int $group, array $guesses, int $on, int $effort): array
     {
@@ -203,7 +203,7 @@ final class ShapePlaces
             array_push($n, $cloud['normals'][$o], $cloud['normals'][$o + 1], $cloud['normals'][$o + 2]);
         }
 
-        return new PreparedPass('', $tree, $normals, $p, $n, array_fill(0, intdiv(count($p), 3), 1.0), $this->grain, Transform::identity());
+        return new PreparedPass('', $tree, $normals, $p, $n, array_fill(0, intdiv(count($p), 3), 1.0), $this->grain, RigidTransform::identity());
     }
 
     /** Samples of either group that stand where a pass of the other looked through. */

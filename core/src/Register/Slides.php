@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Register;
 
 use Emberstone\Core\Geometry\BoundingBox;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Linear\SymmetricEigen;
 use Emberstone\Core\Linear\Vector3;
 use Emberstone\Core\Operation\PartProgress;
@@ -69,7 +69,7 @@ final class Slides
      *
      * @param  list<array{int, int}>  $pairs  that were tightened
      * @param  Joint  $joint  what came of it
-     * @param  list<Transform>  $start  where the passes were put before
+     * @param  list<RigidTransform>  $start  where the passes were put before
      * @param  list<int>  $still
      * @param  float  $reach  how far from there their places may be, mm
      * @return array{pairs: list<array{int, int}>, joint: Joint, slides: list<Slide>} tightened anew where that helped; what is left
@@ -108,9 +108,10 @@ final class Slides
     /**
      * @param  list<Slide>  $slides
      * @param  bool  $isByShape  did shape put them where they were tightened from, not a scanner or a person?
+     * @param  array{float, float, float}  $origin  of the passes' common coordinates, in the project
      * @return list<string> one for those that turn and one for those that shift
      */
-    public function inWords(array $slides, bool $isByShape): array
+    public function inWords(array $slides, bool $isByShape, array $origin): array
     {
         $stay = $isByShape ? 'Shape alone put them there, so they may stand wrong' : 'They stay as they were put';
         $along = fn (array $v): string => vsprintf('(%.2f, %.2f, %.2f)', array_map(fn (float $x) => round($x, 2) + 0.0, $v));
@@ -127,7 +128,7 @@ final class Slides
             if ($isTurn) {
                 // The place nearest to the middle of those that the turn leaves where they are.
                 $off = Vector3::scaled(Vector3::cross(Vector3::unit($turn), $shift), 1.0 / Vector3::length($turn));
-                $at = vsprintf('(%.1f, %.1f, %.1f) mm', array_map(fn (float $c, float $d) => round($c + $d, 1) + 0.0, $centre, $off));
+                $at = vsprintf('(%.1f, %.1f, %.1f) mm', array_map(fn (float $c, float $d, float $o) => round($c + $d + $o, 1) + 0.0, $centre, $off, $origin));
                 $notes[] = "$who can turn about the line through $at along ".$along(Vector3::unit($turn)).': what they share is round there, and any turn fits. '.$stay.'; where that matters, pick pairs or match by dots.';
             } else {
                 $notes[] = "$who can slide along ".$along(Vector3::unit($shift)).' on the others: nothing that both saw holds them that way. '.$stay.'; scan a pass that sees both, pick pairs or match by dots.';
@@ -285,8 +286,8 @@ final class Slides
     {
         [$cx, $cy, $cz] = $slide['centre'];
         $angle = sqrt($slide['turn'][0] ** 2 + $slide['turn'][1] ** 2 + $slide['turn'][2] ** 2);
-        $by = Transform::shift(-$cx, -$cy, -$cz)->then($angle > 0.0 ? Transform::turn($slide['turn'], $mm * $angle) : Transform::identity())
-            ->then(Transform::shift($cx + $mm * $slide['shift'][0], $cy + $mm * $slide['shift'][1], $cz + $mm * $slide['shift'][2]));
+        $by = RigidTransform::shift(-$cx, -$cy, -$cz)->then($angle > 0.0 ? RigidTransform::turn($slide['turn'], $mm * $angle) : RigidTransform::identity())
+            ->then(RigidTransform::shift($cx + $mm * $slide['shift'][0], $cy + $mm * $slide['shift'][1], $cz + $mm * $slide['shift'][2]));
         foreach ($slide['moving'] as $k) {
             $pass = $this->passes[$k];
             $pass->transform = $pass->transform->then($by);
@@ -297,7 +298,7 @@ final class Slides
      * How far along a slide passes must go to stand to the others as they were put.
      *
      * @param  Slide  $slide
-     * @param  list<Transform>  $start
+     * @param  list<RigidTransform>  $start
      */
     private function back(array $slide, array $start): float
     {

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Register;
 
 use Emberstone\Core\Cloud\OrientedCloud;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Linear\Median;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Estimate;
@@ -45,8 +45,7 @@ final class SolveFixture implements Operation
         }
         $target = $parameters->target();
         $tasks = array_map(fn (Pass $pass) => function () use ($pass, $target): string {
-            // Heads measure in units of their own; a fixture is in millimetres.
-            ['cloud' => $cloud, 'spacing' => $spacing, 'across' => $across] = OrientedCloud::of($pass->keptCloud()->transformed(Transform::scale($pass->transform->scaleFactor())));
+            ['cloud' => $cloud, 'spacing' => $spacing, 'across' => $across] = OrientedCloud::of($pass->keptCloud());
             $balls = $target->balls === [] ? [] : FixtureBalls::find($cloud->positions, $cloud->normals, $target->radius);
             $planes = $target->planes === [] ? [] : FixturePlanes::find($cloud->positions, $cloud->normals, $spacing, Median::of(array_values($across)));
             $found = (new FixturePose($balls, $planes, $target))->found();
@@ -65,9 +64,9 @@ final class SolveFixture implements Operation
             if ($found['ways'] > 1) {
                 throw UnsuitableInput::because(sprintf('%s: what was found of the target (%s, %s) fits it in %d ways. Bring more of it into view, or use a target of which no turn looks like another.', $pass->name, Format::many($found['balls'], 'ball'), Format::many($found['planes'], 'flat face'), $found['ways']));
             }
-            $pose = Transform::fromMatrix($found['pose']);
+            $pose = RigidTransform::fromMatrix($found['pose']);
             $heads[] = ['name' => $pass->name, 'transform' => $pose, 'residual' => $found['rms'], 'balls' => $found['balls'], 'planes' => $found['planes']];
-            $passes[] = $pass->moved(Transform::scale($pass->transform->scaleFactor())->then($pose), $found['rms'], 1.0);
+            $passes[] = $pass->moved($pose, $found['rms'], 1.0);
             if ($found['balls'] < count($target->balls)) {
                 $notes[] = "{$pass->name} saw {$found['balls']} of ".count($target->balls).' balls and '.Format::many($found['planes'], 'flat face').'.';
             }

@@ -43,10 +43,12 @@ final readonly class Suspects
     /**
      * @param  list<Pass>  $passes  as they came
      * @param  list<PreparedPass>  $prepared
+     * @param  list<float>  $scales  millimetres of a number of each pass' file, which tell the unit it was read in
      */
     public function __construct(
         private array $passes,
         private array $prepared,
+        private array $scales = [],
     ) {
     }
 
@@ -68,7 +70,7 @@ final readonly class Suspects
         foreach ($this->passes as $j => $b) {
             for ($i = 0; $i < $j && ! isset($twins[$j]); $i++) {
                 $a = $this->passes[$i];
-                if ($a->cloud->count() === $b->cloud->count() && self::isSame($a->cloud->positions, $b->cloud->positions)) {
+                if ($a->cloud->count() === $b->cloud->count() && self::isSame($a->allCloud()->positions, $b->allCloud()->positions)) {
                     $twins[$j] = $i;
                 }
             }
@@ -151,9 +153,9 @@ final readonly class Suspects
     {
         $sizes = [];
         foreach ($this->prepared as $k => $pass) {
-            $factor = $this->passes[$k]->transform->scaleFactor();
+            $factor = $this->scales[$k] ?? $this->passes[$k]->scale;
             $unit = array_values(array_filter(Unit::cases(), fn (Unit $unit) => abs($unit->inMillimetres() / $factor - 1.0) < 1e-3))[0] ?? Unit::Millimetre;
-            $sizes[$k] = ['sizeMm' => 2.0 * $pass->size() * $factor, 'unit' => $unit];
+            $sizes[$k] = ['sizeMm' => 2.0 * $pass->size(), 'unit' => $unit];
         }
         $reasons = [];
         foreach (SizeCheck::oddOnes($sizes) as $k => ['unit' => $unit, 'times' => $times]) {
@@ -171,7 +173,7 @@ final readonly class Suspects
         for ($o = 0, $e = count($p); $o < $e; $o += 3) {
             $p[$o] = -$p[$o];
         }
-        $sensor = $pass->cloud->sensorOrigin;
+        $sensor = $pass->keptCloud()->sensorOrigin;
         $mirrored = Prepare::all([new Pass($pass->id, $pass->name, PointCloud::fromFlat($p, [], [], $sensor === null ? null : [-$sensor[0], $sensor[1], $sensor[2]]), $pass->transform)], new NoProgress)[0];
         $others = array_slice(array_values(array_diff(array_keys($this->passes), $missing)), 0, self::TRIED);
         $all = [$mirrored, $this->prepared[$which], ...array_map(fn (int $k) => $this->prepared[$k], $others)];

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Register;
 
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\PartProgress;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Progress;
@@ -27,7 +27,7 @@ final readonly class SweepFit
     private const LEAST_POINTS = 200;
 
     /**
-     * @param  list<Transform>  $motions  of each frame
+     * @param  list<RigidTransform>  $motions  of each frame
      * @param  float  $farthest  how far they move anything against the middle frame, mm
      * @param  float|null  $residual  how frames lie on each other afterwards, mm; null when they were left where they were believed to be
      * @param  float|null  $before  the same before
@@ -39,7 +39,7 @@ final readonly class SweepFit
     /** @param  list<PointCloud>  $frames  in the coordinates of the capture, in the order they were taken */
     public static function of(array $frames, Progress $progress): self
     {
-        $asBelieved = new self(array_fill(0, count($frames), Transform::identity()), 0.0, null, null);
+        $asBelieved = new self(array_fill(0, count($frames), RigidTransform::identity()), 0.0, null, null);
         $some = array_keys(array_filter($frames, fn (PointCloud $frame) => $frame->count() >= self::LEAST_POINTS));
         if (count($some) < 2) {
             return $asBelieved;
@@ -59,7 +59,7 @@ final readonly class SweepFit
         $farthest = 0.0;
         foreach ($prepared as $i => $frame) {
             $corners = $frame->corners();
-            $farthest = max($farthest, Motions::apart(Transform::identity(), $frame->transform, $corners));
+            $farthest = max($farthest, Motions::apart(RigidTransform::identity(), $frame->transform, $corners));
             if ($i > 0 && Motions::apart($prepared[$i - 1]->transform, $frame->transform, $corners) > self::SLID * $spacing) {
                 return $asBelieved;
             }

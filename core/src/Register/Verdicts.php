@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Parallel\Cores;
 use Emberstone\Core\Parallel\Crew;
@@ -24,7 +24,7 @@ final class Verdicts
     /** Of pieces of several passes each, so many samples of one that stand where another looked through rule a way out, whatever the others say. */
     private const RULED_OUT = 4;
 
-    /** @var array<string, list<array{place: Transform, pairs: list<Pair>|null}>> by pair of passes; null until they are looked at */
+    /** @var array<string, list<array{place: RigidTransform, pairs: list<Pair>|null}>> by pair of passes; null until they are looked at */
     private array $known = [];
 
     private ?Crew $crew = null;
@@ -50,7 +50,7 @@ final class Verdicts
     /**
      * Finds what is not known yet of ways to place passes on others, a few looks a way at a time, spread over the cores. A way that is contradicted is not looked at any further.
      *
-     * @param  array<int, list<array{int, int, Transform}>>  $ways  of each: pass, on which other, where in that one's coordinates
+     * @param  array<int, list<array{int, int, RigidTransform}>>  $ways  of each: pass, on which other, where in that one's coordinates
      * @param  Progress  $progress  told while it works, to be stopped
      */
     public function find(array $ways, Progress $progress): void
@@ -110,7 +110,7 @@ final class Verdicts
             $asks = unserialize($question, ['allowed_classes' => false]);
             $looked = [];
             for ($k = $number; $k < count($asks); $k += $of) {
-                $looked[$k] = $look->of($asks[$k][0], $asks[$k][1], Transform::fromMatrix($asks[$k][2]));
+                $looked[$k] = $look->of($asks[$k][0], $asks[$k][1], RigidTransform::fromMatrix($asks[$k][2]));
             }
 
             return serialize($looked);
@@ -126,13 +126,13 @@ final class Verdicts
     }
 
     /** @return list<Pair> one, or none where the passes have nothing to do with each other, or were not looked at, as others contradicted the way */
-    public function of(int $i, int $j, Transform $place): array
+    public function of(int $i, int $j, RigidTransform $place): array
     {
         return $this->entry($i, $j, $place)['pairs'] ?? [];
     }
 
-    /** @return array{place: Transform, pairs: list<Pair>|null}|null */
-    private function entry(int $i, int $j, Transform $place): ?array
+    /** @return array{place: RigidTransform, pairs: list<Pair>|null}|null */
+    private function entry(int $i, int $j, RigidTransform $place): ?array
     {
         foreach ($this->known["$i-$j"] ?? [] as $entry) {
             if (Motions::apart($entry['place'], $place, $this->passes[$i]->corners()) < $this->alike) {

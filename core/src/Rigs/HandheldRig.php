@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Rigs;
 
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 
 /**
  * A handheld range camera carried around the part, once with the base down and once turned over, if it is.
@@ -62,7 +62,7 @@ final readonly class HandheldRig implements Rig
             $centre[1] + $away * cos($elevation) * sin($azimuth),
             $centre[2] + $away * sin($elevation),
         ];
-        $pose = $this->drift($index, $seed, $centre)->then(Transform::scale($this->scale))->inverse();
+        $drift = $this->drift($index, $seed, $centre);
         $table = $this->table ? ($below ? $max[2] : $min[2]) : null;
         $noise = new Noise($seed * 1000 + $index);
         // The camera asks for the drift before it takes its first point.
@@ -70,8 +70,9 @@ final readonly class HandheldRig implements Rig
         $points = $camera->render($part, $eye, $centre, $reach, $table, $below, $noise, $this->frameDrift($noise));
 
         return [
-            'cloud' => PointCloud::fromFlat($points, [], $this->dots?->colours($part, $points) ?? [], $eye)->transformed($pose->inverse()),
-            'pose' => $pose,
+            'cloud' => PointCloud::fromFlat($points, [], $this->dots?->colours($part, $points) ?? [], $eye)->transformed($drift)->scaled($this->scale),
+            // Of a capture that is too long: the pose once its lengths are right.
+            'pose' => $drift->inverse(),
         ];
     }
 
@@ -80,7 +81,7 @@ final readonly class HandheldRig implements Rig
      *
      * @param  array<int, float>  $centre
      */
-    private function drift(int $index, int $seed, array $centre): Transform
+    private function drift(int $index, int $seed, array $centre): RigidTransform
     {
         $noise = new Noise($seed);
         $shift = $turn = [0.0, 0.0, 0.0];
@@ -97,9 +98,9 @@ final readonly class HandheldRig implements Rig
         }
         $angle = sqrt($turn[0] ** 2 + $turn[1] ** 2 + $turn[2] ** 2) * deg2rad($this->driftDeg);
 
-        return Transform::shift(-$centre[0], -$centre[1], -$centre[2])
-            ->then(Transform::turn($turn, $angle))
-            ->then(Transform::shift($centre[0] + $shift[0] * $this->driftMm, $centre[1] + $shift[1] * $this->driftMm, $centre[2] + $shift[2] * $this->driftMm));
+        return RigidTransform::shift(-$centre[0], -$centre[1], -$centre[2])
+            ->then(RigidTransform::turn($turn, $angle))
+            ->then(RigidTransform::shift($centre[0] + $shift[0] * $this->driftMm, $centre[1] + $shift[1] * $this->driftMm, $centre[2] + $shift[2] * $this->driftMm));
     }
 
     /**

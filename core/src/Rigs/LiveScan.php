@@ -6,7 +6,7 @@ namespace Emberstone\Core\Rigs;
 
 use Emberstone\Core\Capture\Frame;
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Linear\SymmetricEigen;
 
 /**
@@ -47,7 +47,7 @@ final class LiveScan
 
     private float $elevation = 0.5;
 
-    private Transform $drift;
+    private RigidTransform $drift;
 
     private readonly Noise $noise;
 
@@ -62,7 +62,7 @@ final class LiveScan
     ) {
         $this->noise = new Noise($seed);
         $this->extent = Extent::of($part);
-        $this->drift = Transform::identity();
+        $this->drift = RigidTransform::identity();
     }
 
     /** From now on the part is matt. */
@@ -94,7 +94,7 @@ final class LiveScan
     }
 
     /** How far the pose of the last look, as the handheld scanner believes it, has walked from the truth. */
-    public function drift(): Transform
+    public function drift(): RigidTransform
     {
         return $this->drift;
     }
@@ -111,7 +111,7 @@ final class LiveScan
         }
         $cloud = $rig->capture($this->part, $this->looks, $this->seed)['cloud'];
 
-        return new Frame($this->looks++, Transform::identity(), $cloud);
+        return new Frame($this->looks++, RigidTransform::identity(), $cloud);
     }
 
     private function handheld(): Frame
@@ -134,12 +134,12 @@ final class LiveScan
         $points = (new RangeCamera(self::WIDTH, self::HEIGHT, 0.05, $this->surface))->render($this->part, $eye, $centre, $reach, $below ? $max[2] : $min[2], $below, $this->noise);
         $colours = $this->dots?->colours($this->part, $points) ?? [];
         // Points come relative to the scanner, as it measures them; its axes are those of the capture.
-        $pose = Transform::shift($eye[0], $eye[1], $eye[2])->then($this->walked($centre));
+        $pose = RigidTransform::shift($eye[0], $eye[1], $eye[2])->then($this->walked($centre));
         if (! $this->tracks($points, $colours)) {
             return new Frame($this->sweep, $pose, PointCloud::fromFlat([]), true);
         }
 
-        return new Frame($this->sweep, $pose, PointCloud::fromFlat($points, [], $colours, $eye)->transformed(Transform::shift(-$eye[0], -$eye[1], -$eye[2])));
+        return new Frame($this->sweep, $pose, PointCloud::fromFlat($points, [], $colours, $eye)->transformed(RigidTransform::shift(-$eye[0], -$eye[1], -$eye[2])));
     }
 
     /**
@@ -147,11 +147,11 @@ final class LiveScan
      *
      * @param  array{float, float, float}  $centre
      */
-    private function walked(array $centre): Transform
+    private function walked(array $centre): RigidTransform
     {
         [$a, $b] = [$this->noise->direction(), $this->noise->direction()];
-        $this->drift = $this->drift->then(Transform::shift(-$centre[0], -$centre[1], -$centre[2]))->then(Transform::turn($a, self::DRIFT_RAD))
-            ->then(Transform::shift($centre[0] + self::DRIFT_MM * $b[0], $centre[1] + self::DRIFT_MM * $b[1], $centre[2] + self::DRIFT_MM * $b[2]));
+        $this->drift = $this->drift->then(RigidTransform::shift(-$centre[0], -$centre[1], -$centre[2]))->then(RigidTransform::turn($a, self::DRIFT_RAD))
+            ->then(RigidTransform::shift($centre[0] + self::DRIFT_MM * $b[0], $centre[1] + self::DRIFT_MM * $b[1], $centre[2] + self::DRIFT_MM * $b[2]));
 
         return $this->drift;
     }

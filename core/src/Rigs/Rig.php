@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Rigs;
 
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 
 /** A simulated scanner. The same part, index and seed give the same capture to the last bit. */
 interface Rig
@@ -19,7 +19,7 @@ interface Rig
     /**
      * One capture.
      *
-     * @return array{cloud: PointCloud, pose: Transform} the cloud in the coordinates of the capture, sensor origin included; the pose maps them onto the part
+     * @return array{cloud: PointCloud, pose: RigidTransform} the cloud in the coordinates of the capture, sensor origin included; the pose maps them onto the part
      */
     public function capture(Part $part, int $index, int $seed): array;
 }

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Rigs;
 
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 
 /**
  * Four heads fixed around a stand, each with coordinates of its own; where they stand to each other nobody has measured yet. They stay where they
@@ -55,19 +55,19 @@ final readonly class RingRig implements Rig
     }
 
     /** From a head's coordinates, in whose origin it stands and along whose Z it looks, to those of the stand. */
-    public function head(int $index): Transform
+    public function head(int $index): RigidTransform
     {
         $noise = new Noise(self::LAYOUT + $index);
         $azimuth = 2.0 * M_PI * $index / self::HEADS + 0.35 + 0.2 * ($noise->even() - 0.5);
         $elevation = 0.65 + 0.3 * ($noise->even() - 0.5);
         $away = $this->awayMm * (0.95 + 0.1 * $noise->even());
         // Z of the head is turned down onto the stand, then the whole is turned about its own line of sight by any angle.
-        $pose = Transform::turn([0.0, 0.0, 1.0], 2.0 * M_PI * $noise->even())
-            ->then(Transform::turn([0.0, 1.0, 0.0], -0.5 * M_PI - $elevation))
-            ->then(Transform::turn([0.0, 0.0, 1.0], $azimuth))
-            ->then(Transform::shift($away * cos($elevation) * cos($azimuth), $away * cos($elevation) * sin($azimuth), $away * sin($elevation) + 30.0));
+        $pose = RigidTransform::turn([0.0, 0.0, 1.0], 2.0 * M_PI * $noise->even())
+            ->then(RigidTransform::turn([0.0, 1.0, 0.0], -0.5 * M_PI - $elevation))
+            ->then(RigidTransform::turn([0.0, 0.0, 1.0], $azimuth))
+            ->then(RigidTransform::shift($away * cos($elevation) * cos($azimuth), $away * cos($elevation) * sin($azimuth), $away * sin($elevation) + 30.0));
         if ($this->bumped === $index) {
-            return Transform::turn([0.3, 1.0, 0.2], deg2rad(0.4))->then(Transform::shift(1.2, -0.8, 0.5))->then($pose);
+            return RigidTransform::turn([0.3, 1.0, 0.2], deg2rad(0.4))->then(RigidTransform::shift(1.2, -0.8, 0.5))->then($pose);
         }
 
         return $pose;

@@ -6,7 +6,7 @@ namespace Emberstone\Core\Rigs;
 
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Cloud\Raster;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 
 /**
  * A long-range scanner on a tripod: from each station it sweeps the whole sphere but the floor under itself. It levels itself; heading and
@@ -44,14 +44,14 @@ final readonly class TripodRig implements Rig
         }
         $noise = new Noise($seed * 1000 + $index);
         // In the coordinates of the station: it stands in the origin, Z is up, X is wherever it was pointed.
-        $pose = Transform::turn([0.0, 0.0, 1.0], 2.0 * M_PI * $noise->even())->then(Transform::shift($at[0], $at[1], $at[2]));
+        $pose = RigidTransform::turn([0.0, 0.0, 1.0], 2.0 * M_PI * $noise->even())->then(RigidTransform::shift($at[0], $at[1], $at[2]));
         [$points, $cells] = $this->sweep($part, $pose, sqrt(($max[0] - $min[0]) ** 2 + ($max[1] - $min[1]) ** 2 + ($max[2] - $min[2]) ** 2), $noise);
 
         return ['cloud' => PointCloud::fromFlat($points, [], [], [0.0, 0.0, 0.0], [], Raster::of($this->columns, $this->rows, $cells)), 'pose' => $pose];
     }
 
     /** @return array{list<float>, list<int>} flat xyz in the coordinates of the station, and the ray of each point */
-    private function sweep(Part $part, Transform $pose, float $far, Noise $noise): array
+    private function sweep(Part $part, RigidTransform $pose, float $far, Noise $noise): array
     {
         [$ex, $ey, $ez] = $pose->point([0.0, 0.0, 0.0]);
         $points = $cells = [];

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Rigs;
 
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 
 /**
  * A camera on a stand and the part on a turntable that stops at even angles. The axis is known roughly: it leans a little, stands a little
@@ -61,20 +61,20 @@ final readonly class TurntableRig implements Rig
      *
      * @param  array{float, float, float}  $centre
      */
-    private function error(int $index, float $angle, array $centre, int $seed): Transform
+    private function error(int $index, float $angle, array $centre, int $seed): RigidTransform
     {
         if ($index === 0) {
-            return Transform::identity();
+            return RigidTransform::identity();
         }
         $table = new Noise($seed);
         $aside = $table->even() * 2.0 * M_PI;
         $lean = $table->even() * 2.0 * M_PI;
         // The true axis seen from the believed one: turned about it back, about the true one forth.
-        $axis = Transform::turn([cos($lean), sin($lean), 0.0], deg2rad($this->axisLeanDeg))
-            ->then(Transform::shift($centre[0] + $this->axisOffMm * cos($aside), $centre[1] + $this->axisOffMm * sin($aside), 0.0));
+        $axis = RigidTransform::turn([cos($lean), sin($lean), 0.0], deg2rad($this->axisLeanDeg))
+            ->then(RigidTransform::shift($centre[0] + $this->axisOffMm * cos($aside), $centre[1] + $this->axisOffMm * sin($aside), 0.0));
         $stop = new Noise($seed * 77 + $index);
 
-        return Transform::shift(-$centre[0], -$centre[1], 0.0)->then(Transform::turn([0.0, 0.0, 1.0], -$angle))->then(Transform::shift($centre[0], $centre[1], 0.0))
-            ->then($axis->inverse())->then(Transform::turn([0.0, 0.0, 1.0], $angle + deg2rad($this->stopOffDeg) * $stop->normal()))->then($axis);
+        return RigidTransform::shift(-$centre[0], -$centre[1], 0.0)->then(RigidTransform::turn([0.0, 0.0, 1.0], -$angle))->then(RigidTransform::shift($centre[0], $centre[1], 0.0))
+            ->then($axis->inverse())->then(RigidTransform::turn([0.0, 0.0, 1.0], $angle + deg2rad($this->stopOffDeg) * $stop->normal()))->then($axis);
     }
 }

@@ -8,18 +8,16 @@ use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Catalogue;
-use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\EmberstoneException;
 use Emberstone\Core\Operation\InvalidParameter;
 use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\OperationCancelled;
 use Emberstone\Core\Operation\Outcome;
 use Emberstone\Core\Operation\ParamSpec;
-use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\RecordingProgress;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Tests\Support\MeshBuilder;
-use Emberstone\Core\Tests\Support\ScanBuilder;
+use Emberstone\Core\Tests\Support\OperationExamples;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;
@@ -27,85 +25,6 @@ use PHPUnit\Framework\TestCase;
 /** What every operation promises, whatever it does. */
 final class OperationsTest extends TestCase
 {
-    /** Parameters with which each operation can be carried out on workpiece(). */
-    private const PARAMETERS = [
-        'set-unit' => ['unit' => 'in', 'was' => 'mm'],
-        'drop-base' => [],
-        'remove-outliers' => [],
-        'cut-away' => ['selection' => [['target' => 'pass 0', 'indices' => [0, 1, 2]]]],
-        'keep-only' => ['selection' => [['target' => 'pass 0', 'indices' => [0, 1, 2]]]],
-        'simulate' => ['part' => 'bush', 'rig' => 'ring', 'surface' => 'dark', 'dots' => true],
-        'crop' => ['box' => ['centre' => [0.0, 0.0, 0.0], 'size' => [20.0, 20.0, 20.0], 'turn' => [10.0, 0.0, 0.0]]],
-        'noise-report' => [],
-        'remove-strays' => [],
-        'remove-grazing' => [],
-        'thin' => ['spacing' => 2.0],
-        'remove-unsure' => ['least' => 0.25],
-        'copy' => ['items' => ['pass 0']],
-        'discard' => ['items' => ['Base']],
-        'register' => ['maxDistance' => 3.0],
-        'pair-points' => ['moving' => 'pass 1', 'pairs' => [
-            ['from' => [0.0, 0.0, 0.0], 'to' => [1.0, 0.0, 0.0]], ['from' => [20.0, 0.0, 0.0], 'to' => [21.0, 0.0, 0.0]], ['from' => [0.0, 15.0, 5.0], 'to' => [1.0, 15.0, 5.0]],
-        ]],
-        'match' => [],
-        'match-markers' => ['diameter' => 3.0],
-        'move' => ['moving' => 'pass 0', 'shiftX' => 1.0, 'turnZ' => 10.0],
-        'place' => ['moving' => 'ball', 'onto' => 'pass 0', 'start' => 'pairs', 'tighten' => false, 'pairs' => [
-            ['from' => [0.0, 0.0, 0.0], 'to' => [1.0, 0.0, 0.0]], ['from' => [20.0, 0.0, 0.0], 'to' => [21.0, 0.0, 0.0]], ['from' => [0.0, 15.0, 5.0], 'to' => [1.0, 15.0, 5.0]],
-        ]],
-        'solve-fixture' => ['diameter' => 12.0, 'balls' => ScanBuilder::BALLS],
-        'apply-fixture' => ['fixture' => ['fixture' => 1, 'heads' => [['name' => 'a', 'transform' => [1, 0, 0, 5, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1]]]]],
-        'resolve-double-skin' => [],
-        'fuse' => ['voxel' => 1.5],
-        'rebuild' => ['detail' => 2.0],
-        'repair' => [],
-        'inspect' => [],
-        'fill-holes' => [],
-        'fill-part' => ['points' => [[4.3, 0.0, 9.0], [-4.3, 0.0, 9.0], [0.0, 4.3, 9.0]]],
-        'lay-strip' => ['points' => [[4.0, 1.5, 9.0], [4.0, -1.5, 9.0], [-4.0, -1.5, 9.0], [-4.0, 1.5, 9.0]]],
-        'despike' => [],
-        'reshape-patch' => ['selection' => [['target' => 'ball', 'ranges' => [[200, 215]]]]],
-        'keep-pieces' => ['largest' => 1],
-        'smooth' => [],
-        'decimate' => ['ratio' => 0.5],
-        'add-datum' => ['name' => 'Top', 'kind' => 'plane', 'points' => [[0.0, 0.0, 1.0], [5.0, 0.0, 1.0], [0.0, 5.0, 1.0]]],
-        'set-frame' => ['first' => 'Base'],
-        'frame-from-points' => ['points' => [[1.0, 2.0, 3.0], [9.0, 2.0, 3.0], [4.0, 8.0, 3.0]]],
-        'turn' => ['angle' => 30.0],
-        'shift' => ['z' => 2.5],
-        'centre' => [],
-        'scale' => ['factor' => 1.5],
-    ];
-
-    /** What an operation is tried on: some need what only special captures show. */
-    private static function workpiece(string $name = ''): Workpiece
-    {
-        if ($name === 'solve-fixture') {
-            return new Workpiece(ScanBuilder::ballsFromTwoSides(6.0));
-        }
-        if ($name === 'despike') {
-            $ball = MeshBuilder::icosphere(3, 10.0);
-            $p = $ball->positions;
-            $p[0] *= 1.4;
-
-            return new Workpiece(bodies: [Body::of('ball', $ball->withPositions($p))]);
-        }
-        if ($name === 'match-markers') {
-            return new Workpiece(ScanBuilder::dottedPlates(1.5));
-        }
-        $sure = function (Pass $pass): Pass {
-            $cloud = $pass->cloud;
-
-            return Pass::of($pass->name, PointCloud::fromFlat($cloud->positions, $cloud->normals, $cloud->colours, $cloud->sensorOrigin, array_map(fn (int $i) => $i / $cloud->count(), range(0, $cloud->count() - 1))));
-        };
-
-        return new Workpiece(
-            array_map($sure, ScanBuilder::passes(3, 30, 0.02, 3, plate: true)),
-            [Body::of('ball', MeshBuilder::together(MeshBuilder::without(MeshBuilder::icosphere(3, 10.0), 9.0), MeshBuilder::icosphere(1, 2.0)))],
-            [new Datum('base', 'Base', 'plane', [0.0, 0.0, -1.0], [0.0, 0.0, -1.0])],
-        );
-    }
-
     /** @return iterable<string, array{string}> but those that may begin with nothing: a datum can be typed, a scan needs no data */
     public static function operationsOnSomething(): iterable
     {
@@ -127,16 +46,16 @@ final class OperationsTest extends TestCase
     #[Test]
     public function every_operation_of_the_catalogue_is_tried_here(): void
     {
-        self::assertEqualsCanonicalizing(Catalogue::names(), array_keys(self::PARAMETERS));
+        self::assertEqualsCanonicalizing(Catalogue::names(), array_keys(OperationExamples::PARAMETERS));
     }
 
     #[Test]
     #[DataProvider('operations')]
     public function the_input_stays_as_it_was_and_the_result_says_what_changed(string $name): void
     {
-        $workpiece = self::workpiece($name);
+        $workpiece = OperationExamples::workpiece($name);
         $before = serialize($workpiece);
-        $result = Catalogue::operation($name)($workpiece, Catalogue::parameters($name, self::PARAMETERS[$name]), new NoProgress);
+        $result = Catalogue::operation($name)($workpiece, Catalogue::parameters($name, OperationExamples::PARAMETERS[$name]), new NoProgress);
         self::assertSame($before, serialize($workpiece));
         self::assertNotSame('', $result->headline);
         // A report only looks, and passes that fit as captured are not matched.
@@ -153,8 +72,8 @@ final class OperationsTest extends TestCase
     #[DataProvider('operations')]
     public function twice_the_same_gives_the_same_to_the_last_bit(string $name): void
     {
-        $once = Catalogue::operation($name)(self::workpiece($name), Catalogue::parameters($name, self::PARAMETERS[$name]), new NoProgress);
-        $again = Catalogue::operation($name)(self::workpiece($name), Catalogue::parameters($name, self::PARAMETERS[$name]), new NoProgress);
+        $once = Catalogue::operation($name)(OperationExamples::workpiece($name), Catalogue::parameters($name, OperationExamples::PARAMETERS[$name]), new NoProgress);
+        $again = Catalogue::operation($name)(OperationExamples::workpiece($name), Catalogue::parameters($name, OperationExamples::PARAMETERS[$name]), new NoProgress);
         self::assertSame(serialize($once->workpiece), serialize($again->workpiece));
     }
 
@@ -163,7 +82,7 @@ final class OperationsTest extends TestCase
     public function progress_never_falls_and_ends_within_the_whole(string $name): void
     {
         $progress = new RecordingProgress;
-        Catalogue::operation($name)(self::workpiece($name), Catalogue::parameters($name, self::PARAMETERS[$name]), $progress);
+        Catalogue::operation($name)(OperationExamples::workpiece($name), Catalogue::parameters($name, OperationExamples::PARAMETERS[$name]), $progress);
         $sorted = $progress->fractions;
         sort($sorted);
         self::assertSame($sorted, $progress->fractions);
@@ -176,12 +95,12 @@ final class OperationsTest extends TestCase
     public function whatever_reports_progress_can_be_stopped_at_any_report(string $name): void
     {
         $all = new RecordingProgress;
-        $parameters = Catalogue::parameters($name, self::PARAMETERS[$name]);
-        Catalogue::operation($name)(self::workpiece($name), $parameters, $all);
+        $parameters = Catalogue::parameters($name, OperationExamples::PARAMETERS[$name]);
+        Catalogue::operation($name)(OperationExamples::workpiece($name), $parameters, $all);
         $stops = 0;
         foreach (array_unique([0.0, ...array_slice($all->fractions, -1)]) as $at) {
             try {
-                Catalogue::operation($name)(self::workpiece($name), $parameters, new RecordingProgress($at));
+                Catalogue::operation($name)(OperationExamples::workpiece($name), $parameters, new RecordingProgress($at));
             } catch (OperationCancelled) {
                 $stops++;
             }
@@ -193,7 +112,7 @@ final class OperationsTest extends TestCase
     #[DataProvider('operations')]
     public function an_estimate_of_time_and_memory_is_there_before_anything_runs(string $name): void
     {
-        $estimate = Catalogue::operation($name)->estimate(self::workpiece($name), Catalogue::parameters($name, self::PARAMETERS[$name]));
+        $estimate = Catalogue::operation($name)->estimate(OperationExamples::workpiece($name), Catalogue::parameters($name, OperationExamples::PARAMETERS[$name]));
         self::assertGreaterThan(0.0, $estimate->seconds);
         self::assertGreaterThan(0.0, $estimate->memoryMb);
         self::assertLessThan(60.0, $estimate->seconds, 'for so little');
@@ -205,24 +124,24 @@ final class OperationsTest extends TestCase
     {
         $this->expectException(EmberstoneException::class);
         $this->expectExceptionMessageMatches('/(\S+ ){4}/');
-        Catalogue::operation($name)(new Workpiece, Catalogue::parameters($name, self::PARAMETERS[$name]), new NoProgress);
+        Catalogue::operation($name)(new Workpiece, Catalogue::parameters($name, OperationExamples::PARAMETERS[$name]), new NoProgress);
     }
 
     #[Test]
     #[DataProvider('operations')]
     public function unknown_missing_mistyped_and_excessive_values_are_refused_by_name(string $name): void
     {
-        $tries = [['surprise' => 1, ...self::PARAMETERS[$name]]];
+        $tries = [['surprise' => 1, ...OperationExamples::PARAMETERS[$name]]];
         foreach (ParamSpec::ofClass(Catalogue::operation($name)::about()->parameters) as $spec) {
-            $tries[$spec->name] = [$spec->name => new \stdClass] + self::PARAMETERS[$name];
+            $tries[$spec->name] = [$spec->name => new \stdClass] + OperationExamples::PARAMETERS[$name];
             if ($spec->required) {
-                $tries["no $spec->name"] = array_diff_key(self::PARAMETERS[$name], [$spec->name => true]);
+                $tries["no $spec->name"] = array_diff_key(OperationExamples::PARAMETERS[$name], [$spec->name => true]);
             }
             if ($spec->param->max !== null) {
-                $tries["huge $spec->name"] = [$spec->name => 1e12] + self::PARAMETERS[$name];
+                $tries["huge $spec->name"] = [$spec->name => 1e12] + OperationExamples::PARAMETERS[$name];
             }
             if (($spec->param->min !== null || $spec->param->positive) && $spec->type !== 'array') {
-                $tries["tiny $spec->name"] = [$spec->name => -1e12] + self::PARAMETERS[$name];
+                $tries["tiny $spec->name"] = [$spec->name => -1e12] + OperationExamples::PARAMETERS[$name];
             }
         }
         foreach ($tries as $try => $values) {
@@ -241,7 +160,7 @@ final class OperationsTest extends TestCase
         $ball = MeshBuilder::without(MeshBuilder::icosphere(3, 10.0), 9.0);
         $ball = TriangleMesh::fromFlat($ball->positions, $ball->faces, array_fill(0, $ball->vertexCount(), 4), array_fill(0, $ball->faceCount(), TriangleMesh::MEASURED));
         foreach (['repair', 'fill-holes', 'keep-pieces', 'smooth', 'decimate', 'scale'] as $name) {
-            $result = Catalogue::operation($name)(new Workpiece([], [Body::of('ball', $ball)]), Catalogue::parameters($name, self::PARAMETERS[$name]), new NoProgress);
+            $result = Catalogue::operation($name)(new Workpiece([], [Body::of('ball', $ball)]), Catalogue::parameters($name, OperationExamples::PARAMETERS[$name]), new NoProgress);
             $mesh = $result->workpiece->bodies[0]->geometry;
             self::assertInstanceOf(TriangleMesh::class, $mesh);
             self::assertCount($mesh->vertexCount(), $mesh->support, $name);
@@ -255,7 +174,7 @@ final class OperationsTest extends TestCase
     {
         foreach (['fill-holes', 'decimate', 'smooth', 'repair', 'keep-pieces'] as $name) {
             try {
-                Catalogue::operation($name)(new Workpiece([], [Body::of('cloud', PointCloud::fromFlat([0.0, 0.0, 0.0, 1.0, 1.0, 1.0]))]), Catalogue::parameters($name, self::PARAMETERS[$name]), new NoProgress);
+                Catalogue::operation($name)(new Workpiece([], [Body::of('cloud', PointCloud::fromFlat([0.0, 0.0, 0.0, 1.0, 1.0, 1.0]))]), Catalogue::parameters($name, OperationExamples::PARAMETERS[$name]), new NoProgress);
                 self::fail("$name took a cloud");
             } catch (EmberstoneException $problem) {
                 self::assertStringContainsString('fuse the passes first', $problem->getMessage());

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Tests\Property;
 
 use Emberstone\Core\Deliver\SurfaceDistance;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Mend\Inspection;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
@@ -178,7 +178,7 @@ final class MeshesTest extends TestCase
     {
         $gen = new Gen($seed);
         $mesh = MeshBuilder::without(MeshBuilder::icosphere(3, 10.0), 7.0);
-        $mesh = MeshBuilder::together($mesh, $mesh->transformed(Transform::shift(6.13, 1.27, 0.41)));
+        $mesh = MeshBuilder::together($mesh, $mesh->transformed(RigidTransform::shift(6.13, 1.27, 0.41)));
         $faces = array_chunk($mesh->faces, 3);
         usort($faces, fn () => $gen->int(-1, 1));
         $shuffled = [];

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Tests\Support;
 
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\Pass;
 
 /** Small passes of a box on a plate with a ball on top of it, evenly sampled and seen from sensors around it: shape enough to register, cheap enough for many tests. */
@@ -39,7 +39,7 @@ final class ScanBuilder
                     }
                 }
             }
-            $passes[] = Pass::of("head $head", PointCloud::fromFlat($p, sensorOrigin: $eye)->transformed(Transform::turn([1.0, 2.0, 3.0], 0.7 + $head)->then(Transform::shift(40.0, -80.0, 7.0))));
+            $passes[] = Pass::of("head $head", PointCloud::fromFlat($p, sensorOrigin: $eye)->transformed(RigidTransform::turn([1.0, 2.0, 3.0], 0.7 + $head)->then(RigidTransform::shift(40.0, -80.0, 7.0))));
         }
 
         return $passes;
@@ -54,7 +54,7 @@ final class ScanBuilder
     {
         $dots = [[6.0, 7.0], [20.0, 5.0], [33.0, 9.0], [9.0, 22.0], [24.0, 19.0], [35.0, 26.0], [15.0, 33.0]];
         $passes = [];
-        foreach ([Transform::identity(), Transform::turn([0.0, 1.0, 1.0], 1.3)->then(Transform::shift(90.0, 0.0, 12.0))] as $k => $away) {
+        foreach ([RigidTransform::identity(), RigidTransform::turn([0.0, 1.0, 1.0], 1.3)->then(RigidTransform::shift(90.0, 0.0, 12.0))] as $k => $away) {
             $p = $colours = [];
             for ($i = 0; $i < 100; $i++) {
                 for ($j = 0; $j < 100; $j++) {
@@ -136,9 +136,9 @@ final class ScanBuilder
     }
 
     /** A rigid motion with a turn up to $angle radians about any axis and a shift up to $mm along each. */
-    public static function motion(Gen $gen, float $angle, float $mm): Transform
+    public static function motion(Gen $gen, float $angle, float $mm): RigidTransform
     {
-        return Transform::turn([$gen->float(-1.0, 1.0), $gen->float(-1.0, 1.0), $gen->float(-1.0, 1.0) + 1e-3], $gen->float(-$angle, $angle))
-            ->then(Transform::shift($gen->float(-$mm, $mm), $gen->float(-$mm, $mm), $gen->float(-$mm, $mm)));
+        return RigidTransform::turn([$gen->float(-1.0, 1.0), $gen->float(-1.0, 1.0), $gen->float(-1.0, 1.0) + 1e-3], $gen->float(-$angle, $angle))
+            ->then(RigidTransform::shift($gen->float(-$mm, $mm), $gen->float(-$mm, $mm), $gen->float(-$mm, $mm)));
     }
 }

@@ -9,7 +9,7 @@ use Emberstone\Core\Capture\Frame;
 use Emberstone\Core\Capture\Sweeps;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Exchange\Blob;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\UnreadableFile;
 use Emberstone\Core\Rigs\Catalogue;
@@ -25,7 +25,7 @@ final class CaptureTest extends TestCase
 {
     private static function frame(int $sweep = 0, float $x = 0.0): Frame
     {
-        return new Frame($sweep, Transform::shift(10.0 + $x, 0.0, 5.0), PointCloud::fromFlat([1.0, 0.0, 0.0, 1.5, 0.0, 0.0, 1.0, 0.5, 0.0, 1.5, 0.5, 0.0], [], [], [0.0, 0.0, 0.0]));
+        return new Frame($sweep, RigidTransform::shift(10.0 + $x, 0.0, 5.0), PointCloud::fromFlat([1.0, 0.0, 0.0, 1.5, 0.0, 0.0, 1.0, 0.5, 0.0, 1.5, 0.5, 0.0], [], [], [0.0, 0.0, 0.0]));
     }
 
     #[Test]
@@ -35,7 +35,7 @@ final class CaptureTest extends TestCase
         self::assertSame([3, false, 4], [$frame->sweep, $frame->lost, $frame->cloud->count()]);
         self::assertEqualsWithDelta([11.0, 0.0, 5.0], array_slice($frame->placed()->positions, 0, 3), 1e-6);
         self::assertEqualsWithDelta([10.0, 0.0, 5.0], $frame->placed()->sensorOrigin, 1e-12);
-        $lost = Frame::decode((new Frame(1, Transform::identity(), PointCloud::fromFlat([]), true))->encode());
+        $lost = Frame::decode((new Frame(1, RigidTransform::identity(), PointCloud::fromFlat([]), true))->encode());
         self::assertSame([true, 0], [$lost->lost, $lost->cloud->count()]);
     }
 
@@ -91,7 +91,7 @@ final class CaptureTest extends TestCase
     #[Test]
     public function frames_of_a_sweep_become_one_pass_seen_from_the_middle_and_lost_ones_none(): void
     {
-        $sweeps = Sweeps::of([self::frame(2, 0.0), new Frame(2, Transform::shift(99.0, 0.0, 0.0), PointCloud::fromFlat([]), true), self::frame(2, 4.0), self::frame(0)], new NoProgress);
+        $sweeps = Sweeps::of([self::frame(2, 0.0), new Frame(2, RigidTransform::shift(99.0, 0.0, 0.0), PointCloud::fromFlat([]), true), self::frame(2, 4.0), self::frame(0)], new NoProgress);
         self::assertSame([0, 2], array_keys($sweeps));
         self::assertSame(8, $sweeps[2]['cloud']->count());
         self::assertEqualsWithDelta([12.0, 0.0, 5.0], $sweeps[2]['cloud']->sensorOrigin, 1e-12);

@@ -12,7 +12,7 @@ use Emberstone\Core\Exchange\ReadApart;
 use Emberstone\Core\Exchange\TextColumns;
 use Emberstone\Core\Exchange\WriteOptions;
 use Emberstone\Core\Exchange\Xyz;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\InvalidParameter;
 use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\UnreadableFile;
@@ -188,7 +188,7 @@ final class StreamedCloudsTest extends TestCase
         $again = Blob::decode(Blob::encode($read));
         self::assertInstanceOf(PointCloud::class, $again);
         self::assertSame($read->raster->cells, $again->raster?->cells);
-        $moved = $cloud->transformed(Transform::shift(1.0, 0.0, 0.0))->kept("\1\0\1\0\1");
+        $moved = $cloud->transformed(RigidTransform::shift(1.0, 0.0, 0.0))->kept("\1\0\1\0\1");
         self::assertSame([0, 2, 5], $moved->raster?->cells);
     }
 

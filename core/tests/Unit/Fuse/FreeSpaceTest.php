@@ -7,7 +7,7 @@ namespace Emberstone\Core\Tests\Unit\Fuse;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Fuse\Fuse;
 use Emberstone\Core\Fuse\FuseParameters;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Pass;
@@ -37,9 +37,9 @@ final class FreeSpaceTest extends TestCase
     }
 
     /** @param  list<array{list<float>, array{float, float, float}|null}>  $passes  points and sensor */
-    private static function fused(array $passes, ?Transform $moved = null, ?string $mask = null): Result
+    private static function fused(array $passes, ?RigidTransform $moved = null, ?string $mask = null): Result
     {
-        $moved ??= Transform::identity();
+        $moved ??= RigidTransform::identity();
         $made = array_map(fn (array $pass) => Pass::of('p', PointCloud::fromFlat($pass[0], sensorOrigin: $pass[1])->transformed($moved))->moved($moved->inverse()), $passes);
         if ($mask !== null) {
             $made[1] = $made[1]->narrowed($mask);
@@ -67,7 +67,7 @@ final class FreeSpaceTest extends TestCase
         self::assertLessThan(0.3, self::highest($carved));
         self::assertStringContainsString('faces in space that other passes looked through were taken off', $carved->notes[0]);
 
-        $away = Transform::turn([0.2, 1.0, 0.4], 0.8)->then(Transform::shift(50.0, 3.0, -20.0));
+        $away = RigidTransform::turn([0.2, 1.0, 0.4], 0.8)->then(RigidTransform::shift(50.0, 3.0, -20.0));
         self::assertLessThan(0.3, self::highest(self::fused([[[...$floor, ...$ghost], $left], [self::sheet(25.0, 0.0, $gen), $right]], $away)), 'wherever the pass lies in its file');
 
         $kept = self::fused([[[...$floor, ...$ghost], $left], [self::sheet(25.0, 0.0, $gen), null]]);

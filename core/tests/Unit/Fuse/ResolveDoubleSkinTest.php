@@ -7,7 +7,7 @@ namespace Emberstone\Core\Tests\Unit\Fuse;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Fuse\ResolveDoubleSkin;
 use Emberstone\Core\Fuse\ResolveDoubleSkinParameters;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\UnsuitableInput;
@@ -100,7 +100,7 @@ final class ResolveDoubleSkinTest extends TestCase
     public function it_looks_at_passes_where_they_were_brought_to(): void
     {
         $moved = self::plate('moved', 50.0, [-300.0, 15.0, 60.0], 0.0, 2);
-        $moved = $moved->moved(Transform::shift(0.0, 0.0, -49.7), 0.0, 0.0);
+        $moved = $moved->moved(RigidTransform::shift(0.0, 0.0, -49.7), 0.0, 0.0);
         $kept = self::kept([self::plate('steep', 0.0, [15.0, 15.0, 200.0]), $moved], null);
         self::assertSame(3600, $kept[0]);
         self::assertLessThan(100, $kept[1]);
@@ -120,7 +120,7 @@ final class ResolveDoubleSkinTest extends TestCase
         $passes = [];
         foreach ([0, 1, 2] as $k) {
             $capture = $rig->capture(new WeightStone, $k, 5);
-            $passes[] = Pass::of("pass $k", $capture['cloud'])->moved($k === 1 ? $capture['pose']->then(Transform::shift(0.3, 0.5, -0.3)) : $capture['pose']);
+            $passes[] = Pass::of("pass $k", $capture['cloud'])->moved($k === 1 ? $capture['pose']->then(RigidTransform::shift(0.3, 0.5, -0.3)) : $capture['pose']);
         }
         $workpiece = new Workpiece($passes);
         $result = (new ResolveDoubleSkin)($workpiece, new ResolveDoubleSkinParameters(2.0, 'moving', locked: ['pass 2']), new NoProgress);
@@ -128,7 +128,7 @@ final class ResolveDoubleSkinTest extends TestCase
         self::assertLessThan(0.1 * $result->before['doubled'], $result->after['doubled']);
         self::assertSame($workpiece->pointCount(), $result->workpiece->pointCount());
         self::assertSame($passes[2]->transform->matrix, $result->workpiece->passes[2]->transform->matrix, 'locked');
-        self::assertEqualsWithDelta($passes[1]->transform->then(Transform::shift(-0.3, -0.5, 0.3))->point([10.0, 20.0, 30.0]), $result->workpiece->passes[1]->transform->point([10.0, 20.0, 30.0]), 0.15);
+        self::assertEqualsWithDelta($passes[1]->transform->then(RigidTransform::shift(-0.3, -0.5, 0.3))->point([10.0, 20.0, 30.0]), $result->workpiece->passes[1]->transform->point([10.0, 20.0, 30.0]), 0.15);
         // What agrees stays where it is.
         $again = (new ResolveDoubleSkin)(new Workpiece([$passes[0], $passes[2]]), new ResolveDoubleSkinParameters(2.0, 'moving'), new NoProgress);
         self::assertSame($passes[2]->transform->matrix, $again->workpiece->passes[1]->transform->matrix);

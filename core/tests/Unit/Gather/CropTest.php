@@ -7,7 +7,7 @@ namespace Emberstone\Core\Tests\Unit\Gather;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Gather\Crop;
 use Emberstone\Core\Gather\CropParameters;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\InvalidParameter;
@@ -35,13 +35,13 @@ final class CropTest extends TestCase
         $gen = new Gen(31);
         for ($round = 0; $round < 20; $round++) {
             $p = $gen->points(300, 10.0);
-            $pose = Transform::turn([1.0, 2.0, 3.0], $gen->float(0.0, 3.0))->then(Transform::shift($gen->float(-5.0, 5.0), 1.0, 2.0));
+            $pose = RigidTransform::turn([1.0, 2.0, 3.0], $gen->float(0.0, 3.0))->then(RigidTransform::shift($gen->float(-5.0, 5.0), 1.0, 2.0));
             $box = ['centre' => [$gen->float(-3.0, 3.0), 0.5, -0.5], 'size' => [$gen->float(4.0, 12.0), 6.0, 9.0], 'turn' => [$gen->float(-180.0, 180.0), $gen->float(-90.0, 90.0), 30.0]];
             $cropped = self::crop(new Workpiece([new Pass('p', 'p', PointCloud::fromFlat($p), $pose)]), $box)->passes[0];
             // The axes of the box, reckoned from its turns one after the other.
             $axes = array_map(function (array $axis) use ($box): array {
                 foreach ([[1.0, 0.0, 0.0], [0.0, 1.0, 0.0], [0.0, 0.0, 1.0]] as $k => $about) {
-                    $axis = Transform::turn($about, deg2rad($box['turn'][$k]))->direction($axis);
+                    $axis = RigidTransform::turn($about, deg2rad($box['turn'][$k]))->direction($axis);
                 }
 
                 return $axis;
@@ -75,7 +75,7 @@ final class CropTest extends TestCase
     #[Test]
     public function copying_leaves_everything_and_adds_bodies_under_free_names(): void
     {
-        $pass = new Pass('p', 'p', PointCloud::fromFlat([0.0, 0.0, 0.0, 5.0, 0.0, 0.0], [], [1, 2]), Transform::shift(0.0, 0.0, 1.0));
+        $pass = new Pass('p', 'p', PointCloud::fromFlat([0.0, 0.0, 0.0, 5.0, 0.0, 0.0], [], [1, 2]), RigidTransform::shift(0.0, 0.0, 1.0));
         $ball = Body::of('ball', MeshBuilder::icosphere(1, 3.0));
         $box = ['centre' => [0.0, 0.0, 0.0], 'size' => [8.0, 8.0, 8.0]];
         $once = self::crop(new Workpiece([$pass], [$ball]), $box, 'copy');

@@ -8,7 +8,7 @@ use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Gather\DoubleSkins;
 use Emberstone\Core\Gather\NoiseReport;
 use Emberstone\Core\Gather\NoiseReportParameters;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Workpiece;
@@ -46,7 +46,7 @@ final class DoubleSkinsTest extends TestCase
 
     private static function turned(PointCloud $cloud): PointCloud
     {
-        return $cloud->transformed(Transform::turn([0.3, -0.5, 0.81], 0.7)->then(Transform::shift(-300.0, 80.0, 12.0)));
+        return $cloud->transformed(RigidTransform::turn([0.3, -0.5, 0.81], 0.7)->then(RigidTransform::shift(-300.0, 80.0, 12.0)));
     }
 
     /**
@@ -69,7 +69,7 @@ final class DoubleSkinsTest extends TestCase
         self::assertFalse($place['within'], 'each layer is of one pass');
         // Cells at the rim are cut; most of 1600 square millimetres count.
         self::assertEqualsWithDelta(1600.0, $place['areaMm2'], 500.0);
-        self::assertEqualsWithDelta(Transform::turn([0.3, -0.5, 0.81], 0.7)->then(Transform::shift(-300.0, 80.0, 12.0))->point([0.0, 0.0, 0.2]), $place['centre'], 2.0);
+        self::assertEqualsWithDelta(RigidTransform::turn([0.3, -0.5, 0.81], 0.7)->then(RigidTransform::shift(-300.0, 80.0, 12.0))->point([0.0, 0.0, 0.2]), $place['centre'], 2.0);
     }
 
     #[Test]
@@ -134,7 +134,7 @@ final class DoubleSkinsTest extends TestCase
         $first = self::wall($gen, 0.0);
         $mask = str_repeat("\1", $first->count());
         $mask[5] = "\0";
-        $passes = [new Pass('a', 'A', $first, Transform::identity(), $mask), Pass::of('B', self::wall($gen, 0.5, 0.04))];
+        $passes = [new Pass('a', 'A', $first, RigidTransform::identity(), $mask), Pass::of('B', self::wall($gen, 0.5, 0.04))];
         $result = (new NoiseReport)(new Workpiece($passes), new NoiseReportParameters, new NoProgress);
         self::assertCount(1, $result->after['doubleSkins']);
         self::assertEqualsWithDelta(0.5, $result->after['doubleSkins'][0]['gapMm'], 0.03);

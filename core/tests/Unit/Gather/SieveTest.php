@@ -23,7 +23,7 @@ use Emberstone\Core\Gather\RemoveUnsure;
 use Emberstone\Core\Gather\RemoveUnsureParameters;
 use Emberstone\Core\Gather\Thin;
 use Emberstone\Core\Gather\ThinParameters;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\InvalidParameter;
 use Emberstone\Core\Operation\NoProgress;
@@ -181,8 +181,8 @@ final class SieveTest extends TestCase
     public function lengths_are_millimetres_whatever_the_unit_of_the_file(): void
     {
         $inMm = PointCloud::fromFlat([...self::plate(40), ...self::clump([10.0, 10.0, 15.0])]);
-        $inMetres = $inMm->transformed(Transform::scale(0.001));
-        $pass = fn (PointCloud $cloud, float $scale) => new Workpiece([new Pass('p', 'p', $cloud, Transform::scale($scale))]);
+        $inMetres = $inMm->scaled(0.001);
+        $pass = fn (PointCloud $cloud, float $scale) => new Workpiece([new Pass('p', 'p', $cloud, RigidTransform::identity(), scale: $scale)]);
         foreach ([[new Thin, new ThinParameters(2.9)], [new RemoveStrays, new RemoveStraysParameters(4.0)], [new DropBase, new DropBaseParameters(1.0)]] as [$operation, $parameters]) {
             self::assertSame($operation($pass($inMm, 1.0), $parameters, new NoProgress)->workpiece->pointCount(), $operation($pass($inMetres, 1000.0), $parameters, new NoProgress)->workpiece->pointCount(), $operation::about()->name);
         }
@@ -264,7 +264,7 @@ final class SieveTest extends TestCase
         // Clumps 5 and 30 mm off the plate's edge.
         $near = self::clump([-5.0, 5.0, 0.0]);
         $far = self::clump([-30.0, 5.0, 0.0]);
-        $pass = new Pass('p', 'p', PointCloud::fromFlat([...self::plate(40), ...$near, ...$far]), Transform::shift(100.0, 0.0, 0.0));
+        $pass = new Pass('p', 'p', PointCloud::fromFlat([...self::plate(40), ...$near, ...$far]), RigidTransform::shift(100.0, 0.0, 0.0));
         $kept = fn (RemoveStraysParameters $parameters): int => (new RemoveStrays)(new Workpiece([$pass]), $parameters, new NoProgress)->workpiece->pointCount();
         self::assertSame(1600, $kept(new RemoveStraysParameters(share: 0.01)));
         self::assertSame(1608, $kept(new RemoveStraysParameters(share: 0.01, distance: 10.0)), 'the near clump stays');
@@ -356,7 +356,7 @@ final class SieveTest extends TestCase
     #[Test]
     public function a_copy_is_a_body_of_its_own_and_what_is_discarded_is_gone(): void
     {
-        $pass = (new Pass('id-1', 'Left side', PointCloud::fromFlat(self::plate(4)), Transform::shift(5.0, 0.0, 0.0)))->narrowed("\0".str_repeat("\1", 15));
+        $pass = (new Pass('id-1', 'Left side', PointCloud::fromFlat(self::plate(4)), RigidTransform::shift(5.0, 0.0, 0.0)))->narrowed("\0".str_repeat("\1", 15));
         $workpiece = new Workpiece([$pass], [], [new Datum('d', 'Base', 'plane', [0.0, 0.0, 0.0])]);
         $copied = (new Copy)($workpiece, new ItemsParameters(['id-1']), new NoProgress)->workpiece;
         self::assertSame([1, 1, 'Left side, copy'], [count($copied->passes), count($copied->bodies), $copied->bodies[0]->name]);

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Linear;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Linear\Dense;
 use Emberstone\Core\Linear\Horn;
 use Emberstone\Core\Linear\Symmetric3;
@@ -21,7 +21,7 @@ final class SolversTest extends TestCase
         for ($seed = 1; $seed <= 50; $seed++) {
             $gen = new Gen($seed);
             $from = $gen->points($gen->int(3, 12), 50.0);
-            $truth = Transform::turn($gen->points(1), $gen->float(-3.1, 3.1))->then(Transform::shift(...$gen->points(1, 100.0)));
+            $truth = RigidTransform::turn($gen->points(1), $gen->float(-3.1, 3.1))->then(RigidTransform::shift(...$gen->points(1, 100.0)));
             $found = Horn::fit($from, $truth->points($from));
             self::assertEqualsWithDelta($truth->matrix, $found->matrix, 1e-9, "seed $seed");
         }

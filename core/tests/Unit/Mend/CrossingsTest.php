@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Mend;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Mend\FillHoles;
 use Emberstone\Core\Mend\FillHolesParameters;
 use Emberstone\Core\Mend\Inspection;
@@ -85,13 +85,13 @@ final class CrossingsTest extends TestCase
     {
         $gen = new Gen(11);
         $ball = MeshBuilder::icosphere(2);
-        $other = $ball->transformed(Transform::shift(1.2, 0.3, 0.1));
+        $other = $ball->transformed(RigidTransform::shift(1.2, 0.3, 0.1));
         $n = $ball->vertexCount();
         $both = TriangleMesh::fromFlat([...$ball->positions, ...$other->positions], [...$ball->faces, ...array_map(fn (int $v) => $v + $n, $other->faces)]);
         $count = count(Intersections::pairs($both->positions, $both->faces));
         self::assertGreaterThan(40, $count);
         for ($k = 0; $k < 5; $k++) {
-            $moved = $both->transformed(Transform::turn([$gen->float(-1, 1), $gen->float(-1, 1), 1.0], $gen->float(0, 3))->then(Transform::shift($gen->float(-50, 50), 0.0, 3.0)));
+            $moved = $both->transformed(RigidTransform::turn([$gen->float(-1, 1), $gen->float(-1, 1), 1.0], $gen->float(0, 3))->then(RigidTransform::shift($gen->float(-50, 50), 0.0, 3.0)));
             self::assertSame($count, count(Intersections::pairs($moved->positions, $moved->faces)));
         }
     }
@@ -136,7 +136,7 @@ final class CrossingsTest extends TestCase
     public function work_spread_over_the_cores_counts_the_same(): void
     {
         $ball = MeshBuilder::icosphere(6);
-        $both = MeshBuilder::together($ball, $ball->transformed(Transform::shift(1.2, 0.3, 0.1)));
+        $both = MeshBuilder::together($ball, $ball->transformed(RigidTransform::shift(1.2, 0.3, 0.1)));
         self::assertGreaterThan(Inspection::WORTH_SPREADING, $both->faceCount());
         $inspection = Inspection::of($both);
         $pairs = intdiv(count(Intersections::pairs($both->positions, $both->faces)), 2);
@@ -150,7 +150,7 @@ final class CrossingsTest extends TestCase
     public function only_pairs_with_a_face_that_was_asked_for_are_found(): void
     {
         $ball = MeshBuilder::icosphere(2);
-        $both = MeshBuilder::together($ball, $ball->transformed(Transform::shift(1.2, 0.3, 0.1)));
+        $both = MeshBuilder::together($ball, $ball->transformed(RigidTransform::shift(1.2, 0.3, 0.1)));
         $all = self::asPairs(Intersections::pairs($both->positions, $both->faces));
         $gen = new Gen(3);
         $asked = array_values(array_filter(range(0, $both->faceCount() - 1), fn () => $gen->int(0, 9) === 0));
@@ -181,9 +181,9 @@ final class CrossingsTest extends TestCase
     {
         // The patch over the missing cap of the ball must pass where a small loose ball sits.
         $open = MeshBuilder::without(MeshBuilder::icosphere(4, 10.0), 9.0);
-        $mesh = MeshBuilder::together($open, MeshBuilder::icosphere(2, 0.8)->transformed(Transform::shift(0.0, 0.0, 10.0)));
+        $mesh = MeshBuilder::together($open, MeshBuilder::icosphere(2, 0.8)->transformed(RigidTransform::shift(0.0, 0.0, 10.0)));
         // Another loose ball far from it, as small, is not touched.
-        $mesh = MeshBuilder::together($mesh, MeshBuilder::icosphere(2, 0.8)->transformed(Transform::shift(0.0, 0.0, 30.0)));
+        $mesh = MeshBuilder::together($mesh, MeshBuilder::icosphere(2, 0.8)->transformed(RigidTransform::shift(0.0, 0.0, 30.0)));
         $result = (new FillHoles)(new Workpiece([], [Body::of('ball', $mesh)]), new FillHolesParameters, new NoProgress);
         $closed = $result->workpiece->bodies[0]->geometry;
         self::assertInstanceOf(TriangleMesh::class, $closed);
@@ -198,7 +198,7 @@ final class CrossingsTest extends TestCase
     #[Test]
     public function crossings_that_were_there_before_stay_when_a_hole_far_from_them_is_filled(): void
     {
-        $mesh = MeshBuilder::together(MeshBuilder::without(MeshBuilder::icosphere(3, 10.0), 9.0), MeshBuilder::icosphere(3, 10.0)->transformed(Transform::shift(0.0, 0.0, -15.0)));
+        $mesh = MeshBuilder::together(MeshBuilder::without(MeshBuilder::icosphere(3, 10.0), 9.0), MeshBuilder::icosphere(3, 10.0)->transformed(RigidTransform::shift(0.0, 0.0, -15.0)));
         $before = count(Intersections::pairs($mesh->positions, $mesh->faces));
         self::assertGreaterThan(0, $before);
         $result = (new FillHoles)(new Workpiece([], [Body::of('balls', $mesh)]), new FillHolesParameters, new NoProgress);

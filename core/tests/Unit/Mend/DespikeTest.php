@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Mend;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Linear\Vector3;
 use Emberstone\Core\Mend\Despike;
 use Emberstone\Core\Mend\DespikeParameters;
@@ -134,7 +134,7 @@ final class DespikeTest extends TestCase
                 }
             }
         }
-        $block = TriangleMesh::fromFlat($p, $f)->transformed(Transform::turn([1.0, 2.0, 0.5], 0.6));
+        $block = TriangleMesh::fromFlat($p, $f)->transformed(RigidTransform::turn([1.0, 2.0, 0.5], 0.6));
         self::assertTrue(Inspection::of($block)->closed);
         $result = $this->despiked($block, $sensitivity);
         self::assertSame('no spike', $result->headline);

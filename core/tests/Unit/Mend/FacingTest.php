@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Mend;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Linear\Vector3;
 use Emberstone\Core\Mend\Facing;
 use Emberstone\Core\Mend\Inspection;
@@ -35,7 +35,7 @@ final class FacingTest extends TestCase
 
     private function moved(TriangleMesh $mesh, float $x, float $times = 1.0): TriangleMesh
     {
-        return $mesh->withPositions(array_map(fn (float $v) => $times * $v, $mesh->positions))->transformed(Transform::shift($x, 0.0, 0.0));
+        return $mesh->withPositions(array_map(fn (float $v) => $times * $v, $mesh->positions))->transformed(RigidTransform::shift($x, 0.0, 0.0));
     }
 
     /** Signed volume of a mesh after repair. */

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Mend;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Mend\FaultPlaces;
 use Emberstone\Core\Mend\Inspection;
 use Emberstone\Core\Mend\Kernel\Tidy;
@@ -80,7 +80,7 @@ final class RepairTest extends TestCase
             return TriangleMesh::fromFlat([...$p, 2 * $p[3 * $a], 2 * $p[3 * $a + 1], 2 * $p[3 * $a + 2]], [...$ball->faces, $a, $b, $ball->vertexCount()]);
         }];
         yield 'two balls in one vertex' => ['nonManifoldVertices', function (TriangleMesh $ball): TriangleMesh {
-            $other = $ball->transformed(Transform::shift(2 * $ball->positions[0], 2 * $ball->positions[1], 2 * $ball->positions[2]));
+            $other = $ball->transformed(RigidTransform::shift(2 * $ball->positions[0], 2 * $ball->positions[1], 2 * $ball->positions[2]));
             $n = $ball->vertexCount();
             // The vertex of the second ball that is opposite the first vertex lies on it.
             $touch = -1;

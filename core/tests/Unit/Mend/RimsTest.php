@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Mend;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Mend\FillHoles;
 use Emberstone\Core\Mend\FillHolesParameters;
 use Emberstone\Core\Mend\FillPart;
@@ -97,12 +97,12 @@ final class RimsTest extends TestCase
     public function a_rim_left_open_is_remembered_wherever_the_body_goes_until_it_is_picked(): void
     {
         $top = self::onSphere(0.1, 0.0, 1.0);
-        $workpiece = (new Workpiece(bodies: [Body::of('dome', self::holed())]))->moved(Transform::turn([1.0, 0.0, 0.0], 0.7)->then(Transform::shift(100.0, 5.0, -3.0)));
+        $workpiece = (new Workpiece(bodies: [Body::of('dome', self::holed())]))->moved(RigidTransform::turn([1.0, 0.0, 0.0], 0.7)->then(RigidTransform::shift(100.0, 5.0, -3.0)));
         $top = $workpiece->bodies[0]->transform->point($top);
         $first = (new FillHoles)($workpiece, new FillHolesParameters(leaveOpen: [$top]), new NoProgress);
         self::assertSame('3 → 1 holes', $first->headline);
         self::assertStringContainsString('left open on purpose', $first->notes[0]);
-        $later = $first->workpiece->moved(Transform::scale(25.4)->then(Transform::shift(-7.0, 0.0, 1.0)));
+        $later = $first->workpiece->scaled(25.4)->moved(RigidTransform::shift(-7.0, 0.0, 1.0));
         $again = (new FillHoles)($later, new FillHolesParameters, new NoProgress);
         self::assertSame('1 → 1 holes', $again->headline, 'without being told again');
         $mended = (new Repair)($again->workpiece, new RepairParameters, new NoProgress);
@@ -119,7 +119,7 @@ final class RimsTest extends TestCase
     public function a_place_belongs_to_the_body_whose_rim_is_nearest(): void
     {
         $one = self::holed();
-        $workpiece = new Workpiece(bodies: [Body::of('left', $one), Body::of('right', $one)->moved(Transform::shift(100.0, 0.0, 0.0))]);
+        $workpiece = new Workpiece(bodies: [Body::of('left', $one), Body::of('right', $one)->moved(RigidTransform::shift(100.0, 0.0, 0.0))]);
         $result = (new FillHoles)($workpiece, new FillHolesParameters(rims: [[100.0, 0.0, 20.0]]), new NoProgress)->workpiece->bodies;
         self::assertSame($one->faces, $result[0]->geometry->faces ?? null);
         self::assertCount(2, Inspection::of($result[1]->placed())->holes);

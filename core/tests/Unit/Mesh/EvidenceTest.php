@@ -7,7 +7,6 @@ namespace Emberstone\Core\Tests\Unit\Mesh;
 use Emberstone\Core\Exchange\Blob;
 use Emberstone\Core\Exchange\Formats;
 use Emberstone\Core\Exchange\WriteOptions;
-use Emberstone\Core\Geometry\Transform;
 use Emberstone\Core\Mend\Inspection;
 use Emberstone\Core\Mesh\Kernel\Evidence;
 use Emberstone\Core\Mesh\TriangleMesh;
@@ -82,7 +81,7 @@ final class EvidenceTest extends TestCase
         self::assertSame($ball->support, $back->support);
         self::assertStringContainsString('property float spread', (string) file_get_contents($file, length: 400));
         unlink($file);
-        $large = $ball->transformed(Transform::scale(10.0));
+        $large = $ball->scaled(10.0);
         self::assertEqualsWithDelta(array_map(fn (int $one) => 10.0 * Evidence::spreadMm($one), $ball->support), array_map(Evidence::spreadMm(...), $large->support), 1e-9);
     }
 

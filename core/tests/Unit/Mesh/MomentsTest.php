@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Mesh;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Linear\Symmetric3;
 use Emberstone\Core\Linear\SymmetricEigen;
 use Emberstone\Core\Mesh\Kernel\Moments;
@@ -32,15 +32,15 @@ final class MomentsTest extends TestCase
         return TriangleMesh::fromFlat($p, $f);
     }
 
-    private static function moved(TriangleMesh $mesh, Transform $by): TriangleMesh
+    private static function moved(TriangleMesh $mesh, RigidTransform $by): TriangleMesh
     {
         return $mesh->withPositions($by->points($mesh->positions));
     }
 
-    private static function anyMotion(Gen $gen): Transform
+    private static function anyMotion(Gen $gen): RigidTransform
     {
-        return Transform::turn([$gen->float(-1.0, 1.0), $gen->float(-1.0, 1.0), $gen->float(0.1, 1.0)], $gen->float(-3.0, 3.0))
-            ->then(Transform::shift($gen->float(-500.0, 500.0), $gen->float(-500.0, 500.0), $gen->float(-500.0, 500.0)));
+        return RigidTransform::turn([$gen->float(-1.0, 1.0), $gen->float(-1.0, 1.0), $gen->float(0.1, 1.0)], $gen->float(-3.0, 3.0))
+            ->then(RigidTransform::shift($gen->float(-500.0, 500.0), $gen->float(-500.0, 500.0), $gen->float(-500.0, 500.0)));
     }
 
     #[Test]

@@ -7,7 +7,8 @@ namespace Emberstone\Core\Tests\Unit\Orient;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Exchange\Blob;
 use Emberstone\Core\Exchange\OpenBlob;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\Placement;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Catalogue;
@@ -35,9 +36,9 @@ final class DatumsTest extends TestCase
         return Catalogue::operation($operation)($workpiece, Catalogue::parameters($operation, $parameters), new NoProgress);
     }
 
-    private static function away(): Transform
+    private static function away(): RigidTransform
     {
-        return Transform::turn([0.2, 0.9, -0.4], 1.7)->then(Transform::shift(-120.0, 33.0, 8.0));
+        return RigidTransform::turn([0.2, 0.9, -0.4], 1.7)->then(RigidTransform::shift(-120.0, 33.0, 8.0));
     }
 
     /** A round band about Z: radius by height, part of the way around, with normal noise. */
@@ -88,7 +89,7 @@ final class DatumsTest extends TestCase
         $mesh = self::band(fn (float $z) => 15.0, 2.0 * M_PI / 3.0, 0.02, new Gen(7));
         $body = new Body('b', 'b', $mesh, self::away());
         $blob = OpenBlob::bytes(Blob::encode($mesh));
-        $placement = Transform::shift(...$blob->head['origin'])->then(self::away());
+        $placement = $body->placement()->from($blob->head['origin']);
         $ranges = [[100, 899], [1500, 2600]];
         $found = FitDatum::brushed($blob, $placement, $ranges, 'cylinder', 'bore', preview: true);
         $step = self::carriedOut('add-datum', new Workpiece([], [$body]), ['name' => 'bore', 'kind' => 'cylinder', 'region' => [['target' => 'b', 'ranges' => $ranges]]])->workpiece->datums[0];
@@ -112,7 +113,7 @@ final class DatumsTest extends TestCase
     {
         $mesh = MeshBuilder::icosphere(5, 10.0);
         $blob = OpenBlob::bytes(Blob::encode($mesh));
-        $placement = Transform::shift(...$blob->head['origin']);
+        $placement = Placement::of(1.0, RigidTransform::shift(...$blob->head['origin']));
         // Every second run of seven: 10,240 faces of 20,480, then all but the first hundred.
         $runs = array_map(fn (int $k) => [14 * $k, 14 * $k + 6], range(0, intdiv($mesh->faceCount(), 14) - 1));
         $few = FitDatum::brushed($blob, $placement, $runs, 'sphere', 'ball', preview: true);
@@ -130,7 +131,7 @@ final class DatumsTest extends TestCase
         for ($seed = 1; $seed <= 3; $seed++) {
             $gen = new Gen($seed);
             $band = fn () => self::band(fn (float $z) => 15.0, 2.0 * M_PI / 3.0, 0.01, $gen);
-            $mesh = MeshBuilder::together($band(), $band()->transformed(Transform::shift(0.0, 0.0, 200.0)));
+            $mesh = MeshBuilder::together($band(), $band()->transformed(RigidTransform::shift(0.0, 0.0, 200.0)));
             $workpiece = new Workpiece([], [new Body('b', 'b', $mesh, self::away())]);
             $places = array_map(fn (float $z) => self::away()->point([15.0 * cos(1.0), 15.0 * sin(1.0), $z]), [0.0, 200.0]);
             $fitted = fn (array $more) => self::carriedOut('add-datum', $workpiece, ['name' => 'bore', 'kind' => 'cylinder', 'angle' => 30.0, 'seed' => $places[0]] + $more)->workpiece->datums[0];
@@ -288,7 +289,7 @@ final class DatumsTest extends TestCase
     #[DataProvider('constructions')]
     public function a_constructed_datum_is_where_geometry_says_wherever_its_parents_stand(array $construct, string $kind, array $place, ?array $direction): void
     {
-        foreach ([Transform::identity(), self::away()] as $moved) {
+        foreach ([RigidTransform::identity(), self::away()] as $moved) {
             $datums = array_map(fn (Datum $datum) => $datum->moved($moved), self::workshop());
             $datum = self::carriedOut('add-datum', new Workpiece([], [Body::of('b', MeshBuilder::icosphere(0))], $datums), ['name' => 'new', 'construct' => $construct])->workpiece->datums[10];
             self::assertSame($kind, $datum->kind);
@@ -303,7 +304,7 @@ final class DatumsTest extends TestCase
             $wanted = $moved->direction($direction);
             self::assertLessThan(1e-5, self::angle([$wanted[0], $wanted[1], $wanted[2]], $datum->direction));
             $along = $off[0] * $datum->direction[0] + $off[1] * $datum->direction[1] + $off[2] * $datum->direction[2];
-            $away = $kind === 'plane' ? abs($along) : sqrt(max(0.0, $off[0] ** 2 + $off[1] ** 2 + $off[2] ** 2 - $along * $along));
+            $away = $kind === 'plane' ? abs($along) : sqrt(array_sum(array_map(fn (float $o, float $d) => ($o - $along * $d) ** 2, $off, $datum->direction)));
             self::assertLessThan(1e-6, $away);
         }
     }
@@ -381,7 +382,7 @@ final class DatumsTest extends TestCase
     #[Test]
     public function quarter_turns_and_shifts_are_exact_and_undone_by_their_opposites(): void
     {
-        $workpiece = new Workpiece([], [new Body('b', 'b', MeshBuilder::icosphere(1, 7.0), Transform::shift(0.1, 0.2, 0.3))]);
+        $workpiece = new Workpiece([], [new Body('b', 'b', MeshBuilder::icosphere(1, 7.0), RigidTransform::shift(0.1, 0.2, 0.3))]);
         foreach (['x' => [0.1, -0.3, 0.2], 'y' => [0.3, 0.2, -0.1], 'z' => [-0.2, 0.1, 0.3]] as $axis => $at) {
             $turned = self::carriedOut('turn', $workpiece, ['axis' => $axis, 'angle' => 90])->workpiece;
             self::assertSame($at, $turned->bodies[0]->transform->point([0.0, 0.0, 0.0]));
@@ -397,7 +398,7 @@ final class DatumsTest extends TestCase
         $gen = new Gen(8);
         for ($k = 0; $k < 10; $k++) {
             $axis = $gen->points(1);
-            $placed = Transform::turn([$axis[0], $axis[1], $axis[2] + 1.2], $gen->float(-3.0, 3.0))->then(Transform::shift(5.0, 6.0, 7.0));
+            $placed = RigidTransform::turn([$axis[0], $axis[1], $axis[2] + 1.2], $gen->float(-3.0, 3.0))->then(RigidTransform::shift(5.0, 6.0, 7.0));
             $workpiece = new Workpiece([], [new Body('b', 'b', MeshBuilder::brick([20.0, 14.0, 6.0], 12), $placed)]);
             // The middle of the top face, whichever way it looks now.
             $up = self::carriedOut('turn', $workpiece, ['level' => [$placed->point([10.0, 7.0, 6.0])], 'about' => 'middle'])->workpiece;

@@ -7,7 +7,7 @@ namespace Emberstone\Core\Tests\Unit\Orient;
 use Emberstone\Core\Deliver\Brief;
 use Emberstone\Core\Deliver\Delivery;
 use Emberstone\Core\Exchange\Formats;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Catalogue;
@@ -33,11 +33,11 @@ final class KeptFrameTest extends TestCase
         return Catalogue::operation($operation)($workpiece, Catalogue::parameters($operation, $parameters), new NoProgress)->workpiece;
     }
 
-    private static function somewhere(Gen $gen): Transform
+    private static function somewhere(Gen $gen): RigidTransform
     {
         $axis = $gen->points(1);
 
-        return Transform::turn([$axis[0], $axis[1], $axis[2] + 1.5], $gen->float(-3.0, 3.0))->then(Transform::shift($gen->float(-90.0, 90.0), $gen->float(-90.0, 90.0), $gen->float(-90.0, 90.0)));
+        return RigidTransform::turn([$axis[0], $axis[1], $axis[2] + 1.5], $gen->float(-3.0, 3.0))->then(RigidTransform::shift($gen->float(-90.0, 90.0), $gen->float(-90.0, 90.0), $gen->float(-90.0, 90.0)));
     }
 
     #[Test]
@@ -59,21 +59,22 @@ final class KeptFrameTest extends TestCase
     public function the_frame_a_body_came_in_can_be_set_for_all(): void
     {
         $gen = new Gen(5);
-        $cap = new Body('b', 'Cap', MeshBuilder::icosphere(1, 7.0), Transform::scale(1.01)->then(self::somewhere($gen)));
+        $cap = new Body('b', 'Cap', MeshBuilder::icosphere(1, 7.0), self::somewhere($gen), scale: 1.01);
         $bush = new Body('c', 'Bush', MeshBuilder::icosphere(0, 2.0), self::somewhere($gen));
         $way = $cap->transform->inverse();
         $kept = self::carriedOut('add-datum', new Workpiece([], [$cap, $bush]), ['name' => 'F', 'kind' => 'frame', 'frameOf' => 'Cap']);
         $set = self::carriedOut('set-frame', $kept, ['first' => 'F']);
         // As the file had it, but for the scale, which a frame does not undo.
-        self::assertEqualsWithDelta(Transform::scale(1.01)->matrix, $set->bodies[0]->transform->matrix, 1e-9);
-        self::assertEqualsWithDelta($bush->transform->then($way)->then(Transform::scale(1.01))->matrix, $set->bodies[1]->transform->matrix, 1e-9);
+        self::assertEqualsWithDelta(RigidTransform::identity()->matrix, $set->bodies[0]->transform->matrix, 1e-9);
+        self::assertSame(1.01, $set->bodies[0]->scale);
+        self::assertEqualsWithDelta($bush->transform->then($way)->matrix, $set->bodies[1]->transform->matrix, 1e-9);
     }
 
     #[Test]
     public function a_delivery_can_be_written_in_a_kept_frame(): void
     {
         $gen = new Gen(7);
-        $body = new Body('b', 'Cap', MeshBuilder::icosphere(1, 7.0), Transform::shift(5.0, 0.0, 0.0));
+        $body = new Body('b', 'Cap', MeshBuilder::icosphere(1, 7.0), RigidTransform::shift(5.0, 0.0, 0.0));
         $kept = self::carriedOut('add-datum', new Workpiece([], [$body]), ['name' => 'F', 'kind' => 'frame'])->moved(self::somewhere($gen));
         Delivery::write("$this->folder/cap.stl", $kept->bodies[0]->placed(), Brief::fromArray([]), $kept->datums[0]);
         $read = Formats::read("$this->folder/cap.stl")->geometry;

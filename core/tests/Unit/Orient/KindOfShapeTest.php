@@ -6,7 +6,8 @@ namespace Emberstone\Core\Tests\Unit\Orient;
 
 use Emberstone\Core\Exchange\Blob;
 use Emberstone\Core\Exchange\OpenBlob;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\Placement;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Orient\KindOfShape;
@@ -59,7 +60,7 @@ final class KindOfShapeTest extends TestCase
     {
         foreach ([0.0, 0.02] as $noise) {
             $blob = OpenBlob::bytes(Blob::encode(self::sheet($at, $noise)));
-            $found = KindOfShape::around($blob, Transform::shift(...$blob->head['origin']), 2 * (40 * 30 + 20), 12.0);
+            $found = KindOfShape::around($blob, Placement::of(1.0, RigidTransform::shift(...$blob->head['origin'])), 2 * (40 * 30 + 20), 12.0);
             self::assertSame($kind, $found['kind'], json_encode($found['rms']) ?: '');
             self::assertLessThan(0.03, $found['rms'][$kind]);
         }
@@ -70,6 +71,6 @@ final class KindOfShapeTest extends TestCase
     {
         $blob = OpenBlob::bytes(Blob::encode(TriangleMesh::fromFlat([0.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0, 1.0, 0.0], [0, 1, 2])));
         $this->expectException(UnsuitableInput::class);
-        KindOfShape::around($blob, Transform::identity(), 0, 12.0);
+        KindOfShape::around($blob, Placement::of(1.0, RigidTransform::identity()), 0, 12.0);
     }
 }

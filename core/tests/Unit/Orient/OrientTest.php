@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Orient;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\NoProgress;
@@ -31,7 +31,7 @@ final class OrientTest extends TestCase
     #[Test]
     public function datums_of_the_exact_pedestal_are_exact_and_set_its_frame_from_any_pose(): void
     {
-        $away = Transform::turn([0.3, -1.0, 0.4], 2.1)->then(Transform::shift(310.0, -40.0, 77.0));
+        $away = RigidTransform::turn([0.3, -1.0, 0.4], 2.1)->then(RigidTransform::shift(310.0, -40.0, 77.0));
         $workpiece = new Workpiece([], [new Body('p', 'Pedestal', ExactSurface::of(new BearingPedestal, 1.0), $away)]);
         foreach ([['base', 'plane', [30.0, 20.0, 0.0]], ['bore', 'cylinder', [0.0, 3.0, 37.0]], ['end', 'plane', [0.0, -30.0, 73.0]]] as [$name, $kind, $seed]) {
             $workpiece = (new AddDatum)($workpiece, new AddDatumParameters($name, $kind, $away->point($seed), 20.0), new NoProgress)->workpiece;
@@ -77,7 +77,7 @@ final class OrientTest extends TestCase
     public function several_known_lengths_are_balanced_and_a_wrong_one_is_said(): void
     {
         $gen = new Gen(4);
-        $away = Transform::turn([0.3, 0.5, -0.8], 1.2)->then(Transform::shift(40.0, -7.0, 3.0));
+        $away = RigidTransform::turn([0.3, 0.5, -0.8], 1.2)->then(RigidTransform::shift(40.0, -7.0, 3.0));
         $datums = array_map(fn (Datum $datum) => $datum->moved($away), [
             new Datum('base', 'base', 'plane', [9.0, 4.0, 0.0], [0.0, 0.0, -1.0]),
             new Datum('top', 'top', 'plane', [-3.0, 30.0, 80.0], [0.0, 0.0, 1.0]),

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Tests\Unit\Orient;
 
 use Emberstone\Core\Geometry\BoundingBox;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Catalogue;
 use Emberstone\Core\Operation\NoProgress;
@@ -21,11 +21,11 @@ use PHPUnit\Framework\TestCase;
 /** The smallest box around a shape, against shapes whose smallest box is known and against boxes that are no larger by chance. */
 final class SmallestBoxTest extends TestCase
 {
-    private static function anyhow(Gen $gen): Transform
+    private static function anyhow(Gen $gen): RigidTransform
     {
         $axis = $gen->points(1);
 
-        return Transform::turn([$axis[0], $axis[1], $axis[2] + 1.5], $gen->float(-3.0, 3.0))->then(Transform::shift($gen->float(-90.0, 90.0), 4.0, -7.0));
+        return RigidTransform::turn([$axis[0], $axis[1], $axis[2] + 1.5], $gen->float(-3.0, 3.0))->then(RigidTransform::shift($gen->float(-90.0, 90.0), 4.0, -7.0));
     }
 
     #[Test]

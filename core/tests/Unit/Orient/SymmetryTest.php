@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Orient;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Linear\Vector3;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
@@ -27,7 +27,7 @@ use PHPUnit\Framework\TestCase;
 final class SymmetryTest extends TestCase
 {
     /** A ball bent by waves that look the same from both sides of y = 0, thrown anywhere. */
-    private static function face(Transform $by, float $noise = 0.0): TriangleMesh
+    private static function face(RigidTransform $by, float $noise = 0.0): TriangleMesh
     {
         $ball = MeshBuilder::icosphere(5);
         $gen = new Gen(4);
@@ -41,7 +41,7 @@ final class SymmetryTest extends TestCase
     }
 
     /** A turned post: rings whose radius changes along Z. */
-    private static function post(Transform $by, float $noise = 0.0, float $boss = 0.0): TriangleMesh
+    private static function post(RigidTransform $by, float $noise = 0.0, float $boss = 0.0): TriangleMesh
     {
         $gen = new Gen(6);
         $p = $f = [];
@@ -61,11 +61,11 @@ final class SymmetryTest extends TestCase
         return TriangleMesh::fromFlat($by->points($p), $f);
     }
 
-    private static function anywhere(int $seed): Transform
+    private static function anywhere(int $seed): RigidTransform
     {
         $gen = new Gen($seed);
 
-        return Transform::turn($gen->points(1), $gen->float(0.3, 3.0))->then(Transform::shift($gen->float(-80, 80), $gen->float(-80, 80), $gen->float(-80, 80)));
+        return RigidTransform::turn($gen->points(1), $gen->float(0.3, 3.0))->then(RigidTransform::shift($gen->float(-80, 80), $gen->float(-80, 80), $gen->float(-80, 80)));
     }
 
     #[Test]
@@ -137,7 +137,7 @@ final class SymmetryTest extends TestCase
     }
 
     /** The exact finial, thrown anywhere; only what lies on one side of a plane through its axis when half. */
-    private static function finial(Transform $by, bool $half = false): TriangleMesh
+    private static function finial(RigidTransform $by, bool $half = false): TriangleMesh
     {
         static $exact = null;
         $mesh = $exact ??= ExactSurface::of(new PineConeFinial, 1.8);
@@ -160,7 +160,7 @@ final class SymmetryTest extends TestCase
             self::assertEqualsWithDelta(2.0, $axis->rms, 0.5);
             self::assertEqualsWithDelta(64.0, $axis->size, 2.0);
         }
-        $result = (new AddDatum)(new Workpiece([], [Body::of('finial', self::finial(Transform::identity()))]), new AddDatumParameters('axis', 'line', shape: ['find' => 'axis']), new NoProgress);
+        $result = (new AddDatum)(new Workpiece([], [Body::of('finial', self::finial(RigidTransform::identity()))]), new AddDatumParameters('axis', 'line', shape: ['find' => 'axis']), new NoProgress);
         self::assertMatchesRegularExpression('/^Only the outline is round .* 1\.\d+ mm/', $result->notes[0]);
     }
 

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Register;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Register\Kernel\AgreedPoses;
 use Emberstone\Core\Tests\Support\Gen;
 use PHPUnit\Framework\Attributes\Test;
@@ -30,7 +30,7 @@ final class AgreedPosesTest extends TestCase
     {
         for ($seed = 1; $seed <= 6; $seed++) {
             $gen = new Gen($seed);
-            $truth = Transform::turn([$gen->float(-1.0, 1.0), $gen->float(-1.0, 1.0), 1.0], $gen->float(-3.0, 3.0))->then(Transform::shift($gen->float(-200.0, 200.0), 10.0, -30.0));
+            $truth = RigidTransform::turn([$gen->float(-1.0, 1.0), $gen->float(-1.0, 1.0), 1.0], $gen->float(-3.0, 3.0))->then(RigidTransform::shift($gen->float(-200.0, 200.0), 10.0, -30.0));
             [$right, $wrong] = [60, 1940];
             [$p, $n] = [self::scattered($gen, $right, false), self::scattered($gen, $right, true)];
             // The same place is seen a little off by both.
@@ -38,7 +38,7 @@ final class AgreedPosesTest extends TestCase
             $m = $truth->directions($n);
             [$p, $n, $q, $m] = [[...$p, ...self::scattered($gen, $wrong, false)], [...$n, ...self::scattered($gen, $wrong, true)], [...$q, ...self::scattered($gen, $wrong, false)], [...$m, ...self::scattered($gen, $wrong, true)]];
 
-            $poses = array_map(Transform::fromMatrix(...), (new AgreedPoses($p, $n, $q, $m, 1.0))->best(20));
+            $poses = array_map(RigidTransform::fromMatrix(...), (new AgreedPoses($p, $n, $q, $m, 1.0))->best(20));
             $corners = [-50.0, -50.0, -50.0, 50.0, -50.0, 50.0, 0.0, 50.0, 0.0];
             self::assertEqualsWithDelta($truth->points($corners), $poses[0]->points($corners), 3.0, "seed $seed");
             foreach ($poses as $k => $pose) {

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Register;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\InvalidParameter;
@@ -26,7 +26,7 @@ final class DatumPairsTest extends TestCase
     private const SIZE = [60.0, 40.0, 20.0];
 
     /** The datums of a brick: its base, a bore across it and a corner. */
-    private static function datums(string $body, string $prefix, Transform $where): array
+    private static function datums(string $body, string $prefix, RigidTransform $where): array
     {
         return array_map(fn (Datum $datum) => $datum->moved($where), [
             new Datum("$prefix-base", "$prefix base", 'plane', [30.0, 20.0, 0.0], [0.0, 0.0, -1.0], bodyId: $body),
@@ -36,11 +36,11 @@ final class DatumPairsTest extends TestCase
         ]);
     }
 
-    private static function workpiece(Transform $thrown): Workpiece
+    private static function workpiece(RigidTransform $thrown): Workpiece
     {
         $brick = MeshBuilder::brick(self::SIZE, 4);
 
-        return new Workpiece(bodies: [Body::of('rough', $brick), Body::of('good', $brick)->moved($thrown)], datums: [...self::datums('rough', 'rough', Transform::identity()), ...self::datums('good', 'good', $thrown)]);
+        return new Workpiece(bodies: [Body::of('rough', $brick), Body::of('good', $brick)->moved($thrown)], datums: [...self::datums('rough', 'rough', RigidTransform::identity()), ...self::datums('good', 'good', $thrown)]);
     }
 
     /** @param  list<array{from: string, to: string, flip?: bool}>  $pairs */
@@ -49,9 +49,9 @@ final class DatumPairsTest extends TestCase
         return (new Place)($workpiece, new PlaceParameters('good', 'rough', 'datums', datums: $pairs, tighten: $tighten), new NoProgress);
     }
 
-    private static function off(Result $result, Transform $thrown): float
+    private static function off(Result $result, RigidTransform $thrown): float
     {
-        $by = Transform::fromMatrix($result->after['transform']);
+        $by = RigidTransform::fromMatrix($result->after['transform']);
         $worst = 0.0;
         foreach ([[0.0, 0.0, 0.0], self::SIZE, [60.0, 0.0, 20.0]] as $at) {
             $there = $by->point($thrown->point($at));
@@ -76,7 +76,7 @@ final class DatumPairsTest extends TestCase
     {
         for ($seed = 1; $seed <= 8; $seed++) {
             $gen = new Gen($seed);
-            $thrown = Transform::turn($gen->points(1), $gen->float(-3.0, 3.0))->then(Transform::shift(...$gen->points(1, 300.0)));
+            $thrown = RigidTransform::turn($gen->points(1), $gen->float(-3.0, 3.0))->then(RigidTransform::shift(...$gen->points(1, 300.0)));
             $result = self::place(self::workpiece($thrown), array_map(fn (array $pair) => ['from' => "good $pair[0]", 'to' => "rough $pair[1]"], $pairs));
             self::assertLessThan(1e-8, self::off($result, $thrown), "seed $seed");
             self::assertSame([], $result->notes);
@@ -93,7 +93,7 @@ final class DatumPairsTest extends TestCase
     {
         // The brick on top of the other: its base on the other's top.
         $top = new Datum('top', 'rough top', 'plane', [30.0, 20.0, 20.0], [0.0, 0.0, 1.0], bodyId: 'rough');
-        $workpiece = self::workpiece(Transform::turn([1.0, 0.0, 0.0], 0.4)->then(Transform::shift(5.0, 6.0, 7.0)));
+        $workpiece = self::workpiece(RigidTransform::turn([1.0, 0.0, 0.0], 0.4)->then(RigidTransform::shift(5.0, 6.0, 7.0)));
         $result = self::place(new Workpiece(bodies: $workpiece->bodies, datums: [...$workpiece->datums, $top]), [['from' => 'good base', 'to' => 'rough top', 'flip' => true]]);
         $placed = $result->workpiece->bodies[1]->placed();
         self::assertEqualsWithDelta(20.0, min(array_map(fn (array $at) => $at[2], array_chunk($placed->positions, 3))), 1e-9);
@@ -106,10 +106,10 @@ final class DatumPairsTest extends TestCase
     #[Test]
     public function what_the_datums_leave_open_or_have_wrong_best_fit_mends(): void
     {
-        $thrown = Transform::turn([0.3, 1.0, 0.2], 2.0)->then(Transform::shift(100.0, 20.0, -60.0));
+        $thrown = RigidTransform::turn([0.3, 1.0, 0.2], 2.0)->then(RigidTransform::shift(100.0, 20.0, -60.0));
         $workpiece = self::workpiece($thrown);
         // The bore of the one was fitted 0.8 mm off.
-        $datums = array_map(fn (Datum $datum) => $datum->name === 'good bore' ? $datum->moved(Transform::shift(...$thrown->direction([0.0, 0.8, 0.0]))) : $datum, $workpiece->datums);
+        $datums = array_map(fn (Datum $datum) => $datum->name === 'good bore' ? $datum->moved(RigidTransform::shift(...$thrown->direction([0.0, 0.8, 0.0]))) : $datum, $workpiece->datums);
         $pairs = [['from' => 'good base', 'to' => 'rough base'], ['from' => 'good bore', 'to' => 'rough bore'], ['from' => 'good side', 'to' => 'rough side']];
         $as = self::place(new Workpiece(bodies: $workpiece->bodies, datums: $datums), $pairs);
         self::assertEqualsWithDelta(0.8, self::off($as, $thrown), 0.01);
@@ -135,7 +135,7 @@ final class DatumPairsTest extends TestCase
     #[DataProvider('refusals')]
     public function pairs_without_sense_are_refused_in_words(array $pairs, string $why): void
     {
-        $workpiece = self::workpiece(Transform::shift(90.0, 0.0, 0.0));
+        $workpiece = self::workpiece(RigidTransform::shift(90.0, 0.0, 0.0));
         $lid = new Datum('lid', 'rough lid', 'plane', [30.0, 20.0, 20.0], [0.0, 0.0, 1.0], bodyId: 'rough');
         try {
             self::place(new Workpiece(bodies: $workpiece->bodies, datums: [...$workpiece->datums, $lid]), $pairs);

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Register;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Register\FixturePlanes;
 use Emberstone\Core\Tests\Support\Gen;
 use PHPUnit\Framework\Attributes\Test;
@@ -20,11 +20,11 @@ final class FixturePlanesTest extends TestCase
      */
     private static function face(Gen $gen, array $at, array $normal, float $wide, float $high, float $noise): array
     {
-        $turn = Transform::turn([-$normal[1], $normal[0], 0.0], acos($normal[2]));
+        $turn = RigidTransform::turn([-$normal[1], $normal[0], 0.0], acos($normal[2]));
         $p = $n = [];
         for ($u = -0.5 * $wide; $u <= 0.5 * $wide; $u += 1.0) {
             for ($v = -0.5 * $high; $v <= 0.5 * $high; $v += 1.0) {
-                array_push($p, ...$turn->then(Transform::shift(...$at))->point([$u, $v, $gen->float(-1.0, 1.0) * sqrt(3.0) * $noise]));
+                array_push($p, ...$turn->then(RigidTransform::shift(...$at))->point([$u, $v, $gen->float(-1.0, 1.0) * sqrt(3.0) * $noise]));
                 $lean = [$gen->float(-0.03, 0.03), $gen->float(-0.03, 0.03), 1.0];
                 $l = sqrt($lean[0] ** 2 + $lean[1] ** 2 + 1.0);
                 array_push($n, ...$turn->directions(array_map(fn (float $x) => $x / $l, $lean)));

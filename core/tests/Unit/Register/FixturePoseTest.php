@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Register;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Linear\Vector3;
 use Emberstone\Core\Register\FixturePose;
 use Emberstone\Core\Register\FixtureTarget;
@@ -37,7 +37,7 @@ final class FixturePoseTest extends TestCase
      * @param  list<int>  $planes
      * @return array{list<array{centre: array{float, float, float}, points: list<float>, rms: float}>, list<array{origin: array{float, float, float}, normal: array{float, float, float}, points: list<float>, rms: float}>}
      */
-    private static function seen(Gen $gen, Transform $toHead, array $balls, array $planes, float $noise): array
+    private static function seen(Gen $gen, RigidTransform $toHead, array $balls, array $planes, float $noise): array
     {
         $target = self::target();
         $foundBalls = $foundPlanes = [];
@@ -69,9 +69,9 @@ final class FixturePoseTest extends TestCase
         return [$foundBalls, $foundPlanes];
     }
 
-    private static function anywhere(Gen $gen): Transform
+    private static function anywhere(Gen $gen): RigidTransform
     {
-        return Transform::turn([$gen->float(-1.0, 1.0), $gen->float(-1.0, 1.0), $gen->float(0.1, 1.0)], $gen->float(0.3, 3.0))->then(Transform::shift($gen->float(-400.0, 400.0), $gen->float(-400.0, 400.0), $gen->float(-400.0, 400.0)));
+        return RigidTransform::turn([$gen->float(-1.0, 1.0), $gen->float(-1.0, 1.0), $gen->float(0.1, 1.0)], $gen->float(0.3, 3.0))->then(RigidTransform::shift($gen->float(-400.0, 400.0), $gen->float(-400.0, 400.0), $gen->float(-400.0, 400.0)));
     }
 
     /**

@@ -6,7 +6,7 @@ namespace Emberstone\Core\Tests\Unit\Register;
 
 use Emberstone\Core\Cloud\OrientedCloud;
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\RecordingProgress;
 use Emberstone\Core\Operation\Workpiece;
@@ -192,7 +192,7 @@ final class ManyPassesTest extends TestCase
         $c = $extent->centre;
         $noise = new Noise(5);
         $camera = new RangeCamera(128, 96, 0.05);
-        $walked = Transform::identity();
+        $walked = RigidTransform::identity();
         $passes = $walks = [];
         for ($k = 0; $k < 18; $k++) {
             $turn = 2.0 * M_PI * $k / 18;
@@ -201,8 +201,8 @@ final class ManyPassesTest extends TestCase
             $points = $camera->render($part, $eye, $c, $extent->reach, null, false, $noise);
             if ($k > 0) {
                 // As far as a dozen frames of 0.05 mm and 0.03 degrees walk.
-                $walked = $walked->then(Transform::shift(-$c[0], -$c[1], -$c[2]))->then(Transform::turn($noise->direction(), deg2rad(0.1)))
-                    ->then(Transform::shift(...array_map(fn (float $at, float $v) => $at + 0.17 * $v, $c, $noise->direction())));
+                $walked = $walked->then(RigidTransform::shift(-$c[0], -$c[1], -$c[2]))->then(RigidTransform::turn($noise->direction(), deg2rad(0.1)))
+                    ->then(RigidTransform::shift(...array_map(fn (float $at, float $v) => $at + 0.17 * $v, $c, $noise->direction())));
             }
             $passes[] = Pass::of("frame $k", PointCloud::fromFlat($points, sensorOrigin: $eye)->transformed($walked));
             $walks[] = $walked;

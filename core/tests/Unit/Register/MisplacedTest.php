@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Tests\Unit\Register;
 
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Outcome;
 use Emberstone\Core\Operation\Pass;
@@ -23,14 +23,14 @@ use PHPUnit\Framework\TestCase;
 /** Half around its upright the pedestal looks the same but for the year on its front: a pass put there fits about as closely as where it belongs. */
 final class MisplacedTest extends TestCase
 {
-    /** @var list<array{cloud: PointCloud, pose: Transform}> taken once */
+    /** @var list<array{cloud: PointCloud, pose: RigidTransform}> taken once */
     private static array $captures = [];
 
     /**
      * Passes from around a pedestal in their true places.
      *
      * @param  list<int>  $turned  these stand half around
-     * @return array{list<Pass>, list<Transform>} passes, and the pose that maps each onto the part
+     * @return array{list<Pass>, list<RigidTransform>} passes, and the pose that maps each onto the part
      */
     private function passes(array $turned): array
     {
@@ -38,7 +38,7 @@ final class MisplacedTest extends TestCase
         $passes = $poses = [];
         for ($k = 0; $k < 8; $k++) {
             $capture = self::$captures[$k] ??= $rig->capture(new BearingPedestal, $k, 5);
-            $stands = in_array($k, $turned, true) ? $capture['pose']->then(Transform::turn([0.0, 0.0, 1.0], M_PI)) : $capture['pose'];
+            $stands = in_array($k, $turned, true) ? $capture['pose']->then(RigidTransform::turn([0.0, 0.0, 1.0], M_PI)) : $capture['pose'];
             $passes[] = Pass::of("pass $k", $capture['cloud'])->moved($stands);
             $poses[] = $capture['pose'];
         }
@@ -47,12 +47,12 @@ final class MisplacedTest extends TestCase
     }
 
     /**
-     * @param  list<Transform>  $poses
+     * @param  list<RigidTransform>  $poses
      * @return list<float> how far each puts a corner from where the first has it, mm
      */
     private function off(Result $result, array $poses): array
     {
-        $at = array_map(fn (Pass $pass, Transform $pose) => $pass->transform->point($pose->inverse()->point([60.0, 35.0, 0.0])), $result->workpiece->passes, $poses);
+        $at = array_map(fn (Pass $pass, RigidTransform $pose) => $pass->transform->point($pose->inverse()->point([60.0, 35.0, 0.0])), $result->workpiece->passes, $poses);
 
         return array_map(fn (array $p) => sqrt(($p[0] - $at[0][0]) ** 2 + ($p[1] - $at[0][1]) ** 2 + ($p[2] - $at[0][2]) ** 2), $at);
     }

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Tests\Unit\Register;
 
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Datum;
@@ -40,13 +40,13 @@ use PHPUnit\Framework\TestCase;
 /** Ways in besides tightening: by shape, by dots, by hand, and bodies placed on others without merging. */
 final class PlacingTest extends TestCase
 {
-    private static function thrown(Gen $gen): Transform
+    private static function thrown(Gen $gen): RigidTransform
     {
-        return Transform::turn($gen->points(1), $gen->float(-3.0, 3.0))->then(Transform::shift(...$gen->points(1, 200.0)));
+        return RigidTransform::turn($gen->points(1), $gen->float(-3.0, 3.0))->then(RigidTransform::shift(...$gen->points(1, 200.0)));
     }
 
     /** How far places of a part lie from where they should. */
-    private static function error(Transform $of): float
+    private static function error(RigidTransform $of): float
     {
         $worst = 0.0;
         foreach ([[0.0, 0.0, 0.0], [60.0, 30.0, 0.0], [-60.0, 0.0, 40.0], [0.0, -30.0, 80.0]] as $at) {
@@ -67,7 +67,7 @@ final class PlacingTest extends TestCase
         foreach ([0, 1, 3] as $k) {
             $capture = $rig->capture($part, $k, 5);
             $truth[] = $capture['pose'];
-            $passes[] = new Pass("p$k", "Pass $k", $capture['cloud'], $k === 0 ? Transform::identity() : self::thrown($gen));
+            $passes[] = new Pass("p$k", "Pass $k", $capture['cloud'], $k === 0 ? RigidTransform::identity() : self::thrown($gen));
         }
         $result = (new MatchMarkers)(new Workpiece($passes), new MatchMarkersParameters(4.0), new NoProgress);
         self::assertSame('2 of 2 passes placed by dots', $result->headline);
@@ -112,7 +112,7 @@ final class PlacingTest extends TestCase
         $stone = new WeightStone;
         $rig = new HandheldRig(width: 160, height: 120, table: false);
         $gen = new Gen(5);
-        $reference = Transform::turn([0.2, 0.3, 0.4], 0.3);
+        $reference = RigidTransform::turn([0.2, 0.3, 0.4], 0.3);
         $thrown = $truth = [];
         foreach ([0, 1, 2, 3] as $k) {
             $capture = $rig->capture($stone, $k, 5);
@@ -137,7 +137,7 @@ final class PlacingTest extends TestCase
         $workpiece = new Workpiece([], [Body::of('Rough', $whole), new Body('Cap', 'Cap', $cap, $away)], [$datum]);
         $result = (new Place)($workpiece, new PlaceParameters('Cap', 'Rough'), new NoProgress);
         self::assertSame(['Rough', 'Cap'], array_map(fn (Body $body) => $body->name, $result->workpiece->bodies));
-        self::assertSame(Transform::identity()->matrix, $result->workpiece->bodies[0]->transform->matrix, 'what it is placed on stays');
+        self::assertSame(RigidTransform::identity()->matrix, $result->workpiece->bodies[0]->transform->matrix, 'what it is placed on stays');
         self::assertSame($cap, $result->workpiece->bodies[1]->geometry, 'nothing is resampled');
         self::assertLessThan(0.1, self::error($result->workpiece->bodies[1]->transform));
         self::assertEqualsWithDelta([0.0, 0.0, 90.0], $result->workpiece->datums[0]->origin, 0.1, 'its datums go along');
@@ -147,8 +147,8 @@ final class PlacingTest extends TestCase
     public function pairs_and_best_fit_place_and_groups_move_together(): void
     {
         $ball = MeshBuilder::icosphere(3, 10.0);
-        $bumpy = MeshBuilder::together(MeshBuilder::together($ball, MeshBuilder::icosphere(3, 3.0)->transformed(Transform::shift(11.0, 0.0, 0.0))), MeshBuilder::icosphere(3, 4.0)->transformed(Transform::shift(0.0, 10.0, 3.0)));
-        $away = Transform::turn([1.0, 2.0, 3.0], 2.0)->then(Transform::shift(80.0, -20.0, 5.0));
+        $bumpy = MeshBuilder::together(MeshBuilder::together($ball, MeshBuilder::icosphere(3, 3.0)->transformed(RigidTransform::shift(11.0, 0.0, 0.0))), MeshBuilder::icosphere(3, 4.0)->transformed(RigidTransform::shift(0.0, 10.0, 3.0)));
+        $away = RigidTransform::turn([1.0, 2.0, 3.0], 2.0)->then(RigidTransform::shift(80.0, -20.0, 5.0));
         $workpiece = new Workpiece([], [Body::of('still', $bumpy), new Body('moving', 'moving', $bumpy, $away), new Body('rider', 'rider', $ball, $away)]);
         // Picks half a millimetre off.
         $pairs = array_map(fn (array $at) => ['from' => $away->point([$at[0] + 0.5, $at[1], $at[2]]), 'to' => $at], [[14.0, 0.0, 0.0], [0.0, 14.0, 3.0], [0.0, 0.0, 10.0], [-10.0, 0.0, 0.0]]);
@@ -164,7 +164,7 @@ final class PlacingTest extends TestCase
     /** @return iterable<string, array{callable(): mixed, string}> */
     public static function refusals(): iterable
     {
-        $bodies = [Body::of('a', MeshBuilder::icosphere(2, 10.0)), new Body('b', 'b', MeshBuilder::icosphere(2, 10.0), Transform::shift(500.0, 0.0, 0.0))];
+        $bodies = [Body::of('a', MeshBuilder::icosphere(2, 10.0)), new Body('b', 'b', MeshBuilder::icosphere(2, 10.0), RigidTransform::shift(500.0, 0.0, 0.0))];
         $place = fn (PlaceParameters $parameters) => (new Place)(new Workpiece([], $bodies), $parameters, new NoProgress);
         yield 'onto itself' => [fn () => new PlaceParameters('a', 'a'), 'is the moving body itself'];
         yield 'a name that is none' => [fn () => $place(new PlaceParameters('c', 'a')), 'moving names "c", but there are a, b'];
@@ -195,7 +195,7 @@ final class PlacingTest extends TestCase
         $mesh = TriangleMesh::fromFlat([0.0, 0.0, 0.0, 2.0, 0.0, 0.0, 0.0, 2.0, 0.0], [0, 1, 2]);
         $workpiece = new Workpiece([Pass::of('p', PointCloud::fromFlat([0.1, 0.2, 0.3]))], [Body::of('b', $mesh)]);
         $shifted = (new Move)($workpiece, new MoveParameters('p', 1.5, -2.0, 0.25), new NoProgress)->workpiece;
-        self::assertSame(Transform::shift(1.5, -2.0, 0.25)->matrix, $shifted->passes[0]->transform->matrix);
+        self::assertSame(RigidTransform::shift(1.5, -2.0, 0.25)->matrix, $shifted->passes[0]->transform->matrix);
         self::assertSame($workpiece->bodies[0]->transform->matrix, $shifted->bodies[0]->transform->matrix);
         $turned = (new Move)($workpiece, new MoveParameters('b', turnX: 90.0, turnZ: 90.0, about: [1.0, 0.0, 0.0]), new NoProgress);
         // (0, 2, 0) about (1, 0, 0): by X to (0, 0, 2), by Z to (1, -1, 2).

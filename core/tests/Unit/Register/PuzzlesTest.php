@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Register;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Register\BestFit;
@@ -29,7 +29,7 @@ final class PuzzlesTest extends TestCase
         foreach ([0, 3, 1, 4] as $k) {
             $capture = $rig->capture(new WeightStone, $k, 5);
             // The looks from the other side belong together too, but lie half a metre away.
-            $passes[] = Pass::of("look $k", $capture['cloud'])->moved($capture['pose']->then(Transform::shift($k > 2 ? 500.0 : 0.0, 0.0, 0.0)));
+            $passes[] = Pass::of("look $k", $capture['cloud'])->moved($capture['pose']->then(RigidTransform::shift($k > 2 ? 500.0 : 0.0, 0.0, 0.0)));
         }
         $prepared = Prepare::all($passes, new NoProgress);
         $spacing = $prepared[0]->spacing;
@@ -56,7 +56,7 @@ final class PuzzlesTest extends TestCase
         self::assertSame('look 3, look 4', $joined->names([1]));
 
         // Shape says nothing of how the two sides lie on each other: what was put together comes in two pieces, once.
-        $edges = array_map(fn (array $on) => ['group' => $on[0], 'on' => $on[1], 'motion' => Transform::identity(), 'worth' => 1.0], [[2, 0], [3, 1], [2, 0]]);
+        $edges = array_map(fn (array $on) => ['group' => $on[0], 'on' => $on[1], 'motion' => RigidTransform::identity(), 'worth' => 1.0], [[2, 0], [3, 1], [2, 0]]);
         $puzzles = new Puzzles($prepared, $groups, $edges, $poses, $standing, $verdicts);
         self::assertSame([1, 3], $puzzles->pieces->missing($puzzles->together(new NoProgress)));
         $laid = $puzzles->inPieces(0.15, 6);

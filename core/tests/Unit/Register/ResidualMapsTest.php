@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Register;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Register\Prepare;
@@ -19,7 +19,7 @@ final class ResidualMapsTest extends TestCase
     public function a_shift_is_what_the_map_shows_and_hidden_points_have_none(): void
     {
         [$one, $other] = ScanBuilder::passes(2);
-        $other = new Pass($other->id, $other->name, $other->cloud, Transform::shift(0.0, 0.0, 0.3));
+        $other = new Pass($other->id, $other->name, $other->cloud, RigidTransform::shift(0.0, 0.0, 0.3));
         // The first ten points are taken away.
         $mask = str_repeat("\1", $other->cloud->count());
         $other = $other->narrowed(str_repeat("\0", 10).substr($mask, 10));
@@ -36,7 +36,7 @@ final class ResidualMapsTest extends TestCase
     public function passes_with_nothing_in_common_have_no_residuals(): void
     {
         [$one, $other] = ScanBuilder::passes(2);
-        $passes = [$one, new Pass($other->id, $other->name, $other->cloud, Transform::shift(900.0, 0.0, 0.0))];
+        $passes = [$one, new Pass($other->id, $other->name, $other->cloud, RigidTransform::shift(900.0, 0.0, 0.0))];
         self::assertSame(['maps' => [], 'histogram' => null], ResidualMaps::of($passes, Prepare::all($passes, new NoProgress), [[0, 1]], [0.5], new NoProgress));
     }
 }

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Tests\Unit\Register;
 
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Register\ScanOrder;
 use Emberstone\Core\Tests\Support\Gen;
 use PHPUnit\Framework\Attributes\Test;
@@ -49,7 +49,7 @@ final class ScanOrderTest extends TestCase
         $gen = new Gen(4);
         $mirror = fn (array $p): array => [-$p[0], $p[1], $p[2]];
         for ($try = 0; $try < 20; $try++) {
-            $motion = Transform::turn($gen->points(1), $gen->float(0.1, 3.0))->then(Transform::shift($gen->float(-200, 200), $gen->float(-200, 200), $gen->float(-200, 200)));
+            $motion = RigidTransform::turn($gen->points(1), $gen->float(0.1, 3.0))->then(RigidTransform::shift($gen->float(-200, 200), $gen->float(-200, 200), $gen->float(-200, 200)));
             self::assertSame(1, ScanOrder::turn(self::cloud(self::lines())->transformed($motion)));
             self::assertSame(-1, ScanOrder::turn(self::cloud(array_map($mirror, self::lines()), $mirror(self::SENSOR))->transformed($motion)));
         }

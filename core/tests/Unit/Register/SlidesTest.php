@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Tests\Unit\Register;
 
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Result;
@@ -95,7 +95,7 @@ final class SlidesTest extends TestCase
     #[Test]
     public function two_looks_at_a_bar_slide_along_it_and_stay_where_they_were_along_it_only(): void
     {
-        $off = Transform::shift(0.0, 0.4, -0.3);
+        $off = RigidTransform::shift(0.0, 0.4, -0.3);
         foreach ([[[], 1], [['second'], 0]] as [$locked, $moves]) {
             // Which of them is the reference makes no difference to who may move.
             $passes = [self::bar('first', 1, -60.0, 50.0), self::bar('second', 2, -50.0, 60.0)];
@@ -118,7 +118,7 @@ final class SlidesTest extends TestCase
         $rig = new HandheldRig(width: 480, height: 360, table: false, driftMm: 0.0, driftDeg: 0.0);
         $captures = [$rig->capture($part, 0, 7), $rig->capture($part, 1, 7)];
         $ends = [];
-        foreach ([Transform::shift(0.6, -0.5, 0.4), Transform::turn([0.2, 0.3, 0.9], -0.012)] as $start) {
+        foreach ([RigidTransform::shift(0.6, -0.5, 0.4), RigidTransform::turn([0.2, 0.3, 0.9], -0.012)] as $start) {
             $passes = [Pass::of('first', $captures[0]['cloud']->transformed($captures[0]['pose'])), Pass::of('second', $captures[1]['cloud']->transformed($captures[1]['pose']))];
             $passes[1] = $passes[1]->moved($start);
             $result = (new Register)(new Workpiece($passes), new RegisterParameters, new NoProgress);

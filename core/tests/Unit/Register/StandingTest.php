@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Register;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Register\BestFit;
@@ -47,7 +47,7 @@ final class StandingTest extends TestCase
         // Nearly all that is near speaks for it.
         self::assertGreaterThan(0.5 * array_sum(array_column($right, 'near')), $standing->support($right));
         $true = $passes[1]->transform;
-        $passes[1]->transform = $true->then(Transform::turn([0.2, 1.0, 0.3], 0.12))->then(Transform::shift(3.0 * $spacing, 0.0, 0.0));
+        $passes[1]->transform = $true->then(RigidTransform::turn([0.2, 1.0, 0.3], 0.12))->then(RigidTransform::shift(3.0 * $spacing, 0.0, 0.0));
         $off = [...$standing->of([0], [1, 2]), ...$standing->of([1], [2])];
         self::assertFalse($standing->isSound($off, 100.0));
         self::assertLessThan(0.0, $standing->support($off));
@@ -75,8 +75,8 @@ final class StandingTest extends TestCase
         $verdicts = new Verdicts($fit, $passes, $standing, $spacing, 10.0 * $spacing);
         $place = $passes[0]->transform->then($passes[1]->transform->inverse());
         $exact = $standing->of([0], [1])[0];
-        $rough = $place->then(Transform::shift(1.5 * $spacing, -$spacing, 0.0));
-        $apart = $place->then(Transform::shift(0.0, 0.0, 5000.0));
+        $rough = $place->then(RigidTransform::shift(1.5 * $spacing, -$spacing, 0.0));
+        $apart = $place->then(RigidTransform::shift(0.0, 0.0, 5000.0));
         $verdicts->find([[[0, 1, $rough], [0, 1, $apart]]], new NoProgress);
         self::assertEqualsWithDelta($exact['near'], $verdicts->of(0, 1, $rough)[0]['near'], 0.05 * $exact['near']);
         self::assertSame($verdicts->of(0, 1, $rough), $verdicts->of(0, 1, $place), 'the same place');

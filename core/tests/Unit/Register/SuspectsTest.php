@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Tests\Unit\Register;
 
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\UnsuitableInput;
@@ -43,9 +43,9 @@ final class SuspectsTest extends TestCase
         return self::$stones = self::$stones ?: array_map(fn (int $k) => Pass::of("look $k", $rig->capture(new WeightStone, $k, 5)['cloud']->transformed(self::somewhere($k))), [0, 1, 2]);
     }
 
-    private static function somewhere(int $k): Transform
+    private static function somewhere(int $k): RigidTransform
     {
-        return Transform::turn([0.3, 1.0, -0.2 * $k], 0.9 * $k)->then(Transform::shift(120.0 * $k, -40.0, 15.0 * $k));
+        return RigidTransform::turn([0.3, 1.0, -0.2 * $k], 0.9 * $k)->then(RigidTransform::shift(120.0 * $k, -40.0, 15.0 * $k));
     }
 
     /** @param  callable(float, float, float): array{float, float, float}  $change */
@@ -137,7 +137,7 @@ final class SuspectsTest extends TestCase
     public function a_pass_that_is_too_large_is_told_though_beside_it_no_other_finds_a_place(): void
     {
         [$a, $b, $c] = self::stones();
-        $said = self::refusal(fn () => (new MatchPasses)(new Workpiece([$a, Pass::of('large', $b->cloud)->moved(Transform::scale(25.4)), $c]), new MatchParameters, new NoProgress));
+        $said = self::refusal(fn () => (new MatchPasses)(new Workpiece([$a, Pass::of('large', $b->cloud)->scaled(25.4), $c]), new MatchParameters, new NoProgress));
         self::assertMatchesRegularExpression('/^No place was found by shape for large\. large is \S+ mm across where the others are some \S+ mm: set its unit to mm\. Or leave it out\.$/', $said);
     }
 

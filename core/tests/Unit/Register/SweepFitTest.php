@@ -6,7 +6,7 @@ namespace Emberstone\Core\Tests\Unit\Register;
 
 use Emberstone\Core\Capture\Sweeps;
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\RecordingProgress;
 use Emberstone\Core\Register\Motions;
@@ -45,7 +45,7 @@ final class SweepFitTest extends TestCase
         sort($sorted);
         self::assertSame($sorted, $progress->fractions, 'progress never falls');
         $fit = $sweep['fit'];
-        self::assertGreaterThan(0.09, $off(array_fill(0, 9, Transform::identity())));
+        self::assertGreaterThan(0.09, $off(array_fill(0, 9, RigidTransform::identity())));
         self::assertLessThan(0.03, $off($fit->motions));
         self::assertTrue($fit->motions[4]->isIdentity(), 'the pass as a whole stays');
         self::assertLessThan(0.06, $fit->residual, 'the noise of 0.05 mm');

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Register;
 
-use Emberstone\Core\Geometry\Transform;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Register\Kernel\Partners;
 use Emberstone\Core\Register\Kernel\Tighten;
 use Emberstone\Core\Spatial\KdTree;
@@ -28,7 +28,7 @@ final class TightenTest extends TestCase
         }
         $tree = KdTree::of($lower);
         $straight = array_merge(...array_fill(0, 900, [0.0, 0.0, 1.0]));
-        $place = Transform::identity()->matrix;
+        $place = RigidTransform::identity()->matrix;
         $pair = Tighten::pair($upper, $leaning, array_fill(0, 900, 1.0), $place, new Partners($tree), $straight, $place, $place, 1.0, 0.1);
         self::assertEqualsWithDelta(1.0 - cos(4.0 * M_PI / 180.0), $pair['tilt'], 1e-12);
         self::assertSame(900, $pair['pairs']);

@@ -7,10 +7,15 @@ namespace Emberstone\Core\Geometry;
 use Emberstone\Core\Operation\InvalidParameter;
 
 /**
- * A similarity of space: turn, uniform scale, shift. Sixteen doubles, row-major; maps column vectors (x, y, z, 1).
+ * A motion of space: turn and shift, nothing else. Sixteen doubles, row-major; maps column vectors (x, y, z, 1); shifts in mm.
+ *
+ * Lengths stay what they are: what a number of a file means in millimetres is no part of a pose (Placement).
  */
-final readonly class Transform
+final readonly class RigidTransform
 {
+    /** How far the columns of a turn may be from unit length and from square to each other: files print poses with six digits or so. */
+    private const RIGID = 1e-5;
+
     /** @param  list<float>  $matrix sixteen numbers, row-major */
     private function __construct(public array $matrix)
     {
@@ -24,7 +29,7 @@ final readonly class Transform
     /**
      * @param  array<mixed>  $matrix
      *
-     * @throws InvalidParameter when there are not sixteen finite numbers, or the last row is not 0 0 0 1
+     * @throws InvalidParameter when there are not sixteen finite numbers, the last row is not 0 0 0 1, or it scales, shears or mirrors
      */
     public static function fromMatrix(array $matrix): self
     {
@@ -37,6 +42,18 @@ final readonly class Transform
         }
         if (count($numbers) !== 16 || $numbers[12] !== 0.0 || $numbers[13] !== 0.0 || $numbers[14] !== 0.0 || $numbers[15] !== 1.0) {
             throw InvalidParameter::of('transform', 'is not a 4x4 row-major matrix ending in 0 0 0 1');
+        }
+        $turn = [$numbers[0], $numbers[4], $numbers[8], $numbers[1], $numbers[5], $numbers[9], $numbers[2], $numbers[6], $numbers[10]];
+        for ($i = 0; $i < 3; $i++) {
+            for ($j = $i; $j < 3; $j++) {
+                $product = $turn[3 * $i] * $turn[3 * $j] + $turn[3 * $i + 1] * $turn[3 * $j + 1] + $turn[3 * $i + 2] * $turn[3 * $j + 2];
+                if (! (abs($product - ($i === $j ? 1.0 : 0.0)) < self::RIGID)) {
+                    throw InvalidParameter::of('transform', $i === $j ? 'scales by '.round(sqrt($product), 6).'; a pose is a turn and a shift' : 'shears; a pose is a turn and a shift');
+                }
+            }
+        }
+        if ($turn[0] * ($turn[4] * $turn[8] - $turn[5] * $turn[7]) - $turn[1] * ($turn[3] * $turn[8] - $turn[5] * $turn[6]) + $turn[2] * ($turn[3] * $turn[7] - $turn[4] * $turn[6]) < 0.0) {
+            throw InvalidParameter::of('transform', 'mirrors; a pose is a turn and a shift');
         }
 
         return new self($numbers);
@@ -59,11 +76,6 @@ final readonly class Transform
     public static function shift(float $x, float $y, float $z): self
     {
         return self::of([1.0, 0.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0, 1.0], [$x, $y, $z]);
-    }
-
-    public static function scale(float $factor): self
-    {
-        return self::of([$factor, 0.0, 0.0, 0.0, $factor, 0.0, 0.0, 0.0, $factor], [0.0, 0.0, 0.0]);
     }
 
     /**
@@ -110,15 +122,21 @@ final readonly class Transform
     public function inverse(): self
     {
         $m = $this->matrix;
-        $scaleSq = $m[0] * $m[0] + $m[4] * $m[4] + $m[8] * $m[8];
-        $w = 1.0 / $scaleSq;
-        $r = [$m[0] * $w, $m[4] * $w, $m[8] * $w, $m[1] * $w, $m[5] * $w, $m[9] * $w, $m[2] * $w, $m[6] * $w, $m[10] * $w];
+        $r = [$m[0], $m[4], $m[8], $m[1], $m[5], $m[9], $m[2], $m[6], $m[10]];
 
         return self::of($r, [
             -($r[0] * $m[3] + $r[1] * $m[7] + $r[2] * $m[11]),
             -($r[3] * $m[3] + $r[4] * $m[7] + $r[5] * $m[11]),
             -($r[6] * $m[3] + $r[7] * $m[7] + $r[8] * $m[11]),
         ]);
+    }
+
+    /** The same turn, and the shift so many times as far: what becomes of a pose when all around the origin is scaled. */
+    public function withShiftTimes(float $factor): self
+    {
+        $m = $this->matrix;
+
+        return self::of([$m[0], $m[1], $m[2], $m[4], $m[5], $m[6], $m[8], $m[9], $m[10]], [$factor * $m[3], $factor * $m[7], $factor * $m[11]]);
     }
 
     public function isIdentity(): bool
@@ -130,19 +148,10 @@ final readonly class Transform
     public function angleDeg(): float
     {
         $m = $this->matrix;
-        $k = $this->scaleFactor();
         // By the sine where the angle is small: a cosine near one has lost the digits that tell.
-        $sine = 0.5 * sqrt(($m[9] - $m[6]) ** 2 + ($m[2] - $m[8]) ** 2 + ($m[4] - $m[1]) ** 2) / $k;
+        $sine = 0.5 * sqrt(($m[9] - $m[6]) ** 2 + ($m[2] - $m[8]) ** 2 + ($m[4] - $m[1]) ** 2);
 
-        return rad2deg(atan2($sine, 0.5 * (($m[0] + $m[5] + $m[10]) / $k - 1.0)));
-    }
-
-    /** Lengths are multiplied by this. */
-    public function scaleFactor(): float
-    {
-        $m = $this->matrix;
-
-        return sqrt($m[0] * $m[0] + $m[4] * $m[4] + $m[8] * $m[8]);
+        return rad2deg(atan2($sine, 0.5 * ($m[0] + $m[5] + $m[10] - 1.0)));
     }
 
     /**
@@ -169,12 +178,11 @@ final readonly class Transform
     public function direction(array $direction): array
     {
         $m = $this->matrix;
-        $w = 1.0 / $this->scaleFactor();
 
         return [
-            $w * ($m[0] * $direction[0] + $m[1] * $direction[1] + $m[2] * $direction[2]),
-            $w * ($m[4] * $direction[0] + $m[5] * $direction[1] + $m[6] * $direction[2]),
-            $w * ($m[8] * $direction[0] + $m[9] * $direction[1] + $m[10] * $direction[2]),
+            $m[0] * $direction[0] + $m[1] * $direction[1] + $m[2] * $direction[2],
+            $m[4] * $direction[0] + $m[5] * $direction[1] + $m[6] * $direction[2],
+            $m[8] * $direction[0] + $m[9] * $direction[1] + $m[10] * $direction[2],
         ];
     }
 
@@ -206,9 +214,8 @@ final readonly class Transform
      */
     public function directions(array $directions): array
     {
-        $w = 1.0 / $this->scaleFactor();
         $m = $this->matrix;
-        $turn = self::of([$m[0] * $w, $m[1] * $w, $m[2] * $w, $m[4] * $w, $m[5] * $w, $m[6] * $w, $m[8] * $w, $m[9] * $w, $m[10] * $w], [0.0, 0.0, 0.0]);
+        $turn = self::of([$m[0], $m[1], $m[2], $m[4], $m[5], $m[6], $m[8], $m[9], $m[10]], [0.0, 0.0, 0.0]);
 
         return $turn->points($directions);
     }

@@ -1,0 +1,94 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Tests\Support;
+
+use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Operation\Body;
+use Emberstone\Core\Operation\Datum;
+use Emberstone\Core\Operation\Pass;
+use Emberstone\Core\Operation\Workpiece;
+
+/** For every operation of the catalogue something small to try it on, and parameters that go with it. */
+final class OperationExamples
+{
+    /** Parameters with which each operation can be carried out on workpiece(). */
+    public const PARAMETERS = [
+        'set-unit' => ['unit' => 'in', 'was' => 'mm'],
+        'drop-base' => [],
+        'remove-outliers' => [],
+        'cut-away' => ['selection' => [['target' => 'pass 0', 'indices' => [0, 1, 2]]]],
+        'keep-only' => ['selection' => [['target' => 'pass 0', 'indices' => [0, 1, 2]]]],
+        'simulate' => ['part' => 'bush', 'rig' => 'ring', 'surface' => 'dark', 'dots' => true],
+        'crop' => ['box' => ['centre' => [0.0, 0.0, 0.0], 'size' => [20.0, 20.0, 20.0], 'turn' => [10.0, 0.0, 0.0]]],
+        'noise-report' => [],
+        'remove-strays' => [],
+        'remove-grazing' => [],
+        'thin' => ['spacing' => 2.0],
+        'remove-unsure' => ['least' => 0.25],
+        'copy' => ['items' => ['pass 0']],
+        'discard' => ['items' => ['Base']],
+        'register' => ['maxDistance' => 3.0],
+        'pair-points' => ['moving' => 'pass 1', 'pairs' => [
+            ['from' => [0.0, 0.0, 0.0], 'to' => [1.0, 0.0, 0.0]], ['from' => [20.0, 0.0, 0.0], 'to' => [21.0, 0.0, 0.0]], ['from' => [0.0, 15.0, 5.0], 'to' => [1.0, 15.0, 5.0]],
+        ]],
+        'match' => [],
+        'match-markers' => ['diameter' => 3.0],
+        'move' => ['moving' => 'pass 0', 'shiftX' => 1.0, 'turnZ' => 10.0],
+        'place' => ['moving' => 'ball', 'onto' => 'pass 0', 'start' => 'pairs', 'tighten' => false, 'pairs' => [
+            ['from' => [0.0, 0.0, 0.0], 'to' => [1.0, 0.0, 0.0]], ['from' => [20.0, 0.0, 0.0], 'to' => [21.0, 0.0, 0.0]], ['from' => [0.0, 15.0, 5.0], 'to' => [1.0, 15.0, 5.0]],
+        ]],
+        'solve-fixture' => ['diameter' => 12.0, 'balls' => ScanBuilder::BALLS],
+        'apply-fixture' => ['fixture' => ['fixture' => 1, 'heads' => [['name' => 'a', 'transform' => [1, 0, 0, 5, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1]]]]],
+        'resolve-double-skin' => [],
+        'fuse' => ['voxel' => 1.5],
+        'rebuild' => ['detail' => 2.0],
+        'repair' => [],
+        'inspect' => [],
+        'fill-holes' => [],
+        'fill-part' => ['points' => [[4.3, 0.0, 9.0], [-4.3, 0.0, 9.0], [0.0, 4.3, 9.0]]],
+        'lay-strip' => ['points' => [[4.0, 1.5, 9.0], [4.0, -1.5, 9.0], [-4.0, -1.5, 9.0], [-4.0, 1.5, 9.0]]],
+        'despike' => [],
+        'reshape-patch' => ['selection' => [['target' => 'ball', 'ranges' => [[200, 215]]]]],
+        'keep-pieces' => ['largest' => 1],
+        'smooth' => [],
+        'decimate' => ['ratio' => 0.5],
+        'add-datum' => ['name' => 'Top', 'kind' => 'plane', 'points' => [[0.0, 0.0, 1.0], [5.0, 0.0, 1.0], [0.0, 5.0, 1.0]]],
+        'set-frame' => ['first' => 'Base'],
+        'frame-from-points' => ['points' => [[1.0, 2.0, 3.0], [9.0, 2.0, 3.0], [4.0, 8.0, 3.0]]],
+        'turn' => ['angle' => 30.0],
+        'shift' => ['z' => 2.5],
+        'centre' => [],
+        'scale' => ['factor' => 1.5],
+    ];
+
+    /** What an operation is tried on: some need what only special captures show. */
+    public static function workpiece(string $name = ''): Workpiece
+    {
+        if ($name === 'solve-fixture') {
+            return new Workpiece(ScanBuilder::ballsFromTwoSides(6.0));
+        }
+        if ($name === 'despike') {
+            $ball = MeshBuilder::icosphere(3, 10.0);
+            $p = $ball->positions;
+            $p[0] *= 1.4;
+
+            return new Workpiece(bodies: [Body::of('ball', $ball->withPositions($p))]);
+        }
+        if ($name === 'match-markers') {
+            return new Workpiece(ScanBuilder::dottedPlates(1.5));
+        }
+        $sure = function (Pass $pass): Pass {
+            $cloud = $pass->cloud;
+
+            return Pass::of($pass->name, PointCloud::fromFlat($cloud->positions, $cloud->normals, $cloud->colours, $cloud->sensorOrigin, array_map(fn (int $i) => $i / $cloud->count(), range(0, $cloud->count() - 1))));
+        };
+
+        return new Workpiece(
+            array_map($sure, ScanBuilder::passes(3, 30, 0.02, 3, plate: true)),
+            [Body::of('ball', MeshBuilder::together(MeshBuilder::without(MeshBuilder::icosphere(3, 10.0), 9.0), MeshBuilder::icosphere(1, 2.0)))],
+            [new Datum('base', 'Base', 'plane', [0.0, 0.0, -1.0], [0.0, 0.0, -1.0])],
+        );
+    }
+}
