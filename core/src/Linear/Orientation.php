@@ -52,6 +52,40 @@ final class Orientation
         return $error === 0.0 ? 0 : self::exactly($p, $a, $b, $c, $d);
     }
 
+    /** (3 + 16 e) e with e = 2^-53. */
+    private const FLAT_BOUND = 3.3306690738754716e-16;
+
+    /**
+     * On which side of a line a point lies, seen along an axis.
+     *
+     * @param  array<int, float>  $p  coordinates; those of the points a, b and c begin at these places
+     * @param  int  $i  the coordinate that counts as the first, 0 to 2
+     * @param  int  $j  and as the second
+     * @return int 1 when c lies to the left of the way from a to b, -1 to the right, 0 on the line
+     */
+    public static function turn(array $p, int $a, int $b, int $c, int $i, int $j): int
+    {
+        $left = ($p[$a + $i] - $p[$c + $i]) * ($p[$b + $j] - $p[$c + $j]);
+        $right = ($p[$a + $j] - $p[$c + $j]) * ($p[$b + $i] - $p[$c + $i]);
+        $det = $left - $right;
+        $error = self::FLAT_BOUND * (abs($left) + abs($right));
+        if ($det > $error) {
+            return 1;
+        }
+        if (-$det > $error) {
+            return -1;
+        }
+        if ($error === 0.0) {
+            return 0;
+        }
+        $sum = self::plus(
+            self::times(self::difference($p[$a + $i], $p[$c + $i]), self::difference($p[$b + $j], $p[$c + $j])),
+            self::times(self::minus(self::difference($p[$a + $j], $p[$c + $j])), self::difference($p[$b + $i], $p[$c + $i])),
+        );
+
+        return $sum === [] ? 0 : $sum[count($sum) - 1] <=> 0.0;
+    }
+
     /** @param  array<int, float>  $p */
     private static function exactly(array $p, int $a, int $b, int $c, int $d): int
     {

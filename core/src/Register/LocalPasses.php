@@ -9,7 +9,7 @@ use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\Pass;
 
 /**
- * Passes told about places in their own middle: points of each about the middle of the pass, poses about the middle of them all, in mm. Turns, damping and step lengths then mean the same wherever a project
+ * Passes told about places in their own middle: points of each about the middle of the pass, poses about the middle of the reference, in mm. Turns, damping and step lengths then mean the same wherever a project
  * lies, and no digits are lost far from its origin.
  *
  * @internal
@@ -24,7 +24,7 @@ final readonly class LocalPasses
 
     /**
      * @param  list<Pass>  $given
-     * @param  array{float, float, float}  $centre  of them all, in the project's coordinates, mm
+     * @param  array{float, float, float}  $centre  the origin of their common coordinates, in the project's, mm
      */
     private function __construct(private array $given, public array $centre)
     {
@@ -39,18 +39,15 @@ final readonly class LocalPasses
         $this->own = $own;
     }
 
-    /** @param  list<Pass>  $passes */
-    public static function of(array $passes): self
+    /**
+     * @param  list<Pass>  $passes
+     * @param  int  $reference  whose middle becomes the origin: passes thrown anywhere come to it
+     */
+    public static function of(array $passes, int $reference = 0): self
     {
-        $middles = [];
-        foreach ($passes as $pass) {
-            $cloud = $pass->keptCloud();
-            if ($cloud->count() > 0) {
-                array_push($middles, ...$pass->transform->point(BoundingBox::of($cloud->positions)->centre()));
-            }
-        }
+        $cloud = $passes[$reference]->keptCloud();
 
-        return new self($passes, $middles === [] ? [0.0, 0.0, 0.0] : BoundingBox::of($middles)->centre());
+        return new self($passes, $cloud->count() === 0 ? [0.0, 0.0, 0.0] : $passes[$reference]->transform->point(BoundingBox::of($cloud->positions)->centre()));
     }
 
     /** The pose in the project of a pass that stands there among the local ones; to the last bit what it was where nothing moved it. */

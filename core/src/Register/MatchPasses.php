@@ -43,7 +43,7 @@ final class MatchPasses implements Operation
             throw UnsuitableInput::because('Matching needs two passes or more; bring in another.');
         }
         $still = Still::of($passes, $parameters->reference, $parameters->locked);
-        $local = LocalPasses::of($passes);
+        $local = LocalPasses::of($passes, $still[0]);
         $prepared = Prepare::all($local->passes, new PartProgress($progress, 0.0, 0.3));
         $spacing = max(array_map(fn ($pass) => $pass->spacing, $prepared));
         $reach = self::REACH * $spacing;

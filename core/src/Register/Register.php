@@ -61,7 +61,7 @@ final class Register implements Operation
             throw UnsuitableInput::because('Registering needs two passes or more; bring in another.');
         }
         $still = Still::of($passes, $parameters->reference, $parameters->locked);
-        $local = LocalPasses::of($passes);
+        $local = LocalPasses::of($passes, $still[0]);
         $passes = $local->passes;
         $maxDistance = $parameters->maxDistance ?? RegisterParameters::suggestMaxDistance($workpiece) ?? 1.0;
         $prepared = Prepare::all($passes, new PartProgress($progress, 0.0, 0.3));

@@ -7,7 +7,7 @@ namespace Emberstone\Core\Tests\Support;
 use Emberstone\Core\Linear\Orientation;
 use Emberstone\Core\Mesh\TriangleMesh;
 
-/** Faults counted from their definitions, every pair of triangles that are beside each other along X looked at: shares no code with the core. */
+/** Faults counted from their definitions, every pair of triangles that are beside each other along X looked at: shares no code with the core but the signs of volumes and areas. */
 final class SlowCheck
 {
     /** @return array<string, int> families without a fault are left out */
@@ -71,31 +71,89 @@ final class SlowCheck
                 $j = $order[$m];
                 $l = $low[$j];
                 $h = $high[$j];
-                if ($l[1] > $y1 || $h[1] < $y0 || $l[2] > $z1 || $h[2] < $z0 || array_intersect($triangles[$i], $triangles[$j]) !== []) {
+                if ($l[1] > $y1 || $h[1] < $y0 || $l[2] > $z1 || $h[2] < $z0) {
                     continue;
                 }
-                $many += self::pierces($corners[$i], $corners[$j]) || self::pierces($corners[$j], $corners[$i]) ? 1 : 0;
+                $many += self::shareMore($corners[$i], $corners[$j]) ? 1 : 0;
             }
         }
 
         return $many;
     }
 
-    /** Whether an edge of one triangle goes through the inside of the other, by signs of volumes. */
-    private static function pierces(array $one, array $other): bool
+    /** Whether two triangles have more in common than their common corners: by signs of volumes and areas. */
+    private static function shareMore(array $one, array $other): bool
     {
-        for ($k = 0; $k < 3; $k++) {
-            [$p, $q] = [$one[$k], $one[($k + 1) % 3]];
-            if (self::volume($p, ...$other) * self::volume($q, ...$other) >= 0) {
-                continue;
+        if (self::flatAxes($one) === null || self::flatAxes($other) === null) {
+            return false;
+        }
+        $common = array_values(array_filter($one, fn (array $v) => in_array($v, $other, true)));
+        $here = array_values(array_filter($one, fn (array $v) => ! in_array($v, $common, true)));
+        $there = array_values(array_filter($other, fn (array $v) => ! in_array($v, $common, true)));
+        if (count($common) > 1) {
+            [$i, $j] = self::flatAxes($one) ?? [0, 1];
+
+            return count($common) === 2 && self::volume($one[0], $one[1], $one[2], $there[0]) === 0
+                && self::area($common[0], $common[1], $here[0], $i, $j) === self::area($common[0], $common[1], $there[0], $i, $j);
+        }
+        if ($common !== []) {
+            return self::meets($here[0], $here[1], $other) || self::meets($there[0], $there[1], $one);
+        }
+        foreach ([[$one, $other], [$other, $one]] as [$edges, $triangle]) {
+            for ($k = 0; $k < 3; $k++) {
+                if (self::meets($edges[$k], $edges[($k + 1) % 3], $triangle)) {
+                    return true;
+                }
             }
-            $signs = [self::volume($p, $q, $other[0], $other[1]) > 0, self::volume($p, $q, $other[1], $other[2]) > 0, self::volume($p, $q, $other[2], $other[0]) > 0];
-            if (count(array_unique($signs)) === 1) {
+        }
+
+        return false;
+    }
+
+    private static function meets(array $p, array $q, array $triangle): bool
+    {
+        [$s, $t] = [self::volume(...$triangle, ...[$p]), self::volume(...$triangle, ...[$q])];
+        if ($s * $t > 0) {
+            return false;
+        }
+        if ($s !== 0 || $t !== 0) {
+            $sides = array_map(fn (int $k) => self::volume($p, $q, $triangle[$k], $triangle[($k + 1) % 3]), [0, 1, 2]);
+
+            return min($sides) >= 0 || max($sides) <= 0;
+        }
+        // In the plane: an end inside, or a crossing of two edges.
+        [$i, $j] = self::flatAxes($triangle) ?? [0, 1];
+        foreach ([$p, $q] as $end) {
+            $sides = array_map(fn (int $k) => self::area($triangle[$k], $triangle[($k + 1) % 3], $end, $i, $j), [0, 1, 2]);
+            if (min($sides) >= 0 || max($sides) <= 0) {
+                return true;
+            }
+        }
+        for ($k = 0; $k < 3; $k++) {
+            [$a, $b] = [$triangle[$k], $triangle[($k + 1) % 3]];
+            if (self::area($p, $q, $a, $i, $j) * self::area($p, $q, $b, $i, $j) <= 0 && self::area($a, $b, $p, $i, $j) * self::area($a, $b, $q, $i, $j) <= 0 && self::area($p, $q, $a, $i, $j) !== self::area($p, $q, $b, $i, $j)) {
                 return true;
             }
         }
 
         return false;
+    }
+
+    /** @return array{int, int}|null two coordinates in which a triangle has area */
+    private static function flatAxes(array $triangle): ?array
+    {
+        foreach ([[0, 1], [1, 2], [2, 0]] as [$i, $j]) {
+            if (self::area($triangle[0], $triangle[1], $triangle[2], $i, $j) !== 0) {
+                return [$i, $j];
+            }
+        }
+
+        return null;
+    }
+
+    private static function area(array $a, array $b, array $c, int $i, int $j): int
+    {
+        return Orientation::turn([...$a, ...$b, ...$c], 0, 3, 6, $i, $j);
     }
 
     /** The sign of the volume, exactly: a corner may stand in another face up to rounding. */

@@ -4,11 +4,10 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Mend\Kernel;
 
-use Emberstone\Core\Linear\Orientation;
 use Emberstone\Core\Spatial\TriangleBvh;
 
 /**
- * Pairs of triangles that pass through each other.
+ * Pairs of triangles that have more in common than the corner or edge that they share: they pass through each other, touch, or lie on each other.
  *
  * @internal
  */
@@ -20,8 +19,17 @@ final class Intersections
      */
     private const ROUNDING = 6e-14;
 
+    /** The same for the product of a way with the normal turned into the plane: two more factors, with room. */
+    private const DOUBT = 1e-14;
+
+    /** How far behind a corner is beyond doubt, as a share of lengths. */
+    private const BEHIND = 1e-9;
+
+    /** No more pairs than this are told, of each part of the work: that many are past counting, and all of n faces through each other would be n squared. */
+    private const MOST = 500_000;
+
     /**
-     * Pairs that share no vertex and of which an edge of one crosses the other.
+     * Pairs that have more in common than what they share (TrianglePair).
      *
      * @param  array<int, float>  $p
      * @param  array<int, int>  $f
@@ -94,6 +102,39 @@ final class Intersections
             $a = $corners[$o];
             $b = $corners[$o + 1];
             $c = $corners[$o + 2];
+            // The normal; square to it and to each edge, inwards; and from each corner inwards.
+            $ax = $p[$a];
+            $ay = $p[$a + 1];
+            $az = $p[$a + 2];
+            $ux = $p[$b] - $ax;
+            $uy = $p[$b + 1] - $ay;
+            $uz = $p[$b + 2] - $az;
+            $vx = $p[$c] - $ax;
+            $vy = $p[$c + 1] - $ay;
+            $vz = $p[$c + 2] - $az;
+            $wx = $vx - $ux;
+            $wy = $vy - $uy;
+            $wz = $vz - $uz;
+            $nx = $uy * $vz - $uz * $vy;
+            $ny = $uz * $vx - $ux * $vz;
+            $nz = $ux * $vy - $uy * $vx;
+            $abx = $ny * $uz - $nz * $uy;
+            $aby = $nz * $ux - $nx * $uz;
+            $abz = $nx * $uy - $ny * $ux;
+            $bcx = $ny * $wz - $nz * $wy;
+            $bcy = $nz * $wx - $nx * $wz;
+            $bcz = $nx * $wy - $ny * $wx;
+            $cax = $nz * $vy - $ny * $vz;
+            $cay = $nx * $vz - $nz * $vx;
+            $caz = $ny * $vx - $nx * $vy;
+            $lu = sqrt($ux * $ux + $uy * $uy + $uz * $uz);
+            $lv = sqrt($vx * $vx + $vy * $vy + $vz * $vz);
+            $lw = sqrt($wx * $wx + $wy * $wy + $wz * $wz);
+            // More than rounding does to a product of one of these with a way of length 1.
+            $doubt = self::DOUBT * $lu * $lv * ($lu + $lv);
+            $iu = $lu > 0.0 ? 1.0 / $lu : 0.0;
+            $iv = $lv > 0.0 ? 1.0 / $lv : 0.0;
+            $iw = $lw > 0.0 ? 1.0 / $lw : 0.0;
             $sp = 1;
             $stack[0] = 0;
             while ($sp > 0) {
@@ -129,12 +170,70 @@ final class Intersections
                         || ($p[$d + 2] > $z1 && $p[$g + 2] > $z1 && $p[$h + 2] > $z1) || ($p[$d + 2] < $z0 && $p[$g + 2] < $z0 && $p[$h + 2] < $z0)) {
                         continue;
                     }
-                    if ($a === $d || $a === $g || $a === $h || $b === $d || $b === $g || $b === $h || $c === $d || $c === $g || $c === $h) {
-                        continue;
+                    $atA = $a === $d || $a === $g || $a === $h;
+                    $atB = $b === $d || $b === $g || $b === $h;
+                    $atC = $c === $d || $c === $g || $c === $h;
+                    if ($atA && $atB || $atB && $atC || $atC && $atA) {
+                        if ($atA && $atB && $atC) {
+                            continue;
+                        }
+                        // An edge in common: not folded where the other third corner lies beyond it, seen along the normal.
+                        $corner = $atB ? $b : $a;
+                        $third = $d !== $a && $d !== $b && $d !== $c ? $d : ($g !== $a && $g !== $b && $g !== $c ? $g : $h);
+                        $dx = $p[$third] - $p[$corner];
+                        $dy = $p[$third + 1] - $p[$corner + 1];
+                        $dz = $p[$third + 2] - $p[$corner + 2];
+                        $side = ! $atC ? $abx * $dx + $aby * $dy + $abz * $dz : (! $atA ? $bcx * $dx + $bcy * $dy + $bcz * $dz : $cax * $dx + $cay * $dy + $caz * $dz);
+                        if ($side < -$doubt * (($dx < 0.0 ? -$dx : $dx) + ($dy < 0.0 ? -$dy : $dy) + ($dz < 0.0 ? -$dz : $dz))) {
+                            continue;
+                        }
+                    } elseif ($atA || $atB || $atC) {
+                        // A corner in common: apart where both other corners lie beyond an edge at it, or behind it.
+                        $corner = $atA ? $a : ($atB ? $b : $c);
+                        $one = $d === $corner ? $g : $d;
+                        $two = $h === $corner ? $g : $h;
+                        $dx = $p[$one] - $p[$corner];
+                        $dy = $p[$one + 1] - $p[$corner + 1];
+                        $dz = $p[$one + 2] - $p[$corner + 2];
+                        $ex = $p[$two] - $p[$corner];
+                        $ey = $p[$two + 1] - $p[$corner + 1];
+                        $ez = $p[$two + 2] - $p[$corner + 2];
+                        $dLimit = -$doubt * (($dx < 0.0 ? -$dx : $dx) + ($dy < 0.0 ? -$dy : $dy) + ($dz < 0.0 ? -$dz : $dz));
+                        $eLimit = -$doubt * (($ex < 0.0 ? -$ex : $ex) + ($ey < 0.0 ? -$ey : $ey) + ($ez < 0.0 ? -$ez : $ez));
+                        if (! $atC && $abx * $dx + $aby * $dy + $abz * $dz < $dLimit && $abx * $ex + $aby * $ey + $abz * $ez < $eLimit) {
+                            continue;
+                        }
+                        if (! $atA && $bcx * $dx + $bcy * $dy + $bcz * $dz < $dLimit && $bcx * $ex + $bcy * $ey + $bcz * $ez < $eLimit) {
+                            continue;
+                        }
+                        if (! $atB && $cax * $dx + $cay * $dy + $caz * $dz < $dLimit && $cax * $ex + $cay * $ey + $caz * $ez < $eLimit) {
+                            continue;
+                        }
+                        // Halfway between both edges at the corner.
+                        if ($atA) {
+                            $hx = $ux * $iu + $vx * $iv;
+                            $hy = $uy * $iu + $vy * $iv;
+                            $hz = $uz * $iu + $vz * $iv;
+                        } elseif ($atB) {
+                            $hx = $wx * $iw - $ux * $iu;
+                            $hy = $wy * $iw - $uy * $iu;
+                            $hz = $wz * $iw - $uz * $iu;
+                        } else {
+                            $hx = -$vx * $iv - $wx * $iw;
+                            $hy = -$vy * $iv - $wy * $iw;
+                            $hz = -$vz * $iv - $wz * $iw;
+                        }
+                        if ($hx * $dx + $hy * $dy + $hz * $dz < -self::BEHIND * ($dx * $dx + $dy * $dy + $dz * $dz) * $iu && $hx * $ex + $hy * $ey + $hz * $ez < -self::BEHIND * ($ex * $ex + $ey * $ey + $ez * $ez) * $iu
+                            && $hx * $hx + $hy * $hy + $hz * $hz > self::BEHIND) {
+                            continue;
+                        }
                     }
-                    if (self::crosses($p, $a, $b, $c, $d, $g, $h, $error)) {
+                    if (TrianglePair::overlaps($p, $a, $b, $c, $d, $g, $h, $error)) {
                         $pairs[] = $order[$i];
                         $pairs[] = $order[$j];
+                        if (count($pairs) >= 2 * self::MOST) {
+                            return $pairs;
+                        }
                     }
                 }
             }
@@ -182,116 +281,5 @@ final class Intersections
         }
 
         return $longest;
-    }
-
-    /**
-     * First the sides of the planes, then the edges that pass through. What rounding could turn is decided exactly.
-     *
-     * Source    Möller 1997, "A Fast Triangle-Triangle Intersection Test"; Guigue & Devillers 2003 for the edges by orientations alone.
-     *
-     * @param  array<int, float>  $p  coordinates; the corners a, b, c of one triangle and d, e, f of the other begin at these places
-     * @param  float  $error  more than rounding can have done to the determinant of three differences
-     */
-    private static function crosses(array $p, int $a, int $b, int $c, int $d, int $e, int $f, float $error): bool
-    {
-        $ax = $p[$a];
-        $ay = $p[$a + 1];
-        $az = $p[$a + 2];
-        $ux = $p[$b] - $ax;
-        $uy = $p[$b + 1] - $ay;
-        $uz = $p[$b + 2] - $az;
-        $vx = $p[$c] - $ax;
-        $vy = $p[$c + 1] - $ay;
-        $vz = $p[$c + 2] - $az;
-        $nx = $uy * $vz - $uz * $vy;
-        $ny = $uz * $vx - $ux * $vz;
-        $nz = $ux * $vy - $uy * $vx;
-        $dx = $p[$d] - $ax;
-        $dy = $p[$d + 1] - $ay;
-        $dz = $p[$d + 2] - $az;
-        $ex = $p[$e] - $ax;
-        $ey = $p[$e + 1] - $ay;
-        $ez = $p[$e + 2] - $az;
-        $fx = $p[$f] - $ax;
-        $fy = $p[$f + 1] - $ay;
-        $fz = $p[$f + 2] - $az;
-        $t0 = $nx * $dx + $ny * $dy + $nz * $dz;
-        $t1 = $nx * $ex + $ny * $ey + $nz * $ez;
-        $t2 = $nx * $fx + $ny * $fy + $nz * $fz;
-        if (($t0 > $error && $t1 > $error && $t2 > $error) || ($t0 < -$error && $t1 < -$error && $t2 < -$error)) {
-            return false;
-        }
-        // The same the other way round, seen from d.
-        $ux = $ex - $dx;
-        $uy = $ey - $dy;
-        $uz = $ez - $dz;
-        $vx = $fx - $dx;
-        $vy = $fy - $dy;
-        $vz = $fz - $dz;
-        $nx = $uy * $vz - $uz * $vy;
-        $ny = $uz * $vx - $ux * $vz;
-        $nz = $ux * $vy - $uy * $vx;
-        $bx = $p[$b] - $p[$d];
-        $by = $p[$b + 1] - $p[$d + 1];
-        $bz = $p[$b + 2] - $p[$d + 2];
-        $cx = $p[$c] - $p[$d];
-        $cy = $p[$c + 1] - $p[$d + 1];
-        $cz = $p[$c + 2] - $p[$d + 2];
-        $s0 = -$nx * $dx - $ny * $dy - $nz * $dz;
-        $s1 = $nx * $bx + $ny * $by + $nz * $bz;
-        $s2 = $nx * $cx + $ny * $cy + $nz * $cz;
-        if (($s0 > $error && $s1 > $error && $s2 > $error) || ($s0 < -$error && $s1 < -$error && $s2 < -$error)) {
-            return false;
-        }
-        $d0 = $t0 > $error ? -1 : ($t0 < -$error ? 1 : Orientation::side($p, $a, $b, $c, $d));
-        $e0 = $t1 > $error ? -1 : ($t1 < -$error ? 1 : Orientation::side($p, $a, $b, $c, $e));
-        $f0 = $t2 > $error ? -1 : ($t2 < -$error ? 1 : Orientation::side($p, $a, $b, $c, $f));
-        $a0 = $s0 > $error ? -1 : ($s0 < -$error ? 1 : Orientation::side($p, $d, $e, $f, $a));
-        $b0 = $s1 > $error ? -1 : ($s1 < -$error ? 1 : Orientation::side($p, $d, $e, $f, $b));
-        $c0 = $s2 > $error ? -1 : ($s2 < -$error ? 1 : Orientation::side($p, $d, $e, $f, $c));
-        if (($d0 === $e0 && $e0 === $f0) || ($a0 === $b0 && $b0 === $c0)) {
-            return false;
-        }
-
-        return ($a0 * $b0 < 0 && self::edge($p, $a, $b, $d, $e, $f)) || ($b0 * $c0 < 0 && self::edge($p, $b, $c, $d, $e, $f)) || ($c0 * $a0 < 0 && self::edge($p, $c, $a, $d, $e, $f))
-            || ($d0 * $e0 < 0 && self::edge($p, $d, $e, $a, $b, $c)) || ($e0 * $f0 < 0 && self::edge($p, $e, $f, $a, $b, $c)) || ($f0 * $d0 < 0 && self::edge($p, $f, $d, $a, $b, $c));
-    }
-
-    /**
-     * Does the segment from $a to $b, whose ends lie on both sides of the plane of the triangle with the corners at $t, $u and $v, pass through it?
-     *
-     * @param  array<int, float>  $p
-     */
-    private static function edge(array $p, int $a, int $b, int $t, int $u, int $v): bool
-    {
-        $x = Orientation::side($p, $a, $b, $t, $u);
-        $y = Orientation::side($p, $a, $b, $u, $v);
-        if ($x * $y < 0) {
-            return false;
-        }
-        $z = Orientation::side($p, $a, $b, $v, $t);
-
-        return $x * $z >= 0 && $y * $z >= 0 && ! self::inPlane($p, $a, $b, $t, $u, $v);
-    }
-
-    /**
-     * An edge in the plane touches at most; so little slope is what rounding of coordinates leaves of that.
-     *
-     * @param  array<int, float>  $p
-     */
-    private static function inPlane(array $p, int $a, int $b, int $t, int $u, int $v): bool
-    {
-        $dx = $p[$b] - $p[$a];
-        $dy = $p[$b + 1] - $p[$a + 1];
-        $dz = $p[$b + 2] - $p[$a + 2];
-        $ex = $p[$u] - $p[$t];
-        $ey = $p[$u + 1] - $p[$t + 1];
-        $ez = $p[$u + 2] - $p[$t + 2];
-        $fx = $p[$v] - $p[$t];
-        $fy = $p[$v + 1] - $p[$t + 1];
-        $fz = $p[$v + 2] - $p[$t + 2];
-        $det = $ex * ($dy * $fz - $dz * $fy) + $ey * ($dz * $fx - $dx * $fz) + $ez * ($dx * $fy - $dy * $fx);
-
-        return $det * $det <= 1e-20 * ($dx * $dx + $dy * $dy + $dz * $dz) * ($ex * $ex + $ey * $ey + $ez * $ez) * ($fx * $fx + $fy * $fy + $fz * $fz);
     }
 }

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register\Kernel;
 
+use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Linear\Median;
-use Emberstone\Core\Spatial\CellNames;
 
 /**
  * The normal equations of all poses over small patches of the surface that several passes saw: each patch is a height field of second degree, fitted to the points of all passes at once
@@ -13,7 +13,7 @@ use Emberstone\Core\Spatial\CellNames;
  *
  * Source    Liu & Zhang 2021, "BALM: Bundle Adjustment for Lidar Mapping" (poses adjusted over shared surface, features eliminated); Golub & Pereyra 1973 (variable projection);
  *           Cazals & Pouget 2005 (height fields of second degree, "jets", on noisy points).
- * Departs   BALM's features are planes of adaptive voxels; these bend, for cells of five spacings on a bore do.
+ * Departs   BALM's features are planes of adaptive voxels, split from the top; these bend, and grow from the bottom where one serves as well as those in it.
  * Input     points of all passes in one system of coordinates near their origin, mm; unit normals that sort points by side only, zero for points to leave out.
  * Cost      about 0.6 us a point and 20 us a patch.   Deterministic: yes; slices are summed in order, so the number of processes changes nothing.
  *
@@ -23,6 +23,7 @@ use Emberstone\Core\Spatial\CellNames;
  *
  * @internal
  *
+ * @phpstan-type Fit array{points: list<int>, frame: list<float>, field: list<float>, cell: float, left: float, freedoms: int, at: array{int, int, int}}
  * @phpstan-type Equations array{blocks: array<int, array<int, float>>, noise: array<int, array<int, float>>, right: array<int, array<int, float>>, squares: float, freedoms: int, patches: int}
  */
 final class SurfacePatches
@@ -45,22 +46,32 @@ final class SurfacePatches
     /** Passes that enter the equations of one patch at most; the cost of a patch grows with their square. */
     private const MOST_PASSES = 12;
 
+    /** Patches grow up to cells of two to the power of this times the smallest. */
+    private const LEVELS = 3;
+
+    /** A larger patch may leave this share more variance than the smaller ones in it. */
+    private const AS_WELL = 0.03;
+
     /** Independent slices of the cells; each has its own usual spread. */
     public const SLICES = 8;
 
     /**
-     * Sorts the points of one slice of all cells into patches.
+     * Sorts the points of one slice of all cells into the smallest patches.
      *
      * @param  array<int, float>  $p  flat xyz
      * @param  array<int, float>  $n  flat normals
-     * @param  float  $aside  by which the cells are moved along all three axes, mm, less than a cell
-     * @return array{start: array<int, int>, members: array<int, int>} the points of patch k are members[start[k]] up to members[start[k + 1] - 1]
+     * @param  float  $aside  by which the cells are moved along all three axes, mm
+     * @return array{start: array<int, int>, members: array<int, int>, cells: list<array{int, int, int}>} the points of patch k are members[start[k]] up to members[start[k + 1] - 1], in the order they came; the place of its cell in the lattice
      */
     public static function sorted(array $p, array $n, float $cell, float $aside, int $slice): array
     {
         $count = intdiv(count($p), 3);
-        $cells = CellNames::of($p, $cell);
-        $first = $next = $sides = [];
+        $box = BoundingBox::of($p);
+        [$x0, $y0, $z0] = array_map(fn (float $low) => $low - $aside - $cell, $box->min);
+        $w = 1.0 / $cell;
+        $row = (int) (($box->max[2] - $z0) * $w) + 2;
+        $layer = $row * ((int) (($box->max[1] - $y0) * $w) + 2);
+        $first = $next = $sides = $places = [];
         $of = array_fill(0, $count, -1);
         $patches = 0;
         for ($i = 0, $o = 0; $i < $count; $i++, $o += 3) {
@@ -70,10 +81,14 @@ final class SurfacePatches
             if ($nx === 0.0 && $ny === 0.0 && $nz === 0.0) {
                 continue;
             }
-            $key = $cells->at($p[$o] + $aside, $p[$o + 1] + $aside, $p[$o + 2] + $aside);
-            if ($key % self::SLICES !== $slice) {
+            $ix = (int) (($p[$o] - $x0) * $w);
+            $iy = (int) (($p[$o + 1] - $y0) * $w);
+            $iz = (int) (($p[$o + 2] - $z0) * $w);
+            // All cells of one of the largest are in one slice.
+            if ((($ix >> self::LEVELS) * 7 + ($iy >> self::LEVELS) * 3 + ($iz >> self::LEVELS) * 5) % self::SLICES !== $slice) {
                 continue;
             }
+            $key = $ix * $layer + $iy * $row + $iz;
             $k = $first[$key] ?? -1;
             $last = -1;
             while ($k >= 0 && $sides[3 * $k] * $nx + $sides[3 * $k + 1] * $ny + $sides[3 * $k + 2] * $nz < self::SAME_SIDE) {
@@ -86,6 +101,7 @@ final class SurfacePatches
                 $sides[] = $ny;
                 $sides[] = $nz;
                 $next[] = -1;
+                $places[] = [$ix, $iy, $iz];
                 if ($last >= 0) {
                     $next[$last] = $k;
                 } else {
@@ -111,7 +127,7 @@ final class SurfacePatches
             }
         }
 
-        return ['start' => $start, 'members' => $members];
+        return ['start' => $start, 'members' => $members, 'cells' => $places];
     }
 
     /**
@@ -121,33 +137,95 @@ final class SurfacePatches
      * @param  array<int, float>  $n  flat normals
      * @param  array<int, int>  $pass  of each point
      * @param  list<float>  $weights  of a point of each pass: the inverse of its variance, 1 for a usual one
+     * @param  float  $cell  edge of the smallest patches, mm
      * @param  float  $aside  as in sorted()
      * @return Equations blocks and noise by i * passes + j for i <= j, 36 numbers each: what the points tell of the motions (turn, shift), and how much of that the noise of the patches' slopes feigns; to be multiplied by squares / freedoms
      */
     public static function equations(array $p, array $n, array $pass, array $weights, float $cell, float $aside, int $slice): array
     {
-        ['start' => $start, 'members' => $members] = self::sorted($p, $n, $cell, $aside, $slice);
-        $fits = $spreads = [];
+        ['start' => $start, 'members' => $members, 'cells' => $cells] = self::sorted($p, $n, $cell, $aside, $slice);
+        $fits = [];
         for ($k = 0, $e = count($start) - 1; $k < $e; $k++) {
-            $points = self::chosen($members, $start[$k], $start[$k + 1], $pass);
+            $points = self::chosen(array_slice($members, $start[$k], $start[$k + 1] - $start[$k]), $pass);
             $fit = $points === [] ? null : self::fitted($p, $n, $pass, $weights, $points, $cell);
             if ($fit !== null) {
-                $fits[] = $fit;
-                $spreads[] = $fit['spread'];
+                $fits[] = $fit + ['at' => $cells[$k]];
             }
         }
         $equations = ['blocks' => [], 'noise' => [], 'right' => [], 'squares' => 0.0, 'freedoms' => 0, 'patches' => 0];
         if ($fits === []) {
             return $equations;
         }
-        $usual = Median::of($spreads);
+        $usual = Median::of(array_map(self::spread(...), $fits));
+        $fits = array_values(array_filter($fits, fn (array $fit) => self::spread($fit) <= self::GATE * $usual));
+        for ($level = 1; $level <= self::LEVELS; $level++) {
+            $fits = self::merged($fits, $p, $n, $pass, $weights, $cell * 2 ** $level);
+        }
         foreach ($fits as $fit) {
-            if ($fit['spread'] <= self::GATE * $usual) {
-                self::add($equations, $fit, $p, $pass, $weights, $cell, self::CUT * $usual, count($weights));
-            }
+            self::add($equations, $fit, $p, $pass, $weights, self::CUT * $usual, count($weights));
         }
 
         return $equations;
+    }
+
+    /**
+     * Patches of cells twice as large wherever one height field serves as well as those of the small cells: the slopes of a large patch are known far better.
+     *
+     * @param  list<Fit>  $fits
+     * @param  array<int, float>  $p
+     * @param  array<int, float>  $n
+     * @param  array<int, int>  $pass
+     * @param  list<float>  $weights
+     * @return list<Fit>
+     */
+    private static function merged(array $fits, array $p, array $n, array $pass, array $weights, float $cell): array
+    {
+        $parents = [];
+        $kept = [];
+        foreach ($fits as $fit) {
+            // What was not merged before bends too much for a larger one.
+            if ($fit['cell'] < 0.75 * 0.5 * $cell) {
+                $kept[] = $fit;
+
+                continue;
+            }
+            [$x, $y, $z] = $fit['at'];
+            $key = ($x >> 1).' '.($y >> 1).' '.($z >> 1);
+            $normal = array_slice($fit['frame'], 9);
+            for ($k = 0; isset($parents["$key/$k"]); $k++) {
+                $other = array_slice($parents["$key/$k"][0]['frame'], 9);
+                if ($normal[0] * $other[0] + $normal[1] * $other[1] + $normal[2] * $other[2] >= self::SAME_SIDE) {
+                    break;
+                }
+            }
+            $parents["$key/$k"][] = $fit;
+        }
+        foreach ($parents as $children) {
+            [$x, $y, $z] = $children[0]['at'];
+            $at = [$x >> 1, $y >> 1, $z >> 1];
+            $points = array_merge(...array_column($children, 'points'));
+            sort($points);
+            $points = self::chosen($points, $pass);
+            $whole = count($children) > 1 && $points !== [] ? self::fitted($p, $n, $pass, $weights, $points, $cell) : null;
+            $freedoms = array_sum(array_column($children, 'freedoms'));
+            $left = array_sum(array_column($children, 'left'));
+            // As an F test would have it: the same variance but for chance.
+            if ($whole !== null && $whole['left'] / $whole['freedoms'] <= (1.0 + self::AS_WELL + 2.0 * sqrt(2.0 / $freedoms)) * $left / $freedoms) {
+                $kept[] = $whole + ['at' => $at];
+            } else {
+                foreach ($children as $child) {
+                    $kept[] = $child;
+                }
+            }
+        }
+
+        return $kept;
+    }
+
+    /** @param  array{left: float, freedoms: int, ...}  $fit */
+    private static function spread(array $fit): float
+    {
+        return sqrt($fit['left'] / $fit['freedoms']);
     }
 
     /**
@@ -157,14 +235,14 @@ final class SurfacePatches
      * @param  array<int, int>  $pass
      * @return list<int>
      */
-    private static function chosen(array $members, int $from, int $to, array $pass): array
+    private static function chosen(array $members, array $pass): array
     {
-        if ($to - $from < self::FEWEST) {
+        if (count($members) < self::FEWEST) {
             return [];
         }
         $many = [];
-        for ($m = $from; $m < $to; $m++) {
-            $k = $pass[$members[$m]];
+        foreach ($members as $m) {
+            $k = $pass[$m];
             $many[$k] = ($many[$k] ?? 0) + 1;
         }
         $many = array_filter($many, fn (int $count) => $count >= self::FEWEST_OF_PASS);
@@ -182,9 +260,9 @@ final class SurfacePatches
             $many = array_intersect_key($many, $some);
         }
         $points = [];
-        for ($m = $from; $m < $to; $m++) {
-            if (isset($many[$pass[$members[$m]]])) {
-                $points[] = $members[$m];
+        foreach ($members as $m) {
+            if (isset($many[$pass[$m]])) {
+                $points[] = $m;
             }
         }
 
@@ -199,7 +277,7 @@ final class SurfacePatches
      * @param  array<int, int>  $pass
      * @param  list<float>  $weights
      * @param  list<int>  $points
-     * @return array{points: list<int>, frame: list<float>, field: list<float>, spread: float}|null frame: centre, u, v, normal
+     * @return array{points: list<int>, frame: list<float>, field: list<float>, cell: float, left: float, freedoms: int}|null frame: centre, u, v, normal; left: squares of the points off the field within their passes
      */
     private static function fitted(array $p, array $n, array $pass, array $weights, array $points, float $cell): ?array
     {
@@ -246,7 +324,7 @@ final class SurfacePatches
             $left -= $offset * $offset / max(1e-300, $m[0]);
         }
 
-        return $freedoms < 1 ? null : ['points' => $points, 'frame' => $frame, 'field' => $field, 'spread' => sqrt(max(0.0, $left) / $freedoms)];
+        return $freedoms < 1 ? null : ['points' => $points, 'frame' => $frame, 'field' => $field, 'cell' => $cell, 'left' => max(0.0, $left), 'freedoms' => $freedoms];
     }
 
     /**
@@ -453,13 +531,14 @@ final class SurfacePatches
 
     /**
      * @param  Equations  $equations  (changed)
-     * @param  array{points: list<int>, frame: list<float>, field: list<float>, spread: float}  $fit
+     * @param  Fit  $fit
      * @param  array<int, float>  $p
      * @param  array<int, int>  $pass
      * @param  list<float>  $weights
      */
-    private static function add(array &$equations, array $fit, array $p, array $pass, array $weights, float $cell, float $cut, int $passes): void
+    private static function add(array &$equations, array $fit, array $p, array $pass, array $weights, float $cut, int $passes): void
     {
+        $cell = $fit['cell'];
         ['moments' => $moments, 'heights' => $heights, 'squares' => $squares, 'count' => $count] = self::moments($p, $pass, $weights, $fit['points'], $fit['frame'], $cell, $fit['field'], $cut);
         $moments = array_filter($moments, fn (array $m) => $m[0] > 0.0);
         $l = count($moments) < 2 || $count < self::FEWEST ? null : self::factor($moments);

@@ -28,7 +28,12 @@ final class CrossingsTest extends TestCase
         yield 'through the middle' => [[1.0, 1.0, -1.0, 1.0, 1.0, 1.0, 5.0, 5.0, 1.0], 1];
         yield 'beside it' => [[3.0, 3.0, -1.0, 3.0, 3.0, 1.0, 5.0, 5.0, 0.0], 0];
         yield 'above it' => [[1.0, 1.0, 0.1, 2.0, 1.0, 0.1, 1.0, 2.0, 0.3], 0];
-        yield 'in the same plane, overlapping' => [[1.0, 1.0, 0.0, 2.0, 1.0, 0.0, 1.0, 2.0, 0.0], 0];
+        yield 'in the same plane, overlapping' => [[1.0, 1.0, 0.0, 2.0, 1.0, 0.0, 1.0, 2.0, 0.0], 1];
+        yield 'in the same plane, apart' => [[3.0, 3.0, 0.0, 5.0, 3.0, 0.0, 3.0, 5.0, 0.0], 0];
+        yield 'touched by a corner' => [[1.0, 1.0, 0.0, 2.0, 1.0, 3.0, 1.0, 2.0, 3.0], 1];
+        yield 'a corner in common, going through' => [[0.0, 0.0, 0.0, 2.0, 2.0, 1.0, 2.0, 2.0, -1.0], 1];
+        yield 'folded over its neighbour' => [[0.0, 0.0, 0.0, 4.0, 0.0, 0.0, 1.0, 1.0, 0.0], 1];
+        yield 'unfolded beside its neighbour' => [[0.0, 0.0, 0.0, 4.0, 0.0, 0.0, 1.0, -1.0, 0.0], 0];
         yield 'an edge in its plane, disjoint' => [[5.0, 0.0, 0.0, 8.0, 0.0, 0.0, 6.0, 0.0, 3.0], 0];
         yield 'pierced by its edge only' => [[-1.0, -1.0, 1.0, 9.0, -1.0, 1.0, 1.0, 1.0, -1.0], 1];
     }
