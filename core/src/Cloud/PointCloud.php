@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Cloud;
 
+use Emberstone\Core\Geometry\Finite;
 use Emberstone\Core\Geometry\RigidTransform;
+use Emberstone\Core\Operation\UnsuitableInput;
 
 /**
  * Points as captured, flat and packed. Never changed; every method gives a new cloud.
@@ -35,6 +37,8 @@ final readonly class PointCloud
      * @param  array<int, int>  $colours
      * @param  array{float, float, float}|null  $sensorOrigin
      * @param  array<int, float>  $confidence
+     *
+     * @throws UnsuitableInput when a coordinate or normal is not finite: nothing downstream could bear it
      */
     public static function fromFlat(array $positions, array $normals = [], array $colours = [], ?array $sensorOrigin = null, array $confidence = [], ?Raster $raster = null): self
     {
@@ -45,6 +49,9 @@ final readonly class PointCloud
 
         assert($confidence === [] || 3 * count($confidence) === count($positions));
         assert($raster === null || 3 * count($raster->cells) === count($positions));
+
+        Finite::coordinates($positions, 'point');
+        Finite::coordinates($normals, 'normal');
 
         return new self($positions, $normals, $colours, $sensorOrigin, $confidence, $raster);
     }

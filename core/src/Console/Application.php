@@ -195,8 +195,10 @@ final class Application
         $arguments = Arguments::parse($words, ['samples' => true, 'quiet' => false]);
         [$a, $b] = $this->operands($arguments, 2, 'compare A B');
         $samples = $arguments->wholeNumber('samples', 1, 50_000_000);
-        $first = Formats::read($a)->geometry;
-        $second = Formats::read($b)->geometry;
+        [$one, $other] = [Formats::read($a), Formats::read($b)];
+        $first = $one->geometry;
+        // In the unit of the first; a file that does not say counts as millimetres.
+        $second = $other->geometry->scaled(($other->unit ?? Unit::Millimetre)->inMillimetres() / ($one->unit ?? Unit::Millimetre)->inMillimetres());
         if (! $second instanceof TriangleMesh) {
             throw UnreadableFile::at($b, '', 'the second file must be a mesh: distances are taken to its surface');
         }

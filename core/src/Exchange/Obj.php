@@ -8,7 +8,7 @@ use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\UnreadableFile;
 
-/** Wavefront OBJ: v, vn, f with any of v, v/vt, v//vn, v/vt/vn and negative indices; polygons are cut into triangles. */
+/** Wavefront OBJ: v, vn, f with any of v, v/vt, v//vn, v/vt/vn and negative indices, lines continued after a backslash; polygons are cut into triangles. */
 final class Obj implements FileFormat
 {
     public function name(): string
@@ -29,27 +29,32 @@ final class Obj implements FileFormat
         $line = 0;
         while (($text = fgets($stream)) !== false) {
             $line++;
+            while (str_ends_with($trimmed = rtrim($text), '\\') && ($more = fgets($stream)) !== false) {
+                $text = substr($trimmed, 0, -1).' '.$more;
+                $line++;
+            }
             $head = substr($text, 0, 2);
             if ($head === 'v ' || $head === "v\t") {
                 $words = preg_split('/\s+/', trim($text)) ?: [];
                 for ($k = 1; $k < 4; $k++) {
-                    if (! is_numeric($words[$k] ?? null) || ! is_finite((float) $words[$k])) {
-                        throw UnreadableFile::at($path, "line $line", 'a "v" line needs three numbers');
-                    }
-                    $positions[] = (float) $words[$k];
+                    $positions[] = TextNumber::parse($words[$k] ?? null) ?? throw UnreadableFile::at($path, "line $line", 'a "v" line needs three numbers');
                 }
                 if (count($words) >= 7) {
                     $colours[] = ((int) (255 * (float) $words[4]) & 255) << 16 | ((int) (255 * (float) $words[5]) & 255) << 8 | ((int) (255 * (float) $words[6]) & 255);
                 }
             } elseif ($head === 'vn') {
                 foreach (array_slice(preg_split('/\s+/', trim($text)) ?: [], 1, 3) as $word) {
-                    $normals[] = (float) $word;
+                    $normals[] = TextNumber::parse($word) ?? throw UnreadableFile::at($path, "line $line", 'a "vn" line needs three numbers');
                 }
             } elseif ($head === 'f ' || $head === "f\t") {
                 $count = intdiv(count($positions), 3);
                 $corners = [];
                 foreach (array_slice(preg_split('/\s+/', trim($text)) ?: [], 1) as $word) {
-                    $index = (int) explode('/', $word)[0];
+                    $index = explode('/', $word)[0];
+                    if (preg_match('/^[+-]?\d+$/', $index) !== 1) {
+                        throw UnreadableFile::at($path, "line $line", "the face names vertex \"$word\"; a vertex is named by a whole number");
+                    }
+                    $index = (int) $index;
                     $index = $index < 0 ? $count + $index : $index - 1;
                     if ($index < 0 || $index >= $count) {
                         throw UnreadableFile::at($path, "line $line", "the face names vertex \"$word\", but there are $count before it");

@@ -150,14 +150,12 @@ final class PlyData
             foreach ($element['properties'] as $property) {
                 $many = 1;
                 if ($property['list'] !== null) {
-                    $many = (int) ($words[$at++] ?? 0);
+                    $many = self::length($path, 'line '.($line + $i + 1), $words[$at++] ?? 0, $property['name']);
                 }
                 $values = [];
                 for ($k = 0; $k < $many; $k++, $at++) {
-                    if (! isset($words[$at]) || ! is_numeric($words[$at])) {
-                        throw UnreadableFile::at($path, 'line '.($line + $i + 1), "a number is missing or not a number for \"{$property['name']}\"");
-                    }
-                    $values[] = $words[$at] + 0;
+                    $number = TextNumber::parse($words[$at] ?? null) ?? throw UnreadableFile::at($path, 'line '.($line + $i + 1), "a number is missing or not a number for \"{$property['name']}\"");
+                    $values[] = $number === floor($number) && abs($number) < 1e15 ? (int) $number : $number;
                 }
                 $row[] = $property['list'] !== null ? $values : $values[0];
             }
@@ -175,12 +173,22 @@ final class PlyData
         for ($i = 0; $i < $element['count']; $i++) {
             $row = [];
             foreach ($element['properties'] as $property) {
-                $many = $property['list'] === null ? 1 : (int) self::numbers($path, $stream, $property['list'], 1, $header->code(), $i, $element['name'])[0];
+                $many = $property['list'] === null ? 1 : self::length($path, "{$element['name']} $i", self::numbers($path, $stream, $property['list'], 1, $header->code(), $i, $element['name'])[0], $property['name']);
                 $values = $many === 0 ? [] : self::numbers($path, $stream, $property['type'], $many, $header->code(), $i, $element['name']);
                 $row[] = $property['list'] === null ? $values[0] : $values;
             }
             yield $row;
         }
+    }
+
+    /** How many entries a list says it has. */
+    private static function length(string $path, string $place, int|float|string $said, string $name): int
+    {
+        if (! is_numeric($said) || (float) $said < 0.0 || (float) $said !== floor((float) $said)) {
+            throw UnreadableFile::at($path, $place, "the list \"$name\" says it has $said entries; a list has none or more");
+        }
+
+        return (int) $said;
     }
 
     /**

@@ -32,7 +32,7 @@ final class Stl implements FileFormat
         $head = (string) file_get_contents($path, false, null, 0, 84);
         $count = strlen($head) === 84 ? (unpack('V', $head, 80) ?: [1 => 0])[1] : 0;
         $isBinary = $size >= 84 && $size === 84 + 50 * $count;
-        if (! $isBinary && str_starts_with(ltrim($head), 'solid')) {
+        if (! $isBinary && stripos(ltrim($head), 'solid') === 0) {
             return [new Loaded('stl', $this->readAscii($path))];
         }
         if ($size < 84) {
@@ -124,15 +124,12 @@ final class Stl implements FileFormat
         while (($text = fgets($stream)) !== false) {
             $line++;
             $text = ltrim($text);
-            if (! str_starts_with($text, 'vertex')) {
+            if (stripos($text, 'vertex') !== 0) {
                 continue;
             }
             $words = preg_split('/\s+/', trim($text)) ?: [];
             for ($k = 1; $k < 4; $k++) {
-                if (! is_numeric($words[$k] ?? null) || ! is_finite((float) $words[$k])) {
-                    throw UnreadableFile::at($path, "line $line", 'a vertex line needs three numbers');
-                }
-                $positions[] = (float) $words[$k];
+                $positions[] = TextNumber::parse($words[$k] ?? null) ?? throw UnreadableFile::at($path, "line $line", 'a vertex line needs three numbers');
             }
         }
         fclose($stream);

@@ -44,6 +44,9 @@ final class KeepPieces implements Operation
             if ($parameters->at !== null && ! isset($picked[$body->id])) {
                 return $mesh;
             }
+            if ($mesh->faces === []) {
+                return $mesh;
+            }
             $pieces = Topology::pieces(Topology::twins($mesh->faces));
             $progress->advance('pieces', 0.5);
             $areas = array_fill(0, $pieces['count'], 0.0);

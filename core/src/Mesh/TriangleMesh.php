@@ -4,8 +4,10 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Mesh;
 
+use Emberstone\Core\Geometry\Finite;
 use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Mesh\Kernel\Evidence;
+use Emberstone\Core\Operation\UnsuitableInput;
 
 /**
  * A triangle mesh, flat and packed, faces counter-clockwise from outside. Never changed; every method gives a new mesh.
@@ -52,6 +54,8 @@ final readonly class TriangleMesh
      * @param  array<int, int>  $faces
      * @param  array<int, int>  $support
      * @param  array<int, int>  $origin
+     *
+     * @throws UnsuitableInput when a coordinate is not finite
      */
     public static function fromFlat(array $positions, array $faces, array $support = [], array $origin = []): self
     {
@@ -59,6 +63,8 @@ final readonly class TriangleMesh
         assert(count($positions) % 3 === 0 && count($faces) % 3 === 0);
         assert($support === [] || 3 * count($support) === count($positions));
         assert($origin === [] || 3 * count($origin) === count($faces));
+
+        Finite::coordinates($positions, 'vertex');
 
         return new self($positions, $faces, $support, $origin);
     }

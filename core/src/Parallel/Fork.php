@@ -63,7 +63,8 @@ final class Fork
             $results = [];
             for ($k = 0; $k < $n; $k++) {
                 if (! is_file($prefix.$k)) {
-                    $reason = is_file($prefix.$k.'.error') ? (string) file_get_contents($prefix.$k.'.error') : 'A worker process ended early, most likely for lack of memory.';
+                    $reason = is_file($prefix.$k.'.error') ? (string) file_get_contents($prefix.$k.'.error') : '';
+                    $reason = $reason !== '' ? $reason : self::ended($folder);
                     throw UnsuitableInput::because($reason);
                 }
                 $results[] = (string) file_get_contents($prefix.$k);
@@ -81,6 +82,19 @@ final class Fork
         }
     }
 
+    private static function full(string $folder, int $bytes): string
+    {
+        return sprintf('A worker process could not write its answer of %.1f MB: %s is full. Free some of it, or let it be larger.', $bytes / 1e6, $folder);
+    }
+
+    /** Why a worker may have left neither an answer nor a message. */
+    private static function ended(string $folder): string
+    {
+        $free = @disk_free_space($folder);
+
+        return $free !== false && $free < 1e6 ? self::full($folder, 0) : 'A worker process ended early, most likely for lack of memory.';
+    }
+
     /** @param  array<int, callable(): string>  $tasks */
     private static function child(array $tasks, string $prefix): never
     {
@@ -89,10 +103,14 @@ final class Fork
         pcntl_signal(SIGINT, SIG_DFL);
         foreach ($tasks as $k => $task) {
             try {
-                file_put_contents($prefix.$k.'.part', $task());
-                rename($prefix.$k.'.part', $prefix.$k);
+                $answer = $task();
+                if (@file_put_contents($prefix.$k.'.part', $answer) !== strlen($answer) || ! @rename($prefix.$k.'.part', $prefix.$k)) {
+                    @unlink($prefix.$k.'.part');
+                    throw new \RuntimeException(self::full(dirname($prefix), strlen($answer)));
+                }
             } catch (\Throwable $problem) {
-                file_put_contents($prefix.$k.'.error', $problem->getMessage());
+                // Even where the folder is full a short message mostly fits.
+                @file_put_contents($prefix.$k.'.error', $problem->getMessage());
             }
         }
         // Not exit(): the child must not close connections or run shutdown functions that it shares with its parent.

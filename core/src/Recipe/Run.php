@@ -121,9 +121,9 @@ final class Run
         $results = $workpiece->bodies !== []
             ? array_map(fn (Body $body) => [$body->name, $body->in($this->recipe->unit)], $workpiece->bodies)
             : array_map(fn (Pass $pass) => [$pass->name, $pass->in($this->recipe->unit)], $workpiece->passes);
-        $bodies = [];
+        $bodies = $taken = [];
         foreach ($results as [$name, $geometry]) {
-            $file = trim((string) preg_replace('/[^\p{L}\p{N}._ ,-]+/u', '_', $name), '. ').".$format";
+            $file = self::fileName($name, $format, $taken);
             Formats::write("$folder/$file", $geometry, new WriteOptions(unit: $this->recipe->unit));
             $report = Report::of($geometry);
             $measured = $report['measured'];
@@ -134,11 +134,25 @@ final class Run
         return $bodies;
     }
 
+    /**
+     * A file name for a body that no other has, also where capitals do not count.
+     *
+     * @param  array<string, true>  $taken  (changed)
+     */
+    private static function fileName(string $name, string $format, array &$taken): string
+    {
+        $plain = trim((string) preg_replace('/[^\p{L}\p{N}._ ,-]+/u', '_', $name), '. ');
+        $plain = $plain === '' ? 'body' : $plain;
+        for ($k = 1, $file = $plain; isset($taken[mb_strtolower($file)]); $file = "$plain-".++$k);
+        $taken[mb_strtolower($file)] = true;
+
+        return "$file.$format";
+    }
+
     private function put(string $path, string $text): void
     {
-        if (@file_put_contents("$path.part", $text) === false) {
-            throw UnsuitableInput::because("$path cannot be written; check the folder.");
+        if (@file_put_contents("$path.part", $text) !== strlen($text) || ! @rename("$path.part", $path)) {
+            throw UnsuitableInput::because("$path cannot be written; check the folder, and that the disk has room.");
         }
-        rename("$path.part", $path);
     }
 }

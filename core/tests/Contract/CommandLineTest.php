@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace Emberstone\Core\Tests\Contract;
 
 use Emberstone\Core\Exchange\Formats;
+use Emberstone\Core\Exchange\WriteOptions;
+use Emberstone\Core\Operation\Unit;
 use Emberstone\Core\Tests\Support\MeshBuilder;
 use Emberstone\Core\Tests\Support\OwnFolder;
 use PHPUnit\Framework\Attributes\Test;
@@ -67,6 +69,71 @@ final class CommandLineTest extends TestCase
         self::assertEqualsWithDelta(0.5, $found['mean'], 0.06);
         self::assertEqualsWithDelta(-0.5, $found['signedMean'], 0.06);
         self::assertEqualsWithDelta(5000, $found['samples'], 2);
+    }
+
+    #[Test]
+    public function compare_takes_both_files_in_the_unit_of_the_first(): void
+    {
+        // GLB is in metres, STL does not say and counts as millimetres.
+        [$status] = $this->call('convert', 'ball.stl', 'ball.glb');
+        self::assertSame(0, $status);
+        $there = json_decode($this->call('compare', 'ball.stl', 'ball.glb', '--samples', '2000')[1], true);
+        $back = json_decode($this->call('compare', 'ball.glb', 'ball.stl', '--samples', '2000')[1], true);
+        self::assertLessThan(1e-3, $there['max']);
+        self::assertLessThan(1e-6, $back['max']);
+    }
+
+    #[Test]
+    public function a_recipe_in_inches_does_to_a_file_in_metres_what_one_in_millimetres_does(): void
+    {
+        Formats::write("$this->folder/metres.ply", MeshBuilder::without(MeshBuilder::icosphere(3, 10.0), 8.0)->scaled(0.001), new WriteOptions(unit: Unit::Metre));
+        $steps = fn (float $mm): string => json_encode([['op' => 'fill-holes', 'maxDiameter' => 15.0 / $mm, 'shape' => 'flat'], ['op' => 'shift', 'x' => 5.08 / $mm], ['op' => 'scale', 'factor' => 2.0], ['op' => 'set-frame', 'first' => 'P', 'only' => ['open']]], JSON_THROW_ON_ERROR);
+        $plane = fn (float $mm): string => json_encode(['op' => 'add-datum', 'name' => 'P', 'kind' => 'plane', 'typed' => ['origin' => [0.0, 0.0, -7.62 / $mm], 'direction' => [0.0, 0.0, -1.0]]], JSON_THROW_ON_ERROR);
+        $reports = [];
+        foreach ([['mm', 1.0, 'open.ply'], ['in', 25.4, 'metres.ply']] as [$unit, $mm, $file]) {
+            $text = '{"recipe":1,"unit":"'.$unit.'","steps":['.$plane($mm).','.substr($steps($mm), 1);
+            file_put_contents("$this->folder/r.json", str_replace('"open"', '"'.substr($file, 0, -4).'"', $text).'}');
+            [$status, $out, $err] = $this->call('run', 'r.json', $file, '--out', "in-$unit", '--quiet');
+            self::assertSame([0, ''], [$status, $err]);
+            $reports[] = json_decode($out, true) + ['mm' => $mm, 'file' => Formats::read("$this->folder/in-$unit/$file")];
+        }
+        [$mm, $inch] = $reports;
+        self::assertSame(['in', Unit::Inch], [$inch['unit'], $inch['file']->unit]);
+        self::assertSame($mm['bodies'][0]['faces'], $inch['bodies'][0]['faces']);
+        self::assertEqualsWithDelta($mm['bodies'][0]['bounds']['max'], array_map(fn (float $v) => 25.4 * $v, $inch['bodies'][0]['bounds']['max']), 1e-3);
+        self::assertEqualsWithDelta($mm['bodies'][0]['area'], 25.4 ** 2 * $inch['bodies'][0]['area'], 1e-2);
+        self::assertEqualsWithDelta($mm['datums'][0]['parameters']['point'], array_map(fn (float $v) => 25.4 * $v, $inch['datums'][0]['parameters']['point']), 1e-9);
+        // Shifted by 5.08 mm, then everything twice as large; the frame was set for one body, not for all.
+        self::assertEqualsWithDelta([2.0, 0.0, 0.0, 10.16, 0.0, 2.0, 0.0, 0.0, 0.0, 0.0, 2.0, 0.0, 0.0, 0.0, 0.0, 1.0], $mm['frame'], 1e-12);
+        self::assertEqualsWithDelta([2.0, 0.0, 0.0, 0.4, 0.0, 2.0, 0.0, 0.0, 0.0, 0.0, 2.0, 0.0, 0.0, 0.0, 0.0, 1.0], $inch['frame'], 1e-12);
+    }
+
+    #[Test]
+    public function what_nothing_was_done_to_is_written_bit_for_bit_in_its_own_unit(): void
+    {
+        $ball = MeshBuilder::icosphere(2, 0.3937);
+        Formats::write("$this->folder/inches.ply", $ball, new WriteOptions(true, Unit::Inch));
+        file_put_contents("$this->folder/r.json", '{"recipe":1,"unit":"in","steps":[{"op":"inspect"}]}');
+        [$status] = $this->call('run', 'r.json', 'inches.ply', '--out', 'same', '--quiet');
+        self::assertSame(0, $status);
+        $was = Formats::read("$this->folder/inches.ply")->geometry->positions;
+        self::assertSame(array_map(fn (float $v) => unpack('g', pack('g', $v))[1], $was), Formats::read("$this->folder/same/inches.ply")->geometry->positions);
+    }
+
+    #[Test]
+    public function two_bodies_never_write_one_file(): void
+    {
+        foreach (['a+b', 'a_b', 'A_B'] as $k => $name) {
+            Formats::write("$this->folder/$name.ply", MeshBuilder::icosphere(0, 1.0 + $k));
+        }
+        file_put_contents("$this->folder/r.json", '{"recipe":1,"steps":[{"op":"inspect"}]}');
+        [$status, $out] = $this->call('run', 'r.json', 'a+b.ply', 'a_b.ply', 'A_B.ply', '--out', 'three', '--quiet');
+        self::assertSame(0, $status);
+        $bodies = json_decode($out, true)['bodies'];
+        self::assertSame(['a_b.ply', 'a_b-2.ply', 'A_B-3.ply'], array_column($bodies, 'file'));
+        foreach ($bodies as $k => $body) {
+            self::assertEqualsWithDelta(1.0 + $k, sqrt(array_sum(array_map(fn (float $v) => $v * $v, array_slice(Formats::read("$this->folder/three/{$body['file']}")->geometry->positions, 0, 3)))), 1e-6);
+        }
     }
 
     #[Test]

@@ -43,6 +43,26 @@ final class ForkTest extends TestCase
     }
 
     #[Test]
+    public function an_answer_that_could_not_be_written_is_not_taken_for_done(): void
+    {
+        $tasks = self::tasks(3);
+        $tasks[1] = function (): string {
+            // Files of this child may hold 1,000 bytes: to it every folder is full.
+            pcntl_signal(SIGXFSZ, SIG_IGN);
+            posix_setrlimit(POSIX_RLIMIT_FSIZE, 1000, 1000);
+
+            return str_repeat('x', 2_000_000);
+        };
+        try {
+            Fork::map($tasks, 2);
+            self::fail('it was taken for done');
+        } catch (UnsuitableInput $refused) {
+            self::assertStringContainsString('could not write its answer of 2.0 MB', $refused->getMessage());
+            self::assertStringContainsString('Free some of it', $refused->getMessage());
+        }
+    }
+
+    #[Test]
     public function progress_tells_every_share_that_is_done_and_a_stop_ends_the_children(): void
     {
         $progress = new class implements Progress
