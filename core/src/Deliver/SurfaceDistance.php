@@ -5,7 +5,9 @@ declare(strict_types=1);
 namespace Emberstone\Core\Deliver;
 
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Mesh\Kernel\PseudoNormals;
 use Emberstone\Core\Mesh\Kernel\Sampling;
+use Emberstone\Core\Mesh\Kernel\Topology;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Spatial\TriangleBvh;
@@ -31,23 +33,11 @@ final class SurfaceDistance
         $face = $distanceSq = [];
         TriangleBvh::of($b->positions, $b->faces)->closest($points, $face, $distanceSq);
         $distances = $signed = [];
-        $p = $b->positions;
-        $f = $b->faces;
+        $sides = PseudoNormals::sides($b->positions, $b->faces, $points, $face);
         foreach ($distanceSq as $i => $d) {
             $d = sqrt($d);
             $distances[] = $d;
-            $t = 3 * $face[$i];
-            $u = 3 * $f[$t];
-            $v = 3 * $f[$t + 1];
-            $w = 3 * $f[$t + 2];
-            $ax = $p[$v] - $p[$u];
-            $ay = $p[$v + 1] - $p[$u + 1];
-            $az = $p[$v + 2] - $p[$u + 2];
-            $bx = $p[$w] - $p[$u];
-            $by = $p[$w + 1] - $p[$u + 1];
-            $bz = $p[$w + 2] - $p[$u + 2];
-            $side = ($ay * $bz - $az * $by) * ($points[3 * $i] - $p[$u]) + ($az * $bx - $ax * $bz) * ($points[3 * $i + 1] - $p[$u + 1]) + ($ax * $by - $ay * $bx) * ($points[3 * $i + 2] - $p[$u + 2]);
-            $signed[] = $side < 0.0 ? -$d : $d;
+            $signed[] = $sides[$i] * $d;
         }
         sort($distances);
         $n = count($distances);
@@ -81,6 +71,7 @@ final class SurfaceDistance
     {
         $q = $p = $mesh->positions;
         $f = $mesh->faces;
+        $twin = Topology::twins($f);
         for ($t = 0, $n = count($f); $t < $n; $t += 3) {
             $i = 3 * $f[$t];
             $j = 3 * $f[$t + 1];
@@ -88,18 +79,18 @@ final class SurfaceDistance
             for ($c = 0; $c < 3; $c++) {
                 $q[] = ($p[$i + $c] + $p[$j + $c] + $p[$k + $c]) / 3.0;
             }
-            // Each edge once: from its lower end (an open edge from either).
-            if ($f[$t] < $f[$t + 1]) {
+            // Each edge once: from its lower end; open ones and those of several faces from every face.
+            if ($twin[$t] < 0 || $f[$t] < $f[$t + 1]) {
                 $q[] = 0.5 * ($p[$i] + $p[$j]);
                 $q[] = 0.5 * ($p[$i + 1] + $p[$j + 1]);
                 $q[] = 0.5 * ($p[$i + 2] + $p[$j + 2]);
             }
-            if ($f[$t + 1] < $f[$t + 2]) {
+            if ($twin[$t + 1] < 0 || $f[$t + 1] < $f[$t + 2]) {
                 $q[] = 0.5 * ($p[$j] + $p[$k]);
                 $q[] = 0.5 * ($p[$j + 1] + $p[$k + 1]);
                 $q[] = 0.5 * ($p[$j + 2] + $p[$k + 2]);
             }
-            if ($f[$t + 2] < $f[$t]) {
+            if ($twin[$t + 2] < 0 || $f[$t + 2] < $f[$t]) {
                 $q[] = 0.5 * ($p[$k] + $p[$i]);
                 $q[] = 0.5 * ($p[$k + 1] + $p[$i + 1]);
                 $q[] = 0.5 * ($p[$k + 2] + $p[$i + 2]);

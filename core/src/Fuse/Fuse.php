@@ -186,8 +186,9 @@ final class Fuse implements Operation
 
     private function surface(MergedPasses $points, float $voxel, string $detail, ?float $widest, Progress $progress): TriangleMesh
     {
-        [$all, $normals] = [$points->positions, $points->normals];
         $radius = self::REACH * $voxel;
+        $points = $points->withoutLonePoints($radius);
+        [$all, $normals] = [$points->positions, $points->normals];
         $box = BoundingBox::of($all);
         $volume = Volume::around($box->min, $box->max, $voxel);
         Splat::allocate($volume, $all, $radius);

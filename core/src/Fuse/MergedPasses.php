@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Fuse;
 
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Fuse\Kernel\LonePoints;
 use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Linear\Median;
 use Emberstone\Core\Operation\Pass;
@@ -17,6 +18,12 @@ use Emberstone\Core\Spatial\CellNames;
 /** The kept points of all passes in project coordinates, with normals, and how much each has to say. */
 final readonly class MergedPasses
 {
+    /** Lone points are looked for where the box around all is this many times as long as a point reaches. */
+    private const WIDE = 200.0;
+
+    /** Share of the points at either end of each axis that may be strays. */
+    private const BEYOND = 0.002;
+
     /** So many times the usual bend of a pass halves the weight of a point. */
     private const BENT = 2.0;
 
@@ -69,6 +76,40 @@ final readonly class MergedPasses
         return new self($positions, $normals, $quality, $flat, $counts);
     }
 
+    /**
+     * Without points that are far from all others and too few to make a surface.
+     *
+     * @param  float  $reach  how far a point reaches in the volume, mm
+     */
+    public function withoutLonePoints(float $reach): self
+    {
+        $box = BoundingBox::of($this->positions);
+        // Where the object fills its box nothing is gained, and no point is looked at twice.
+        $lone = $box->longestSide() < self::WIDE * $reach ? [] : LonePoints::of($this->positions, 8.0 * $reach);
+        if ($lone === [] || count($lone) === count($this->quality)) {
+            return $this;
+        }
+        $gone = array_fill_keys($lone, true);
+        $positions = $normals = $quality = $flat = $counts = [];
+        $i = 0;
+        foreach ($this->counts as $many) {
+            $kept = 0;
+            for ($end = $i + $many; $i < $end; $i++) {
+                if (isset($gone[$i])) {
+                    continue;
+                }
+                $kept++;
+                array_push($positions, $this->positions[3 * $i], $this->positions[3 * $i + 1], $this->positions[3 * $i + 2]);
+                array_push($normals, $this->normals[3 * $i], $this->normals[3 * $i + 1], $this->normals[3 * $i + 2]);
+                $quality[] = $this->quality[$i];
+                $flat[] = $this->flat[$i];
+            }
+            $counts[] = $kept;
+        }
+
+        return new self($positions, $normals, $quality, $flat, $counts);
+    }
+
     /** The area of the object, mm2, from the cells of a fiftieth of its size that points occupy. */
     public static function area(Workpiece $workpiece): float
     {
@@ -82,6 +123,7 @@ final readonly class MergedPasses
         if ($some === []) {
             return 0.0;
         }
+        $some = self::inMidst($some);
         $cell = max(1e-6, BoundingBox::of($some)->longestSide() / 50.0);
         $names = CellNames::of($some, $cell);
         $cells = [];
@@ -98,6 +140,36 @@ final readonly class MergedPasses
 
         // A surface in general position passes 1.5 times its area in cells.
         return $all * $cell * $cell / 1.5;
+    }
+
+    /**
+     * The points without those that lie far beyond nearly all others: a stray would make the cells as large as the way to it.
+     *
+     * @param  non-empty-list<float>  $p
+     * @return non-empty-list<float>
+     */
+    private static function inMidst(array $p): array
+    {
+        $low = $high = [];
+        for ($c = 0; $c < 3; $c++) {
+            $along = [];
+            for ($o = $c, $e = count($p); $o < $e; $o += 3) {
+                $along[] = $p[$o];
+            }
+            sort($along);
+            $cut = (int) (self::BEYOND * count($along));
+            [$from, $to] = [$along[$cut], $along[count($along) - 1 - $cut]];
+            $low[] = $from - 0.5 * ($to - $from) - 1e-9;
+            $high[] = $to + 0.5 * ($to - $from) + 1e-9;
+        }
+        $kept = [];
+        for ($o = 0, $e = count($p); $o < $e; $o += 3) {
+            if ($p[$o] >= $low[0] && $p[$o] <= $high[0] && $p[$o + 1] >= $low[1] && $p[$o + 1] <= $high[1] && $p[$o + 2] >= $low[2] && $p[$o + 2] <= $high[2]) {
+                array_push($kept, $p[$o], $p[$o + 1], $p[$o + 2]);
+            }
+        }
+
+        return $kept === [] ? $p : $kept;
     }
 
     /**

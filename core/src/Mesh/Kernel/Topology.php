@@ -11,6 +11,9 @@ namespace Emberstone\Core\Mesh\Kernel;
  */
 final class Topology
 {
+    /** Edges at a vertex that are compared each with each. */
+    private const FEW = 24;
+
     /** How far a vertex split off moves to the middle of its own faces, as a share. */
     private const APART = 0.1;
 
@@ -32,12 +35,37 @@ final class Topology
         }
         sort($keys);
         $twin = array_fill(0, $n, -1);
+        // Up to here edges at one vertex are sorted by their other end.
+        $sorted = 0;
         $i = 0;
         while ($i < $n) {
             $low = $keys[$i] >> 32;
             $j = $i;
             while ($j < $n && $low === $keys[$j] >> 32) {
                 $j++;
+            }
+            if ($j - $i > self::FEW && $i >= $sorted) {
+                // Each edge is compared with all others at the vertex: of many, those with the same other end are brought together first.
+                $group = [];
+                for ($u = $i; $u < $j; $u++) {
+                    $h = $keys[$u] & 0xFFFFFFFF;
+                    $group[] = ($f[$h] + $f[$h % 3 === 2 ? $h - 2 : $h + 1] - $low) << 32 | $h;
+                }
+                sort($group);
+                foreach ($group as $u => $key) {
+                    $keys[$i + $u] = $low << 32 | $key & 0xFFFFFFFF;
+                }
+                $sorted = $j;
+            }
+            if ($i < $sorted) {
+                $h = $keys[$i] & 0xFFFFFFFF;
+                $high = $f[$h] + $f[$h % 3 === 2 ? $h - 2 : $h + 1];
+                for ($j = $i + 1; $j < $sorted; $j++) {
+                    $h = $keys[$j] & 0xFFFFFFFF;
+                    if ($high !== $f[$h] + $f[$h % 3 === 2 ? $h - 2 : $h + 1]) {
+                        break;
+                    }
+                }
             }
             for ($u = $i; $u < $j; $u++) {
                 $h = $keys[$u] & 0xFFFFFFFF;

@@ -20,6 +20,7 @@ use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Rigs\Noise;
 use Emberstone\Core\Tests\Support\Gen;
+use Emberstone\Core\Tests\Support\MeshBuilder;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\Attributes\TestWith;
 use PHPUnit\Framework\TestCase;
@@ -122,6 +123,25 @@ final class FuseTest extends TestCase
         // A process that does nothing else takes some 20 MB with its points.
         $took = 20.0 + (memory_get_peak_usage() - $before) / 1e6;
         self::assertEqualsWithDelta(1.0, $foretold / $took, 0.33, sprintf('foretold %.0f MB, took %.0f', $foretold, $took));
+    }
+
+    #[Test]
+    public function strays_far_away_cost_nothing_and_change_nothing(): void
+    {
+        $ball = MeshBuilder::icosphere(5, 25.0);
+        $fused = [];
+        foreach ([[], [20_000.0, 0.0, 0.0, -3_000.0, 9_000.0, 14_000.0]] as $strays) {
+            $cloud = PointCloud::fromFlat([...$ball->positions, ...$strays], [...array_map(fn (float $v) => $v / 25.0, $ball->positions), ...array_fill(0, count($strays), 0.57735)]);
+            $workpiece = new Workpiece([Pass::of('ball', $cloud)]);
+            $foretold = (new Fuse)->estimate($workpiece, new FuseParameters(1.0));
+            self::assertLessThan(150.0, $foretold->memoryMb);
+            memory_reset_peak_usage();
+            $before = memory_get_usage();
+            $fused[] = (new Fuse)($workpiece, new FuseParameters(1.0), new NoProgress)->workpiece->bodies[0]->geometry;
+            self::assertLessThan(150e6, memory_get_peak_usage() - $before);
+        }
+        self::assertEqualsWithDelta($fused[0]->faceCount(), $fused[1]->faceCount(), 0.01 * $fused[0]->faceCount());
+        self::assertLessThan(26.5, max($fused[1]->positions));
     }
 
     #[Test]
