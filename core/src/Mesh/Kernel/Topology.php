@@ -41,10 +41,10 @@ final class Topology
         while ($i < $n) {
             $low = $keys[$i] >> 32;
             $j = $i;
-            while ($j < $n && $low === $keys[$j] >> 32) {
+            while ($i >= $sorted && $j < $n && $low === $keys[$j] >> 32) {
                 $j++;
             }
-            if ($j - $i > self::FEW && $i >= $sorted) {
+            if ($j - $i > self::FEW) {
                 // Each edge is compared with all others at the vertex: of many, those with the same other end are brought together first.
                 $group = [];
                 for ($u = $i; $u < $j; $u++) {
