@@ -96,7 +96,7 @@ final class Register implements Operation
 
         $slides = new Slides($fit, $prepared, $spacing);
         ['pairs' => $pairs, 'joint' => $joint, 'slides' => $left] = $slides->settle($pairs, $joint, $start, $still, $maxDistance, new PartProgress($progress, 0.85, 0.88));
-        $surface = (new SurfaceAdjustment($prepared))->settle($still, new PartProgress($progress, 0.88, 0.94));
+        $surface = (new SurfaceAdjustment($prepared))->settle($still, new PartProgress($progress, 0.88, 0.94), $isByShape ? null : $start);
         $joint = $fit->as($pairs, $joint);
         array_push($notes, ...$slides->inWords($left, $isByShape, $local->centre));
 

@@ -30,6 +30,19 @@ export interface PassLine {
   /** where it stands, and the motion from there to where it stood */
   is?: number[];
   back?: number[];
+  /** how well the points know where it stands; null for passes that stay */
+  standardError?: { shiftMm: number; turnDeg: number; direction: [number, number, number]; held: boolean } | null;
+}
+
+/** Where a pass stands, to so much, in words; and the direction that its points know least. */
+export function knownTo(pass: PassLine): { short: string; long: string } | null {
+  const error = pass.standardError;
+  if (error === undefined) return null;
+  if (error === null) return { short: 'stays', long: `${pass.name} stays where it is` };
+  const along = error.direction.map((v) => v.toFixed(2)).join(', ');
+  return error.held
+    ? { short: `± ${error.shiftMm.toFixed(3)}`, long: `Known to ± ${error.shiftMm.toFixed(3)} mm along (${along}), the direction its points know least, and to ± ${error.turnDeg.toFixed(3)}° (one standard error)` }
+    : { short: 'not held', long: `Little that others saw too holds it along (${along}); across that it is known to ± ${error.shiftMm.toFixed(3)} mm` };
 }
 
 /** What the cells of the matrix say. */
@@ -130,6 +143,7 @@ export function RegisterReport({ step, pairs }: { step: StepItem; pairs: PairLin
               <th className="font-normal">moved, mm</th>
               <th className="font-normal">turned, °</th>
               <th className="font-normal">residual, mm</th>
+              {passes.some((pass) => pass.standardError !== undefined) ? <th className="font-normal">known to, mm</th> : null}
             </tr>
           </thead>
           <tbody>
@@ -141,11 +155,13 @@ export function RegisterReport({ step, pairs }: { step: StepItem; pairs: PairLin
                 <td>{pass.moved?.toFixed(2)}</td>
                 <td>{pass.turned?.toFixed(2)}</td>
                 <td>{pass.residual.toFixed(3)}</td>
+                {pass.standardError !== undefined ? <td title={knownTo(pass)?.long}>{knownTo(pass)?.short}</td> : null}
               </tr>
             ))}
           </tbody>
         </table>
       ) : null}
+      {passes.some((pass) => pass.standardError) ? <p className="opacity-85">Known to: one standard error of where the middle of a pass stands, in the direction that its points know least.</p> : null}
       {rounds ? <p className="opacity-85">All together in {rounds} rounds.</p> : null}
       {bad && names.length > 2 && step.state === 'done' ? (
         <button type="button" className="btn btn-sm font-normal" disabled={busy} title={busy ? 'A step is running' : 'Two steps; Undo brings it back'} onClick={without}>

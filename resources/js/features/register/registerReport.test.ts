@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { digest, type PairLine } from './RegisterReport';
+import { digest, knownTo, type PairLine, type PassLine } from './RegisterReport';
 
 const pair = (moving: string, still: string, overlap: number, residual: number): PairLine => ({ moving, still, overlap, residual });
 
@@ -20,6 +20,14 @@ describe('the report on registering', () => {
   });
   it('takes the residual of a pass over all of its pairs', () => {
     expect(digest(pairs).mean('Pass 1')).toBeCloseTo(Math.sqrt((0.03 ** 2 + 0.3 ** 2) / 2), 12);
+  });
+  it('says how well the points know where a pass stands, in which direction least, and when nothing holds it', () => {
+    const pass: PassLine = { name: 'Pass 2', residual: 0.04, overlap: 0.5 };
+    const standardError = { shiftMm: 0.0123, turnDeg: 0.002, direction: [0, 1, 0] as [number, number, number], held: true };
+    expect(knownTo(pass)).toBeNull();
+    expect(knownTo({ ...pass, standardError: null })?.short).toBe('stays');
+    expect(knownTo({ ...pass, standardError })).toEqual({ short: '± 0.012', long: 'Known to ± 0.012 mm along (0.00, 1.00, 0.00), the direction its points know least, and to ± 0.002° (one standard error)' });
+    expect(knownTo({ ...pass, standardError: { ...standardError, held: false } })?.short).toBe('not held');
   });
   it('says nothing of no pairs', () => {
     expect(digest([])).toMatchObject({ names: [], worst: null, weakest: null });
