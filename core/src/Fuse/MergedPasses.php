@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Fuse;
 
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Fuse\Kernel\LonePoints;
+use Emberstone\Core\Gather\Kernel\Clusters;
 use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Linear\Median;
 use Emberstone\Core\Operation\Pass;
@@ -20,6 +20,11 @@ final readonly class MergedPasses
 {
     /** Lone points are looked for where the box around all is this many times as long as a point reaches. */
     private const WIDE = 200.0;
+
+    /** Points farther apart than about this many reaches do not belong together, and a cluster of fewer points makes no surface. */
+    private const APART = 16.0;
+
+    private const FEWEST = 30;
 
     /** Share of the points at either end of each axis that may be strays. */
     private const BEYOND = 0.002;
@@ -85,17 +90,19 @@ final readonly class MergedPasses
     {
         $box = BoundingBox::of($this->positions);
         // Where the object fills its box nothing is gained, and no point is looked at twice.
-        $lone = $box->longestSide() < self::WIDE * $reach ? [] : LonePoints::of($this->positions, 8.0 * $reach);
-        if ($lone === [] || count($lone) === count($this->quality)) {
+        if ($box->longestSide() < self::WIDE * $reach) {
             return $this;
         }
-        $gone = array_fill_keys($lone, true);
+        ['label' => $label, 'size' => $size] = Clusters::of($this->positions, self::APART * $reach);
+        if (end($size) >= self::FEWEST || $size[0] < self::FEWEST) {
+            return $this;
+        }
         $positions = $normals = $quality = $flat = $counts = [];
         $i = 0;
         foreach ($this->counts as $many) {
             $kept = 0;
             for ($end = $i + $many; $i < $end; $i++) {
-                if (isset($gone[$i])) {
+                if ($size[$label[$i]] < self::FEWEST) {
                     continue;
                 }
                 $kept++;

@@ -22,7 +22,7 @@ final class LayersTest extends TestCase
     }
 
     #[Test]
-    public function kernels_depend_on_nothing_but_spatial_and_linear_kernels(): void
+    public function kernels_depend_on_nothing_but_values_of_geometry_and_spatial_and_linear_kernels(): void
     {
         foreach ($this->sources() as $path => $text) {
             if (! str_contains($path, '/Kernel/')) {
@@ -30,7 +30,7 @@ final class LayersTest extends TestCase
             }
             preg_match_all('/^use Emberstone\\\\Core\\\\(\w+(?:\\\\\w+)?)/m', $text, $found);
             foreach ($found[1] as $used) {
-                self::assertMatchesRegularExpression('/^(Spatial|Linear)|\\\\Kernel$/', $used, $path);
+                self::assertMatchesRegularExpression('/^(Spatial|Linear|Geometry)|\\\\Kernel$/', $used, $path);
             }
         }
     }
