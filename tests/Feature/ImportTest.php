@@ -9,7 +9,7 @@ use App\Models\Upload;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Exchange\Formats;
 use Emberstone\Core\Exchange\ReadApart;
-use Emberstone\Core\Geometry\RigidTransform;
+use Emberstone\Core\Geometry\Placement;
 use Emberstone\Core\Tests\Support\MeshBuilder;
 use PHPUnit\Framework\Attributes\Test;
 use Tests\TestCase;
@@ -105,7 +105,7 @@ final class ImportTest extends TestCase
         unlink($path);
         $pass = $state['snapshot']['passes'][0];
         self::assertSame('hall', $pass['name']);
-        self::assertEqualsWithDelta([100.0, 200.0, 300.0], RigidTransform::fromMatrix(array_map(floatval(...), $pass['transform']))->point([0.0, 0.0, 0.0]), 1e-9);
+        self::assertEqualsWithDelta([100.0, 200.0, 300.0], Placement::fromMatrix($pass['transform'])->point([0.0, 0.0, 0.0]), 1e-9);
         self::assertNull($state['steps'][0]['figures']['after']['guessed'], 'E57 says its unit');
     }
 

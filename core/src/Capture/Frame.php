@@ -7,7 +7,9 @@ namespace Emberstone\Core\Capture;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Exchange\Blob;
 use Emberstone\Core\Geometry\RigidTransform;
+use Emberstone\Core\Operation\InvalidParameter;
 use Emberstone\Core\Operation\UnreadableFile;
+use Emberstone\Core\Operation\UnsuitableInput;
 
 /**
  * One look of a live scanner: points in its own coordinates, and where it believes to stand. Over the wire it is a blob of a cloud whose head says
@@ -58,13 +60,19 @@ final readonly class Frame
         if (($head['kind'] ?? '') !== 'cloud' || ! is_int($points) || $points < 0 || $points > self::MOST_POINTS || ! is_array($section) || $section['length'] !== 12 * $points || strlen($bytes) < $section['offset'] + $section['length']) {
             throw UnreadableFile::at('frame', 'positions', 'they do not fit the number of points, which may be '.self::MOST_POINTS.' at most');
         }
-        $cloud = Blob::decode($bytes);
-        assert($cloud instanceof PointCloud);
-        if (! is_finite(array_sum(array_map(abs(...), $cloud->positions)))) {
+        try {
+            $cloud = Blob::decode($bytes);
+        } catch (UnsuitableInput) {
             throw UnreadableFile::at('frame', 'positions', 'a coordinate is not a finite number');
         }
+        assert($cloud instanceof PointCloud);
+        try {
+            $transform = RigidTransform::fromMatrix(array_map(floatval(...), array_values($pose)));
+        } catch (InvalidParameter $wrong) {
+            throw UnreadableFile::at('frame', 'pose', $wrong->getMessage());
+        }
 
-        return new self($frame['sweep'], RigidTransform::fromMatrix(array_map(floatval(...), array_values($pose))), $cloud, $frame['lost']);
+        return new self($frame['sweep'], $transform, $cloud, $frame['lost']);
     }
 
     /** The points in the coordinates of the capture. */

@@ -120,11 +120,9 @@ final class BestFit
                 $b = array_fill(0, 6, 0.0);
                 $pairs = 0;
                 $weight = $squares = 0.0;
-                // Wherever they stand, what moves turns about its own middle: about a place far off every turn is a shift as well, and both are damped.
-                $about = $this->middle($moving);
                 foreach ($moving as $one) {
                     foreach ($still as $other) {
-                        $pair = $this->pairs->of($one, $other, $reach, $every, 0.2 * $reach, about: $about);
+                        $pair = $this->pairs->of($one, $other, $reach, $every, 0.2 * $reach);
                         foreach ($pair['a'] as $i => $v) {
                             $a[$i] += $v;
                         }
@@ -142,7 +140,7 @@ final class BestFit
                 $step = self::solve(PairEquations::damped($a, $weight, self::RESISTANCE), $b);
                 foreach ($moving as $one) {
                     $pass = $this->passes[$one];
-                    $pass->transform = $pass->transform->then(PoseStep::motion($step, $about));
+                    $pass->transform = $pass->transform->then(PoseStep::motion($step));
                 }
                 $residual = sqrt($squares / max(1e-300, $weight));
                 $rounds++;
@@ -156,22 +154,6 @@ final class BestFit
         }
 
         return ['residual' => $residual, 'rounds' => $rounds];
-    }
-
-    /**
-     * @param  list<int>  $which
-     * @return array{float, float, float} the middle of the middles of some passes where they stand
-     */
-    private function middle(array $which): array
-    {
-        $sum = [0.0, 0.0, 0.0];
-        foreach ($which as $k) {
-            foreach ($this->passes[$k]->transform->point($this->passes[$k]->middle()) as $c => $v) {
-                $sum[$c] += $v / count($which);
-            }
-        }
-
-        return $sum;
     }
 
     /**

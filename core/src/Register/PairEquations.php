@@ -37,15 +37,14 @@ final class PairEquations
      * @param  float  $reach  how far from a sample its partner may be, mm
      * @param  int  $every  so manieth sample
      * @param  float  $leastScale  spread of distances that the cut begins with at least, mm
-     * @param  array<int, float>  $about  the place that turns leave where it is
      * @return Equations
      */
-    public function of(int $moving, int $still, float $reach, int $every, float $leastScale, bool $remember = true, array $about = [0.0, 0.0, 0.0]): array
+    public function of(int $moving, int $still, float $reach, int $every, float $leastScale, bool $remember = true): array
     {
         [$a, $b] = [$this->passes[$moving], $this->passes[$still]];
         ['points' => $p, 'normals' => $n, 'quality' => $q] = $this->samples($moving, $every);
         $partners = $remember ? $this->partners($moving, $still, $every, count($q)) : new Partners($b->tree);
-        $pair = Tighten::pair($p, $n, $q, $a->transform->matrix, $partners, $b->treeNormals, $b->transform->matrix, $b->transform->inverse()->matrix, $reach, max($leastScale, 0.02 * $b->spacing), $about);
+        $pair = Tighten::pair($p, $n, $q, $a->transform->matrix, $partners, $b->treeNormals, $b->transform->matrix, $b->transform->inverse()->matrix, $reach, max($leastScale, 0.02 * $b->spacing));
         // Both ends are noisy: their variances add up.
         $trust = 2.0 / (1.0 / $a->trust + 1.0 / $b->trust);
         foreach (['a', 'b'] as $part) {

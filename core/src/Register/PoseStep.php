@@ -7,13 +7,13 @@ namespace Emberstone\Core\Register;
 use Emberstone\Core\Geometry\RigidTransform;
 
 /**
- * A small motion as best fit solves for it, six numbers: turn (rad) about a place in the middle of what is fitted, and shift (mm).
+ * A small motion as best fit solves for it, six numbers: turn (rad) about the origin of the coordinates that passes are fitted in (LocalPasses), and shift (mm).
  *
  * @internal
  */
 final class PoseStep
 {
-    /** Turns count as far as they move what is this far from that place, mm. */
+    /** Turns count as far as they move what is this far from that origin, mm. */
     private const ARM = 100.0;
 
     /** A step that is more than this share of the one before, and nearly the same way (cosine), is one of sliding; it is made so many times as long at most. */
@@ -23,19 +23,12 @@ final class PoseStep
 
     private const FARTHEST = 6.0;
 
-    /**
-     * @param  list<float>  $step
-     * @param  array<int, float>  $about  the place that the turn leaves where it is
-     */
-    public static function motion(array $step, array $about = [0.0, 0.0, 0.0]): RigidTransform
+    /** @param  list<float>  $step */
+    public static function motion(array $step): RigidTransform
     {
         $angle = sqrt($step[0] ** 2 + $step[1] ** 2 + $step[2] ** 2);
-        [$x, $y, $z] = $about;
-        $turn = RigidTransform::turn(array_slice($step, 0, 3), $angle);
-        // Where the turn about the origin takes that place to, and from there back and on by the shift.
-        [$a, $b, $c] = $turn->point([$x, $y, $z]);
 
-        return $turn->then(RigidTransform::shift($x - $a + $step[3], $y - $b + $step[4], $z - $c + $step[5]));
+        return RigidTransform::turn(array_slice($step, 0, 3), $angle)->then(RigidTransform::shift($step[3], $step[4], $step[5]));
     }
 
     /**
@@ -58,7 +51,7 @@ final class PoseStep
     }
 
     /**
-     * How far a step moves things, in mm on an object of 100 mm around that place.
+     * How far a step moves things, in mm on an object of 100 mm around that origin.
      *
      * @param  list<float>  $step
      */

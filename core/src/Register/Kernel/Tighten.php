@@ -21,7 +21,7 @@ final class Tighten
     /**
      * Pairs samples of a moving pass with the nearest points of a still one and sums J^T J and J^T e, both in project coordinates.
      *
-     * e = n.(x - q) for the moved sample x, its partner q and the normal n, halfway between both or the partner's; J = ((x - c) cross n, n) with the place c that turns leave where it is: eq. of the linearised turn and shift.
+     * e = n.(x - q) for the moved sample x, its partner q and the normal n, halfway between both or the partner's; J = (x cross n, n): eq. of the linearised turn and shift.
      *
      * @param  array<int, float>  $p  samples of the moving pass, flat xyz, in its own coordinates
      * @param  array<int, float>  $n  their normals
@@ -31,10 +31,9 @@ final class Tighten
      * @param  array<int, float>  $targetNormals  in the tree's leaf order
      * @param  array<int, float>  $t  the still pass' matrix (16)
      * @param  array<int, float>  $inverse  the inverse of $t
-     * @param  array<int, float>  $about  the place that turns leave where it is, in project coordinates
      * @return array{a: list<float>, b: list<float>, pairs: int, near: int, weight: float, squares: float, scale: float, tilt: float} a: upper triangle of J^T W J, 21 numbers by rows; near: partners before those that fit badly are cut off; squares: sum of w e^2; tilt: mean of 1 - cos between normals that agree
      */
-    public static function pair(array $p, array $n, array $quality, array $m, Partners $partners, array $targetNormals, array $t, array $inverse, float $maxDistance, float $leastScale, array $about = [0.0, 0.0, 0.0]): array
+    public static function pair(array $p, array $n, array $quality, array $m, Partners $partners, array $targetNormals, array $t, array $inverse, float $maxDistance, float $leastScale): array
     {
         $count = intdiv(count($p), 3);
         // Straight into the still pass' own coordinates, where the tree stands.
@@ -96,9 +95,6 @@ final class Tighten
         $cut = 4.685 * $scale;
         $icut = 1.0 / $cut;
         [$m0, $m1, $m2, $m3, $m4, $m5, $m6, $m7, $m8, $m9, $m10, $m11] = $m;
-        $m3 -= $about[0];
-        $m7 -= $about[1];
-        $m11 -= $about[2];
         [$t0, $t1, $t2, , $t4, $t5, $t6, , $t8, $t9, $t10] = $t;
         $h00 = $h01 = $h02 = $h03 = $h04 = $h05 = $h11 = $h12 = $h13 = $h14 = $h15 = $h22 = $h23 = $h24 = $h25 = $h33 = $h34 = $h35 = $h44 = $h45 = $h55 = 0.0;
         $b0 = $b1 = $b2 = $b3 = $b4 = $b5 = $sum = $squares = 0.0;
