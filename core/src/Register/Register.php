@@ -96,7 +96,13 @@ final class Register implements Operation
 
         $slides = new Slides($fit, $prepared, $spacing);
         ['pairs' => $pairs, 'joint' => $joint, 'slides' => $left] = $slides->settle($pairs, $joint, $start, $still, $maxDistance, new PartProgress($progress, 0.85, 0.88));
-        $surface = (new SurfaceAdjustment($prepared))->settle($still, new PartProgress($progress, 0.88, 0.94), $isByShape ? null : $start);
+        $adjustment = new SurfaceAdjustment($prepared);
+        $surface = $adjustment->settle($still, new PartProgress($progress, 0.88, 0.9));
+        if (array_filter($surface['errors'], fn (?array $error) => $error !== null && ! $error['isHeld']) !== []) {
+            // Along what surface does not hold the place is that of best fit, which stopped early where the adjustment was to follow.
+            $joint = $fit->together($pairs, $still, new PartProgress($progress, 0.9, 0.92));
+            $surface = $adjustment->settle($still, new PartProgress($progress, 0.92, 0.94));
+        }
         $joint = $fit->as($pairs, $joint);
         array_push($notes, ...$slides->inWords($left, $isByShape, $local->centre));
 

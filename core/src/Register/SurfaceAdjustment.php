@@ -63,9 +63,6 @@ final class SurfaceAdjustment
      */
     private const KNOWN = 0.44;
 
-    /** Along what little holds passes that came no farther than this share of a spacing go back to where they were put. */
-    private const LEFT = 0.5;
-
     /** Of more unknowns than this no eigenvectors are found; what feigned information holds is damped instead. */
     private const DENSE = 100;
 
@@ -83,9 +80,6 @@ final class SurfaceAdjustment
 
     private readonly float $cell;
 
-    /** Of a usual pass, mm. */
-    private readonly float $spacing;
-
     /** Half the size of a usual pass, mm: turns count by how far they move its rim. */
     private readonly float $arm;
 
@@ -100,18 +94,16 @@ final class SurfaceAdjustment
             $normals[] = self::thinned($pass->treeNormals, $every);
         }
         [$this->points, $this->normals] = [$points, $normals];
-        $this->spacing = Median::of(array_map(fn (PreparedPass $pass) => $pass->spacing, $passes));
-        $this->cell = self::CELL * sqrt($every) * $this->spacing;
+        $this->cell = self::CELL * sqrt($every) * Median::of(array_map(fn (PreparedPass $pass) => $pass->spacing, $passes));
         $this->arm = Median::of(array_map(fn (PreparedPass $pass) => $pass->size(), $passes));
     }
 
     /**
      * @param  list<int>  $still  passes that do not move
-     * @param  list<RigidTransform>|null  $put  where a scanner or a person put the passes: along what little holds they go back there if they came less than half a spacing; null where shape put them
      * @return array{rounds: int, converged: bool, spreadMm: float|null, errors: list<PoseError|null>} spread of the points about the surface; the standard error of each pose that moved: of the middle of the pass in the worst
      *                                                                                             direction, and of its turn; null for those that stay and where nothing is shared
      */
-    public function settle(array $still, Progress $progress, ?array $put = null): array
+    public function settle(array $still, Progress $progress): array
     {
         $free = array_values(array_diff(array_keys($this->passes), $still));
         if ($free === []) {
@@ -139,9 +131,6 @@ final class SurfaceAdjustment
             }
             $progress->advance('surface', ($round + 1) / $most);
         }
-        if ($put !== null) {
-            $this->leave($solution['loose'], $free, $put);
-        }
         $progress->advance('surface', 1.0);
         $errors = array_fill(0, count($this->passes), null);
         foreach ($free as $k => $pass) {
@@ -149,38 +138,6 @@ final class SurfaceAdjustment
         }
 
         return ['rounds' => $round, 'converged' => $averaged === self::AVERAGED, 'spreadMm' => $spread, 'errors' => $errors];
-    }
-
-    /**
-     * Takes passes back along directions that little holds, to where they had been put. Edges alone tie them there, and best fit knows an edge to half a spacing: nearer than that the place they came from
-     * is as good as the one they came to, and registering twice must not walk off.
-     *
-     * @param  list<list<float>>  $loose  unit vectors, turns in units of 1 / arm
-     * @param  list<int>  $free
-     * @param  list<RigidTransform>  $put
-     */
-    private function leave(array $loose, array $free, array $put): void
-    {
-        $came = [];
-        foreach ($free as $pass) {
-            // The small motion from where it was put to where it stands: its turn as a vector, and the shift of the origin.
-            $m = $put[$pass]->inverse()->then($this->passes[$pass]->transform)->matrix;
-            array_push($came, 0.5 * ($m[9] - $m[6]) * $this->arm, 0.5 * ($m[2] - $m[8]) * $this->arm, 0.5 * ($m[4] - $m[1]) * $this->arm, $m[3], $m[7], $m[11]);
-        }
-        foreach ($loose as $vector) {
-            $along = 0.0;
-            foreach ($vector as $r => $v) {
-                $along += $v * $came[$r];
-            }
-            $steps = array_chunk(array_map(fn (float $v, int $r) => -$along * $v * ($r % 6 < 3 ? 1.0 / $this->arm : 1.0), $vector, array_keys($vector)), 6);
-            if (max(array_map($this->size(...), $steps)) > self::LEFT * $this->spacing) {
-                continue;
-            }
-            foreach ($free as $k => $pass) {
-                $moving = $this->passes[$pass];
-                $moving->transform = $moving->transform->then(PoseStep::motion($steps[$k]));
-            }
-        }
     }
 
     /**
