@@ -131,7 +131,7 @@ final readonly class RigidTransform
         ]);
     }
 
-    /** The same turn, and the shift so many times as far: what becomes of a pose when all around the origin is scaled. */
+    /** The same turn with the shift multiplied by a factor: what a pose becomes when everything is scaled about the origin. */
     public function withShiftTimes(float $factor): self
     {
         $m = $this->matrix;

@@ -44,9 +44,6 @@ final class KeepPieces implements Operation
             if ($parameters->at !== null && ! isset($picked[$body->id])) {
                 return $mesh;
             }
-            if ($mesh->faces === []) {
-                return $mesh;
-            }
             $pieces = Topology::pieces(Topology::twins($mesh->faces));
             $progress->advance('pieces', 0.5);
             $areas = array_fill(0, $pieces['count'], 0.0);
@@ -93,6 +90,9 @@ final class KeepPieces implements Operation
         foreach ($workpiece->meshes() as $body) {
             $mesh = $body->placed();
             assert($mesh instanceof TriangleMesh);
+            if ($mesh->faces === []) {
+                continue;
+            }
             $face = $distanceSq = [];
             TriangleBvh::of($mesh->positions, $mesh->faces)->closest(array_merge(...$places), $face, $distanceSq);
             foreach ($distanceSq as $k => $d) {

@@ -21,6 +21,8 @@ use Emberstone\Core\Linear\Median;
  * origin and a shift s changes e by J . (w, s); J = G f to second order in u and v, with one 6x6 matrix G a patch. With F_i = sum of f f^T over the points of pass i and C = sum of all F_i, the equations
  * of the poses alone are H_ij = G (d_ij F_i - F_i C^-1 F_j) G^T, and the right side g_i = G (sum of f h - F_i t) for t = C^-1 sum of f h.
  *
+ * Length    the sums of fifteen moments and the products of six stand in locals, written out, as in other kernels.
+ *
  * @internal
  *
  * @phpstan-type Fit array{points: list<int>, frame: list<float>, field: list<float>, cell: float, left: float, freedoms: int, at: array{int, int, int}}

@@ -102,4 +102,14 @@ final class MendTest extends TestCase
         $kept = (new KeepPieces)((new Workpiece)->withBodies([Body::of('b', $both)]), new KeepPiecesParameters(largest: 1), new NoProgress)->workpiece;
         self::assertSame(320, $kept->faceCount());
     }
+
+    #[Test]
+    public function a_body_without_faces_has_no_pieces_to_drop_and_the_others_lose_theirs(): void
+    {
+        $two = MeshBuilder::together(MeshBuilder::icosphere(2), MeshBuilder::icosphere(0, 0.1));
+        foreach ([new KeepPiecesParameters(largest: 1), new KeepPiecesParameters(minArea: 1.0), new KeepPiecesParameters(at: [[0.0, 0.0, 1.0]])] as $parameters) {
+            $kept = (new KeepPieces)(new Workpiece(bodies: [Body::of('nothing', TriangleMesh::empty()), Body::of('two', $two)]), $parameters, new NoProgress)->workpiece->bodies;
+            self::assertSame([0, 320], array_map(fn (Body $body) => $body->geometry instanceof TriangleMesh ? $body->geometry->faceCount() : -1, $kept));
+        }
+    }
 }
