@@ -100,7 +100,9 @@ final class Register implements Operation
         $surface = $adjustment->settle($still, new PartProgress($progress, 0.88, 0.9));
         if (array_filter($surface['errors'], fn (?array $error) => $error !== null && ! $error['isHeld']) !== []) {
             // Along what surface does not hold the place is that of best fit, which stopped early where the adjustment was to follow.
-            $joint = $fit->together($pairs, $still, new PartProgress($progress, 0.9, 0.92));
+            $joint = $fit->together($pairs, $still, new PartProgress($progress, 0.9, 0.91));
+            // What nothing holds at all wandered with it, and stays as it was put.
+            ['pairs' => $pairs, 'joint' => $joint, 'slides' => $left] = $slides->settle($pairs, $joint, $start, $still, $maxDistance, new PartProgress($progress, 0.91, 0.92));
             $surface = $adjustment->settle($still, new PartProgress($progress, 0.92, 0.94));
         }
         $joint = $fit->as($pairs, $joint);
