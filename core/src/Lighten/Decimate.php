@@ -6,6 +6,7 @@ namespace Emberstone\Core\Lighten;
 
 use Emberstone\Core\Deliver\SurfaceDistance;
 use Emberstone\Core\Lighten\Kernel\QuadricCollapse;
+use Emberstone\Core\Mesh\Kernel\Measure;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Body;
@@ -45,7 +46,9 @@ final class Decimate implements Operation
         $faces = $workpiece->faceCount();
         $each = $parameters->deviation === null ? 7e-6 : 4e-5;
 
-        return new Estimate(0.2 + $each * $faces, 40 + 3e-4 * $faces, $this->target($faces, $parameters));
+        $after = $parameters->ratio === null ? $parameters->faces : max(4, (int) round($faces * $parameters->ratio));
+
+        return new Estimate(0.2 + $each * $faces, 40 + 3e-4 * $faces, $after);
     }
 
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
@@ -53,11 +56,12 @@ final class Decimate implements Operation
         $deviation = 0.0;
         $outcome = Outcome::Reached;
         $before = $workpiece->faceCount();
-        $after = $workpiece->reshapedMeshes(function (TriangleMesh $mesh, Body $body, Progress $progress) use ($parameters, &$deviation, &$outcome): TriangleMesh {
+        $targets = $parameters->faces === null ? [] : self::shares($workpiece, $parameters->faces);
+        $after = $workpiece->reshapedMeshes(function (TriangleMesh $mesh, Body $body, Progress $progress) use ($parameters, $targets, &$deviation, &$outcome): TriangleMesh {
             if ($parameters->deviation !== null) {
                 [$result, $moved] = $this->withinDeviation($mesh, $parameters, $progress);
             } else {
-                $target = $this->target($mesh->faceCount(), $parameters) ?? 4;
+                $target = $targets[$body->id] ?? max(4, (int) round($mesh->faceCount() * (float) $parameters->ratio));
                 $result = $this->collapse($mesh, $target, INF, $parameters->keepBoundary, new PartProgress($progress, 0.0, 0.8));
                 $moved = self::distance($mesh, $result, new PartProgress($progress, 0.8, 1.0));
                 if ($result->faceCount() > 1.02 * $target + 4) {
@@ -74,13 +78,35 @@ final class Decimate implements Operation
         return new Result($after, sprintf('%s → %s faces', Format::count($before), Format::count($count)), ['faces' => $before], ['faces' => $count, 'deviation' => round($deviation, 5)], $notes, $outcome);
     }
 
-    private function target(int $faces, DecimateParameters $parameters): ?int
+    /**
+     * Shares a count of faces out over the meshes by area: where one holds fewer than its share, the others get what it leaves.
+     *
+     * @return array<int|string, int> by the id of the body, four at least
+     */
+    private static function shares(Workpiece $workpiece, int $faces): array
     {
-        return match (true) {
-            $parameters->ratio !== null => max(4, (int) round($faces * $parameters->ratio)),
-            $parameters->faces !== null => $parameters->faces,
-            default => null,
-        };
+        $areas = $have = $shares = [];
+        foreach ($workpiece->bodies as $body) {
+            $mesh = $body->placed();
+            if ($mesh instanceof TriangleMesh) {
+                $areas[$body->id] = max(1e-300, array_sum(Measure::areas($mesh->positions, $mesh->faces)));
+                $have[$body->id] = $mesh->faceCount();
+            }
+        }
+        while ($areas !== []) {
+            $each = $faces / array_sum($areas);
+            $full = array_filter($areas, fn (float $area, int|string $id) => $have[$id] <= $area * $each, ARRAY_FILTER_USE_BOTH);
+            if ($full === []) {
+                return $shares + array_map(fn (float $area) => max(4, (int) round($area * $each)), $areas);
+            }
+            foreach ($full as $id => $area) {
+                $shares[$id] = $have[$id];
+                $faces -= $have[$id];
+                unset($areas[$id]);
+            }
+        }
+
+        return $shares;
     }
 
     private function collapse(TriangleMesh $mesh, int $target, float $limit, bool $keepBoundary, Progress $progress): TriangleMesh

@@ -24,14 +24,14 @@ final class CollapsingMesh
     /** What stands above the flags of a vertex: its support. */
     public const SUPPORT_SHIFT = 3;
 
-    /** @var array<int, float> four numbers a vertex: x, y, z from the middle, and the area that its quadric was gathered from */
+    /** @var array<int, float> four numbers a vertex: x, y, z from the middle, and the area of its faces, mm2 */
     public array $vertices;
 
-    /** @var array<int, float> the first eight numbers of a quadric (see Quadrics), a vertex */
-    public array $quadrics;
+    /** @var array<int, float> the first eight numbers of a quadric (see Quadrics), a vertex; of the round alone */
+    public array $quadrics = [];
 
     /** @var array<int, float> the last two */
-    public array $rests;
+    public array $rests = [];
 
     /** @var array<int, int> flags and support, a vertex */
     public array $states;
@@ -79,8 +79,6 @@ final class CollapsingMesh
             }
         }
         $this->states = $states;
-        $this->quadrics = array_fill(0, 8 * $n, 0.0);
-        $this->rests = array_fill(0, 2 * $n, 0.0);
         $this->faceCount = intdiv(count($faces), 3);
         $T = array_fill(0, 4 * $this->faceCount, 1);
         for ($f = 0, $i = 0, $j = 0, $m = $this->faceCount; $f < $m; $f++, $i += 3, $j += 4) {
@@ -94,8 +92,12 @@ final class CollapsingMesh
         $this->corners = $T;
     }
 
-    /** Flags the vertices at rims. */
-    public function markRims(Stars $stars): void
+    /**
+     * Flags the vertices at rims.
+     *
+     * @return bool are there any?
+     */
+    public function markRims(Stars $stars): bool
     {
         $atRim = $stars->atRim($this->corners);
         $states = $this->states;
@@ -104,6 +106,8 @@ final class CollapsingMesh
             $states[$v] |= $atRim[$v];
         }
         $this->states = $states;
+
+        return in_array(1, $atRim, true);
     }
 
     /** @return array{list<int>, list<int>} faces, flat, and their origin */
@@ -153,7 +157,7 @@ final class CollapsingMesh
     public function compact(): int
     {
         // Arrays behind a property are slow to write to; they live in locals meanwhile.
-        [$V, $Q, $R, $states, $T] = [$this->vertices, $this->quadrics, $this->rests, $this->states, $this->corners];
+        [$V, $states, $T] = [$this->vertices, $this->states, $this->corners];
         $this->vertices = $this->quadrics = $this->rests = $this->states = $this->corners = [];
         $map = array_fill(0, $this->vertexCount, 0);
         $k = 0;
@@ -171,19 +175,6 @@ final class CollapsingMesh
                 $V[$o] = $V[$i];
                 $V[$o + 1] = $V[$i + 1];
                 $V[$o + 2] = $V[$i + 2];
-                $V[$o + 3] = $V[$i + 3];
-                $i = $v << 3;
-                $o = $k << 3;
-                $Q[$o] = $Q[$i];
-                $Q[$o + 1] = $Q[$i + 1];
-                $Q[$o + 2] = $Q[$i + 2];
-                $Q[$o + 3] = $Q[$i + 3];
-                $Q[$o + 4] = $Q[$i + 4];
-                $Q[$o + 5] = $Q[$i + 5];
-                $Q[$o + 6] = $Q[$i + 6];
-                $Q[$o + 7] = $Q[$i + 7];
-                $R[$k << 1] = $R[$v << 1];
-                $R[($k << 1) + 1] = $R[($v << 1) + 1];
             }
             $k++;
         }
@@ -199,16 +190,13 @@ final class CollapsingMesh
         }
         $map = [];
         if (2 * $k > count($states)) {
-            [$this->vertices, $this->quadrics, $this->rests, $this->states, $this->corners] = [$V, $Q, $R, $states, $T];
+            [$this->vertices, $this->states, $this->corners] = [$V, $states, $T];
         } else {
             // One after the other: the old list goes before the next one is copied.
-            $this->quadrics = array_slice($Q, 0, 8 * $k);
-            $Q = [];
             $this->corners = array_slice($T, 0, $f);
             $T = [];
             $this->vertices = array_slice($V, 0, 4 * $k);
             $V = [];
-            $this->rests = array_slice($R, 0, 2 * $k);
             $this->states = array_slice($states, 0, $k);
         }
         $went = $this->faceCount - intdiv($f, 4);

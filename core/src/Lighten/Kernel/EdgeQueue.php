@@ -14,18 +14,25 @@ final class EdgeQueue
     /** 22 bits of cost over 32 bits of half-edge. */
     private const LEVELS = 4194303.0;
 
+    /** An edge may cost this many times what one of the cheapest costs and still go in the same round. */
+    private const SPREAD = 16.0;
+
+    /** Share of a round's edges that counts as its cheapest. */
+    private const CHEAP = 0.125;
+
     /**
      * @param  float  $limit  edges whose mean squared error is above this are left out, mm2
      * @param  float  $share  of the edges, above 1: all
+     * @param  float  $rounding  an error that rounding alone may show, mm4
      * @return list<int> the half-edge in the low 32 bits; above them what it was sorted by
      */
-    public static function cheapest(CollapsingMesh $mesh, Stars $stars, float $limit, float $share): array
+    public static function cheapest(CollapsingMesh $mesh, Stars $stars, float $limit, float $share, float $rounding): array
     {
         $faces = $stars->faces;
         if ($share > 1.0) {
             return self::scan($mesh, $stars, $limit, 1, INF, 0.0)[0];
         }
-        // What the cheapest share costs is told from every so manieth face, before all edges are looked at: none but those that go into the queue are kept.
+        // The cost limit comes from a sample of some 5000 faces, before all edges are looked at: none but those that go into the queue are kept.
         $sample = self::scan($mesh, $stars, $limit, intdiv($faces, 5000) + 1, INF, -1.0)[1];
         if ($sample === []) {
             $sample = self::scan($mesh, $stars, $limit, 1, INF, -1.0)[1];
@@ -34,7 +41,9 @@ final class EdgeQueue
             return [];
         }
         sort($sample);
-        $most = max(1e-300, $sample[(int) ((count($sample) - 1) * $share)]);
+        $last = count($sample) - 1;
+        // Where some edges cost nothing the round takes no others: two flats and their crease would be worn down together.
+        $most = max(1e-300, min($sample[(int) ($last * $share)], max($rounding, self::SPREAD * $sample[(int) ($last * $share * self::CHEAP)])));
         [$queue] = self::scan($mesh, $stars, $limit, 1, $most, self::LEVELS / $most);
         sort($queue);
 
@@ -73,25 +82,25 @@ final class EdgeQueue
                 $zz = $Q[$i + 7] + $Q[$k + 7];
                 $zd = $R[$a << 1] + $R[$b << 1];
                 $dd = $R[($a << 1) + 1] + $R[($b << 1) + 1];
+                $i = $a << 2;
+                $k = $b << 2;
+                $x = 0.5 * ($V[$i] + $V[$k]);
+                $y = 0.5 * ($V[$i + 1] + $V[$k + 1]);
+                $z = 0.5 * ($V[$i + 2] + $V[$k + 2]);
+                // Half the slope of the error at the middle m of the edge, g; the error falls from there by g'A^-1 g to its least value.
+                $gx = $xx * $x + $xy * $y + $xz * $z + $xd;
+                $gy = $xy * $x + $yy * $y + $yz * $z + $yd;
+                $gz = $xz * $x + $yz * $y + $zz * $z + $zd;
+                $error = $x * ($gx + $xd) + $y * ($gy + $yd) + $z * ($gz + $zd) + $dd;
+                $stay = QuadricCollapse::STAY * ($xx + $yy + $zz) + 1e-90;
+                $xx += $stay;
+                $yy += $stay;
+                $zz += $stay;
                 $cxx = $yy * $zz - $yz * $yz;
                 $cxy = $xz * $yz - $xy * $zz;
                 $cxz = $xy * $yz - $xz * $yy;
-                $det = $xx * $cxx + $xy * $cxy + $xz * $cxz;
-                $trace = $xx + $yy + $zz;
-                if ($det > QuadricCollapse::SINGULAR * $trace * $trace * $trace) {
-                    // Least value of v'Av + 2b'v + d is d - b'A^-1 b (equation 1 of the source).
-                    $cyy = $xx * $zz - $xz * $xz;
-                    $cyz = $xy * $xz - $xx * $yz;
-                    $czz = $xx * $yy - $xy * $xy;
-                    $error = $dd - ($xd * ($cxx * $xd + $cxy * $yd + $cxz * $zd) + $yd * ($cxy * $xd + $cyy * $yd + $cyz * $zd) + $zd * ($cxz * $xd + $cyz * $yd + $czz * $zd)) / $det;
-                } else {
-                    $i = $a << 2;
-                    $k = $b << 2;
-                    $x = 0.5 * ($V[$i] + $V[$k]);
-                    $y = 0.5 * ($V[$i + 1] + $V[$k + 1]);
-                    $z = 0.5 * ($V[$i + 2] + $V[$k + 2]);
-                    $error = $x * ($xx * $x + 2.0 * ($xy * $y + $xz * $z + $xd)) + $y * ($yy * $y + 2.0 * ($yz * $z + $yd)) + $z * ($zz * $z + 2.0 * $zd) + $dd;
-                }
+                $error -= ($gx * ($cxx * $gx + 2.0 * ($cxy * $gy + $cxz * $gz)) + $gy * (($xx * $zz - $xz * $xz) * $gy + 2.0 * ($xy * $xz - $xx * $yz) * $gz) + $gz * ($xx * $yy - $xy * $xy) * $gz)
+                    / ($xx * $cxx + $xy * $cxy + $xz * $cxz);
                 if ($error <= $limit * ($V[($a << 2) + 3] + $V[($b << 2) + 3]) && $error <= $most) {
                     if ($scale < 0.0) {
                         $errors[] = $error;

@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Emberstone\Core\Lighten\Kernel;
 
 /**
- * Sums of squared distances to planes: ten numbers a vertex, the upper triangle of a symmetric 4 x 4 matrix row by row, weighted by
- * the area of the faces the planes come from.
+ * Sums of squared distances to the planes of the faces around a vertex: ten numbers a vertex, the upper triangle of a symmetric 4 x 4 matrix row by row, weighted by the areas of
+ * the faces.
  *
  * Source    Garland & Heckbert 1997, "Surface Simplification Using Quadric Error Metrics", sections 5 and 6.
  *
@@ -14,12 +14,17 @@ namespace Emberstone\Core\Lighten\Kernel;
  */
 final class Quadrics
 {
-    /** Adds to the corners of each face its plane, and to their areas its own. */
+    /** Gathers for each vertex the planes of its faces as they are now, and their area. */
     public static function ofFaces(CollapsingMesh $mesh): void
     {
-        [$V, $Q, $R, $T] = [$mesh->vertices, $mesh->quadrics, $mesh->rests, $mesh->corners];
+        [$V, $T] = [$mesh->vertices, $mesh->corners];
         $mesh->vertices = $mesh->quadrics = $mesh->rests = [];
-        for ($j = 0, $e = count($T); $j < $e; $j += 4) {
+        $Q = array_fill(0, 8 * $mesh->vertexCount, 0.0);
+        $R = array_fill(0, 2 * $mesh->vertexCount, 0.0);
+        for ($o = 3, $e = 4 * $mesh->vertexCount; $o < $e; $o += 4) {
+            $V[$o] = 0.0;
+        }
+        for ($j = 0, $e = 4 * $mesh->faceCount; $j < $e; $j += 4) {
             $o = 4 * $T[$j];
             $ax = $V[$o];
             $ay = $V[$o + 1];
@@ -84,7 +89,7 @@ final class Quadrics
     {
         [$V, $Q, $R, $states, $T] = [$mesh->vertices, $mesh->quadrics, $mesh->rests, $mesh->states, $mesh->corners];
         $mesh->quadrics = $mesh->rests = [];
-        for ($j = 0, $e = count($T); $j < $e; $j++) {
+        for ($j = 0, $e = 4 * $mesh->faceCount; $j < $e; $j++) {
             if (($j & 3) === 3) {
                 continue;
             }

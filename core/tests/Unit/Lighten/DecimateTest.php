@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Tests\Unit\Lighten;
 
 use Emberstone\Core\Deliver\SurfaceDistance;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Lighten\Decimate;
 use Emberstone\Core\Lighten\DecimateParameters;
 use Emberstone\Core\Mend\Inspection;
@@ -13,6 +14,8 @@ use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\InvalidParameter;
 use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Spatial\TriangleBvh;
+use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\Attributes\TestWith;
@@ -64,6 +67,91 @@ final class DecimateTest extends TestCase
         self::assertEqualsWithDelta($before->holes[0]['diameter'], $after->holes[0]['diameter'], 0.02 * $before->holes[0]['diameter']);
         self::assertCount($light->faceCount(), $light->origin);
         self::assertContains(TriangleMesh::FILLED, $light->origin);
+    }
+
+    /** An L-shaped block of 10 x 8 x 10 mm in any pose, its faces dense squares of half a millimetre. */
+    private function block(RigidTransform $pose): TriangleMesh
+    {
+        $isInside = fn (int $i, int $j, int $k): bool => $i >= 0 && $i < 20 && $j >= 0 && $j < 16 && $k >= 0 && $k < ($i < 8 ? 20 : 6);
+        $p = $f = $ids = [];
+        $vertex = function (int $i, int $j, int $k) use (&$p, &$ids): int {
+            if (! isset($ids["$i $j $k"])) {
+                $ids["$i $j $k"] = count($ids);
+                array_push($p, 0.5 * $i, 0.5 * $j, 0.5 * $k);
+            }
+
+            return $ids["$i $j $k"];
+        };
+        for ($i = -1; $i < 20; $i++) {
+            for ($j = -1; $j < 16; $j++) {
+                for ($k = -1; $k < 20; $k++) {
+                    foreach ([[1, 0, 0], [0, 1, 0], [0, 0, 1]] as $axis => [$di, $dj, $dk]) {
+                        $here = $isInside($i, $j, $k);
+                        if ($here === $isInside($i + $di, $j + $dj, $k + $dk)) {
+                            continue;
+                        }
+                        // The square between the two cells, seen against the axis.
+                        $square = array_map(function (array $uv) use ($axis, $i, $j, $k, $vertex): int {
+                            $at = [$i, $j, $k];
+                            $at[$axis]++;
+                            $at[($axis + 1) % 3] += $uv[0];
+                            $at[($axis + 2) % 3] += $uv[1];
+
+                            return $vertex(...$at);
+                        }, [[0, 0], [1, 0], [1, 1], [0, 1]]);
+                        [$a, $b, $c, $d] = $here ? $square : array_reverse($square);
+                        array_push($f, $a, $b, $c, $a, $c, $d);
+                    }
+                }
+            }
+        }
+
+        return TriangleMesh::fromFlat($pose->points($p), $f);
+    }
+
+    #[Test]
+    public function flats_and_their_edges_and_corners_stay_to_rounding_down_to_the_fewest_faces(): void
+    {
+        foreach ([RigidTransform::identity(), RigidTransform::turn([0.3, 0.5, 0.8], 0.7), RigidTransform::turn([0.9, -0.2, 0.1], 2.0)->then(RigidTransform::shift(300.0, -200.0, 100.0))] as $pose) {
+            $block = $this->block($pose);
+            $volume = Inspection::of($block)->volume;
+            foreach ([intdiv($block->faceCount(), 10), 60] as $faces) {
+                $light = $this->decimate($block, new DecimateParameters(faces: $faces));
+                self::assertLessThanOrEqual($faces, $light->faceCount());
+                self::assertLessThan(1e-5, max(SurfaceDistance::compare($block, $light, 20000)['max'], SurfaceDistance::compare($light, $block, 20000)['max']));
+                self::assertEqualsWithDelta($volume, Inspection::of($light)->volume, 1e-3);
+                self::assertSame(0, Inspection::of($light)->faultCount());
+            }
+        }
+    }
+
+    #[Test]
+    public function edges_of_a_noisy_block_stay_within_a_twentieth_of_the_mean_edge(): void
+    {
+        $gen = new Gen(7);
+        $block = $this->block(RigidTransform::identity());
+        $noisy = TriangleMesh::fromFlat(array_map(fn (float $v) => $v + $gen->float(-0.005, 0.005), $block->positions), $block->faces);
+        $light = $this->decimate($noisy, new DecimateParameters(ratio: 0.1));
+        // The rims of the two ends and the inner edge, every quarter of a millimetre.
+        $along = [];
+        for ($y = 0.0; $y <= 8.0; $y += 0.25) {
+            foreach ([[0.0, 0.0], [10.0, 0.0], [10.0, 3.0], [4.0, 3.0], [4.0, 10.0], [0.0, 10.0]] as [$x, $z]) {
+                array_push($along, $x, $y, $z);
+            }
+        }
+        $edges = array_sum(array_map(fn (int $k) => sqrt(array_sum(array_map(fn (int $c) => ($light->positions[3 * $light->faces[$k] + $c] - $light->positions[3 * $light->faces[$k % 3 === 2 ? $k - 2 : $k + 1] + $c]) ** 2, [0, 1, 2]))), array_keys($light->faces))) / count($light->faces);
+        $face = $distanceSq = [];
+        TriangleBvh::of($light->positions, $light->faces)->closest($along, $face, $distanceSq);
+        self::assertLessThan(0.05 * $edges, sqrt(max($distanceSq)));
+    }
+
+    #[Test]
+    public function several_bodies_share_a_count_of_faces_by_area_and_what_one_cannot_use_goes_to_the_others(): void
+    {
+        $bodies = [Body::of('large', MeshBuilder::icosphere(5, 60.0)), Body::of('small', MeshBuilder::icosphere(5, 30.0)), Body::of('coarse', MeshBuilder::icosphere(1, 60.0))];
+        $light = (new Decimate)((new Workpiece)->withBodies($bodies), new DecimateParameters(faces: 5080), new NoProgress)->workpiece->bodies;
+        // The coarse ball has 80 faces and keeps them; 5000 are shared by areas of four to one.
+        self::assertEqualsWithDelta([4000, 1000, 80], array_map(fn (Body $body) => $body->geometry->faceCount(), $light), 2);
     }
 
     #[Test]
