@@ -5,8 +5,14 @@ export default defineConfig({
   outputDir: 'var/browser-results',
   timeout: 600_000,
   expect: { timeout: 240_000 },
-  workers: 1,
+  workers: 2,
+  fullyParallel: true,
   reporter: [['list']],
+  projects: [
+    { name: 'window', testIgnore: /faults/ },
+    // These kill the workers and the database of all: when the others are done, one after the other.
+    { name: 'faults', testMatch: /faults/, dependencies: ['window'], fullyParallel: false },
+  ],
   use: {
     actionTimeout: 60_000,
     baseURL: process.env.EMBERSTONE_URL ?? 'http://127.0.0.1:8420',

@@ -65,10 +65,12 @@ final class SurfaceDistance
     /**
      * Vertices, edge middles and face centres: where two nearby surfaces are farthest apart.
      *
+     * @param  array<int, int>  $faceOf  (changed) a face of each point that is no vertex, in their order
      * @return list<float> flat xyz
      */
-    public static function densePoints(TriangleMesh $mesh): array
+    public static function densePoints(TriangleMesh $mesh, array &$faceOf = []): array
     {
+        $faceOf = [];
         $q = $p = $mesh->positions;
         $f = $mesh->faces;
         $twin = Topology::twins($f);
@@ -76,21 +78,25 @@ final class SurfaceDistance
             $i = 3 * $f[$t];
             $j = 3 * $f[$t + 1];
             $k = 3 * $f[$t + 2];
+            $faceOf[] = intdiv($t, 3);
             for ($c = 0; $c < 3; $c++) {
                 $q[] = ($p[$i + $c] + $p[$j + $c] + $p[$k + $c]) / 3.0;
             }
             // Each edge once: from its lower end; open ones and those of several faces from every face.
             if ($twin[$t] < 0 || $f[$t] < $f[$t + 1]) {
+                $faceOf[] = intdiv($t, 3);
                 $q[] = 0.5 * ($p[$i] + $p[$j]);
                 $q[] = 0.5 * ($p[$i + 1] + $p[$j + 1]);
                 $q[] = 0.5 * ($p[$i + 2] + $p[$j + 2]);
             }
             if ($twin[$t + 1] < 0 || $f[$t + 1] < $f[$t + 2]) {
+                $faceOf[] = intdiv($t, 3);
                 $q[] = 0.5 * ($p[$j] + $p[$k]);
                 $q[] = 0.5 * ($p[$j + 1] + $p[$k + 1]);
                 $q[] = 0.5 * ($p[$j + 2] + $p[$k + 2]);
             }
             if ($twin[$t + 2] < 0 || $f[$t + 2] < $f[$t]) {
+                $faceOf[] = intdiv($t, 3);
                 $q[] = 0.5 * ($p[$k] + $p[$i]);
                 $q[] = 0.5 * ($p[$k + 1] + $p[$i + 1]);
                 $q[] = 0.5 * ($p[$k + 2] + $p[$i + 2]);

@@ -22,8 +22,19 @@ use Emberstone\Core\Spatial\KdTree;
  */
 final class Symmetry
 {
-    /** Samples that are mirrored. */
+    /** Samples that are mirrored for the plane that is told. */
     private const MIRRORED = 2500;
+
+    /** Samples that are mirrored while it is open which planes are any good. */
+    private const MIRRORED_FIRST = 500;
+
+    /** Rounds of refining a plane at most, and the round from which a plane is refined with all samples: the reach has come down by then. */
+    private const ROUNDS = 30;
+
+    private const NEAR = 9;
+
+    /** A plane has settled that turns by less than this, rad, and goes less than this share of the size. */
+    private const SETTLED = 1e-7;
 
     /** Normals of the half sphere that are tried, each with so many samples. */
     private const DIRECTIONS = 400;
@@ -63,17 +74,23 @@ final class Symmetry
         $n = array_merge(...array_map(fn (int $i) => [$n[3 * $i], $n[3 * $i + 1], $n[3 * $i + 2]], $tree->order));
         $q = $tree->sorted;
         $middle = SurfaceSamples::middle($q);
-        $some = SurfaceSamples::every($q, self::MIRRORED);
+        $first = [SurfaceSamples::every($q, self::MIRRORED_FIRST), SurfaceSamples::every($n, self::MIRRORED_FIRST)];
+        $all = [SurfaceSamples::every($q, self::MIRRORED), SurfaceSamples::every($n, self::MIRRORED)];
+        // The directions are told apart by much more than the distance between samples.
+        $coarse = KdTree::of(SurfaceSamples::every($q, self::MIRRORED));
         $few = SurfaceSamples::every($q, self::TRIED_WITH);
         $tried = [];
         foreach (self::directions($q) as $d) {
-            $tried[] = [self::miss($tree, $few, $d, Vector3::dot($d, $middle), self::FAR * $size), $d];
+            $tried[] = [self::miss($coarse, $few, $d, Vector3::dot($d, $middle), self::FAR * $size), $d];
         }
         usort($tried, fn (array $a, array $b) => $a[0] <=> $b[0]);
         $found = [];
         $best = 0.0;
         foreach (self::apart($tried) as $d) {
-            $plane = self::refined($tree, $q, $n, $some, SurfaceSamples::every($n, self::MIRRORED), $d, Vector3::dot($d, $middle), $middle, $size);
+            $plane = self::refined($tree, $q, $n, $first, $d, Vector3::dot($d, $middle), $middle, $size, 0);
+            if ($plane['share'] >= self::AS_GOOD * self::LEAST) {
+                $plane = self::refined($tree, $q, $n, $all, $plane['normal'], $plane['at'], $middle, $size, self::NEAR);
+            }
             $best = max($best, $plane['share']);
             $isNew = array_filter($found, fn (array $other) => abs(Vector3::dot($other['normal'], $plane['normal'])) > self::TWICE) === [];
             if ($isNew && $plane['share'] >= self::LEAST) {
@@ -170,16 +187,17 @@ final class Symmetry
      *
      * @param  list<float>  $q  all samples, those of the tree
      * @param  list<float>  $qn  their normals
-     * @param  list<float>  $p  those that are mirrored
-     * @param  list<float>  $pn
+     * @param  array{list<float>, list<float>}  $mirrored  those that are mirrored, and their normals
      * @param  array{float, float, float}  $d
      * @param  array{float, float, float}  $middle
+     * @param  int  $from  the round to begin with: the reach falls from round to round
      * @return array{normal: array{float, float, float}, at: float, rms: float, max: float, points: int, share: float}
      */
-    private static function refined(KdTree $tree, array $q, array $qn, array $p, array $pn, array $d, float $at, array $middle, float $size): array
+    private static function refined(KdTree $tree, array $q, array $qn, array $mirrored, array $d, float $at, array $middle, float $size, int $from): array
     {
+        [$p, $pn] = $mirrored;
         $e = $use = [];
-        for ($round = 0; $round < 30; $round++) {
+        for ($round = $from; $round < self::ROUNDS; $round++) {
             $nearest = $distanceSq = [];
             $image = self::mirrored($p, $d, $at);
             $looks = self::mirrored($pn, $d, 0.0);
@@ -225,7 +243,7 @@ final class Symmetry
             $height = $at - Vector3::dot($d, $middle);
             $d = Vector3::unit([$d[0] + $step[0] * $u[0] + $step[1] * $v[0], $d[1] + $step[0] * $u[1] + $step[1] * $v[1], $d[2] + $step[0] * $u[2] + $step[1] * $v[2]]);
             $at = Vector3::dot($d, $middle) + $height + $step[2];
-            if ($round > 8 && abs($step[0]) + abs($step[1]) + abs($step[2]) / $size < 1e-9) {
+            if ($round >= self::NEAR && abs($step[0]) + abs($step[1]) + abs($step[2]) / $size < self::SETTLED) {
                 break;
             }
         }

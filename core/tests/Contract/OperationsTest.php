@@ -15,6 +15,7 @@ use Emberstone\Core\Operation\OperationCancelled;
 use Emberstone\Core\Operation\Outcome;
 use Emberstone\Core\Operation\ParamSpec;
 use Emberstone\Core\Operation\RecordingProgress;
+use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Tests\Support\MeshBuilder;
 use Emberstone\Core\Tests\Support\OperationExamples;
@@ -25,6 +26,23 @@ use PHPUnit\Framework\TestCase;
 /** What every operation promises, whatever it does. */
 final class OperationsTest extends TestCase
 {
+    /** @var array<string, array{Workpiece, string, Result, RecordingProgress}> by operation: what it was tried on, that before it ran, and what came of it */
+    private static array $runs = [];
+
+    /** @return array{Workpiece, string, Result, RecordingProgress} one run of an operation, which several tests look at */
+    private static function ran(string $name): array
+    {
+        if (! isset(self::$runs[$name])) {
+            $workpiece = OperationExamples::workpiece($name);
+            $before = serialize($workpiece);
+            $progress = new RecordingProgress;
+            $result = Catalogue::operation($name)($workpiece, Catalogue::parameters($name, OperationExamples::PARAMETERS[$name]), $progress);
+            self::$runs[$name] = [$workpiece, $before, $result, $progress];
+        }
+
+        return self::$runs[$name];
+    }
+
     /** @return iterable<string, array{string}> but those that may begin with nothing: a datum can be typed, a scan needs no data */
     public static function operationsOnSomething(): iterable
     {
@@ -53,9 +71,7 @@ final class OperationsTest extends TestCase
     #[DataProvider('operations')]
     public function the_input_stays_as_it_was_and_the_result_says_what_changed(string $name): void
     {
-        $workpiece = OperationExamples::workpiece($name);
-        $before = serialize($workpiece);
-        $result = Catalogue::operation($name)($workpiece, Catalogue::parameters($name, OperationExamples::PARAMETERS[$name]), new NoProgress);
+        [$workpiece, $before, $result] = self::ran($name);
         self::assertSame($before, serialize($workpiece));
         self::assertNotSame('', $result->headline);
         // A report only looks, and passes that fit as captured are not matched.
@@ -72,7 +88,7 @@ final class OperationsTest extends TestCase
     #[DataProvider('operations')]
     public function twice_the_same_gives_the_same_to_the_last_bit(string $name): void
     {
-        $once = Catalogue::operation($name)(OperationExamples::workpiece($name), Catalogue::parameters($name, OperationExamples::PARAMETERS[$name]), new NoProgress);
+        $once = self::ran($name)[2];
         $again = Catalogue::operation($name)(OperationExamples::workpiece($name), Catalogue::parameters($name, OperationExamples::PARAMETERS[$name]), new NoProgress);
         self::assertSame(serialize($once->workpiece), serialize($again->workpiece));
     }
@@ -81,8 +97,7 @@ final class OperationsTest extends TestCase
     #[DataProvider('operations')]
     public function progress_never_falls_and_ends_within_the_whole(string $name): void
     {
-        $progress = new RecordingProgress;
-        Catalogue::operation($name)(OperationExamples::workpiece($name), Catalogue::parameters($name, OperationExamples::PARAMETERS[$name]), $progress);
+        $progress = self::ran($name)[3];
         $sorted = $progress->fractions;
         sort($sorted);
         self::assertSame($sorted, $progress->fractions);
@@ -94,9 +109,8 @@ final class OperationsTest extends TestCase
     #[DataProvider('operations')]
     public function whatever_reports_progress_can_be_stopped_at_any_report(string $name): void
     {
-        $all = new RecordingProgress;
+        $all = self::ran($name)[3];
         $parameters = Catalogue::parameters($name, OperationExamples::PARAMETERS[$name]);
-        Catalogue::operation($name)(OperationExamples::workpiece($name), $parameters, $all);
         $stops = 0;
         foreach (array_unique([0.0, ...array_slice($all->fractions, -1)]) as $at) {
             try {

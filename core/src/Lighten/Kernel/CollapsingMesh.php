@@ -21,8 +21,11 @@ final class CollapsingMesh
     /** A vertex whose place another took in this round. */
     public const GONE = 4;
 
+    /** A vertex that stays where it is, with all its edges. */
+    public const LOCKED = 8;
+
     /** What stands above the flags of a vertex: its support. */
-    public const SUPPORT_SHIFT = 3;
+    public const SUPPORT_SHIFT = 4;
 
     /** @var array<int, float> four numbers a vertex: x, y, z from the middle, and the area of its faces, mm2 */
     public array $vertices;
@@ -108,6 +111,14 @@ final class CollapsingMesh
         $this->states = $states;
 
         return in_array(1, $atRim, true);
+    }
+
+    /** @param  array<int, int>  $vertices  those that stay where they are */
+    public function lock(array $vertices): void
+    {
+        foreach ($vertices as $v) {
+            $this->states[$v] |= self::LOCKED;
+        }
     }
 
     /** @return array{list<int>, list<int>} faces, flat, and their origin */

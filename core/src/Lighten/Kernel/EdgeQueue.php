@@ -14,6 +14,9 @@ final class EdgeQueue
     /** 22 bits of cost over 32 bits of half-edge. */
     private const LEVELS = 4194303.0;
 
+    /** The greatest cost that fits above the half-edge. */
+    private const MOST = 0x7FFFFFFF;
+
     /** An edge may cost this many times what one of the cheapest costs and still go in the same round. */
     private const SPREAD = 16.0;
 
@@ -21,21 +24,20 @@ final class EdgeQueue
     private const CHEAP = 0.125;
 
     /**
-     * @param  float  $limit  edges whose mean squared error is above this are left out, mm2
      * @param  float  $share  of the edges, above 1: all
      * @param  float  $rounding  an error that rounding alone may show, mm4
      * @return list<int> the half-edge in the low 32 bits; above them what it was sorted by
      */
-    public static function cheapest(CollapsingMesh $mesh, Stars $stars, float $limit, float $share, float $rounding): array
+    public static function cheapest(CollapsingMesh $mesh, Stars $stars, float $share, float $rounding): array
     {
         $faces = $stars->faces;
         if ($share > 1.0) {
-            return self::scan($mesh, $stars, $limit, 1, INF, 0.0)[0];
+            return self::scan($mesh, $stars, INF, 1, INF, 0.0)[0];
         }
         // The cost limit comes from a sample of some 5000 faces, before all edges are looked at: none but those that go into the queue are kept.
-        $sample = self::scan($mesh, $stars, $limit, intdiv($faces, 5000) + 1, INF, -1.0)[1];
+        $sample = self::scan($mesh, $stars, INF, intdiv($faces, 5000) + 1, INF, -1.0)[1];
         if ($sample === []) {
-            $sample = self::scan($mesh, $stars, $limit, 1, INF, -1.0)[1];
+            $sample = self::scan($mesh, $stars, INF, 1, INF, -1.0)[1];
         }
         if ($sample === []) {
             return [];
@@ -44,7 +46,22 @@ final class EdgeQueue
         $last = count($sample) - 1;
         // Where some edges cost nothing the round takes no others: two flats and their crease would be worn down together.
         $most = max(1e-300, min($sample[(int) ($last * $share)], max($rounding, self::SPREAD * $sample[(int) ($last * $share * self::CHEAP)])));
-        [$queue] = self::scan($mesh, $stars, $limit, 1, $most, self::LEVELS / $most);
+        [$queue] = self::scan($mesh, $stars, INF, 1, $most, self::LEVELS / $most);
+        sort($queue);
+
+        return $queue;
+    }
+
+    /**
+     * All edges within a limit, the cheapest first.
+     *
+     * @param  float  $limit  edges whose mean squared error is above this are left out, mm2
+     * @param  float  $grain  errors farther apart than a millionth of this are told apart, mm4
+     * @return list<int> as cheapest()
+     */
+    public static function within(CollapsingMesh $mesh, Stars $stars, float $limit, float $grain): array
+    {
+        [$queue] = self::scan($mesh, $stars, $limit, 1, INF, self::LEVELS / max(1e-300, $grain));
         sort($queue);
 
         return $queue;
@@ -67,7 +84,7 @@ final class EdgeQueue
                 $a = $T[$j + $c];
                 $b = $T[$c === 2 ? $j : $j + $c + 1];
                 // Each edge once: from its lower end, or from its only face.
-                if ($a > $b && (($states[$a] & $states[$b] & CollapsingMesh::AT_RIM) === 0 || $stars->hold($T, $b, $a))) {
+                if ((($states[$a] | $states[$b]) & CollapsingMesh::LOCKED) !== 0 || $a > $b && (($states[$a] & $states[$b] & CollapsingMesh::AT_RIM) === 0 || $stars->hold($T, $b, $a))) {
                     continue;
                 }
                 $i = $a << 3;
@@ -105,7 +122,8 @@ final class EdgeQueue
                     if ($scale < 0.0) {
                         $errors[] = $error;
                     } else {
-                        $edges[] = ((int) (($error > 0.0 ? $error : 0.0) * $scale) << 32) | ($j + $c);
+                        $error *= $scale;
+                        $edges[] = ($error > 0.0 ? ($error < self::MOST ? (int) $error : self::MOST) << 32 : 0) | ($j + $c);
                     }
                 }
             }

@@ -39,6 +39,11 @@ final class QuadricCollapse
 
     private const FAR = 3.0;
 
+    /** Within a limit, collapses begin at this many quarterings of it and go on for some rounds at each. The same for all of the mesh: what is locked in one place changes nothing far away. */
+    private const LEVELS = 7;
+
+    private const ROUNDS_A_LEVEL = 3;
+
     /** Squared cosine of the most a face may turn. */
     private const TURN_SQ = 0.04;
 
@@ -50,16 +55,18 @@ final class QuadricCollapse
      * @param  array<int, int>  $F  flat faces
      * @param  array<int, int>  $S  support a vertex, or empty; the lower of two survives
      * @param  array<int, int>  $origin  a face, or empty
-     * @param  float  $limit  no collapse whose mean squared distance to its planes is above this, mm2
+     * @param  float  $limit  no collapse whose mean squared distance to its planes is above this, mm2; INF: down to the target
      * @param  callable(float): void  $tell  told the share done after each round; may throw to stop
+     * @param  array<int, int>  $locked  vertices that stay where they are
      * @return array{positions: list<float>, faces: list<int>, support: list<int>, origin: list<int>}
      */
-    public static function run(array $P, array $F, array $S, array $origin, int $target, float $limit, float $boundaryWeight, callable $tell): array
+    public static function run(array $P, array $F, array $S, array $origin, int $target, float $limit, float $boundaryWeight, callable $tell, array $locked = []): array
     {
         $mesh = new CollapsingMesh($P, $F, $S, $origin);
+        $mesh->lock($locked);
         [$P, $F, $S, $origin] = [[], [], [], []];
         $start = $mesh->faceCount;
-        $widened = 1.0;
+        [$share, $widened] = [0.0, 1.0];
         for ($round = 1; $mesh->faceCount > $target; $round++) {
             $stars = Stars::of($mesh->corners, $mesh->vertexCount, $mesh->faceCount);
             $hasRims ??= $mesh->markRims($stars);
@@ -67,41 +74,50 @@ final class QuadricCollapse
             if ($hasRims) {
                 Quadrics::holdRims($mesh, $stars, $boundaryWeight);
             }
-            $rounding ??= self::rounding($mesh);
-            $share = $widened * ($limit === INF && $mesh->faceCount > self::FAR * $target ? self::HASTY_SHARE : self::SHARE);
-            $queue = EdgeQueue::cheapest($mesh, $stars, $limit, $round > self::SORTED_ROUNDS ? INF : min(1.0, $share), $rounding);
-            if ($queue === []) {
+            $left = max(0, self::LEVELS - intdiv($round - 1, self::ROUNDS_A_LEVEL));
+            if ($limit !== INF) {
+                $queue = EdgeQueue::within($mesh, $stars, $limit / 4.0 ** $left, $grain ??= $limit * self::meanArea($mesh));
+            } else {
+                $share = $widened * ($mesh->faceCount > self::FAR * $target ? self::HASTY_SHARE : self::SHARE);
+                $queue = EdgeQueue::cheapest($mesh, $stars, $round > self::SORTED_ROUNDS ? INF : min(1.0, $share), $rounding ??= self::rounding($mesh));
+            }
+            if ($queue === [] && ($limit === INF || $left === 0)) {
                 break;
             }
             self::collapse($mesh, $stars, $queue, $mesh->faceCount - $target);
             $queue = $stars = null;
             $went = $mesh->compact();
             $tell(min(1.0, ($start - $mesh->faceCount) / max(1, $start - $target)));
-            if ($went === 0) {
-                if ($share >= 1.0) {
-                    break;
-                }
-                $widened *= 2.0;
+            if ($went === 0 && ($limit === INF ? $share >= 1.0 : $left === 0)) {
+                break;
             }
+            $widened *= $went === 0 ? 2.0 : 1.0;
         }
         [$F, $origin] = $mesh->faces();
 
         return ['positions' => $mesh->positions(), 'faces' => $F, 'support' => $mesh->support(), 'origin' => $origin];
     }
 
+    /** Mean area around a vertex, mm2. */
+    private static function meanArea(CollapsingMesh $mesh): float
+    {
+        $area = 0.0;
+        for ($o = 3, $e = 4 * $mesh->vertexCount; $o < $e; $o += 4) {
+            $area += $mesh->vertices[$o];
+        }
+
+        return $area / max(1, $mesh->vertexCount);
+    }
+
     /** The error that rounding may show in a mesh whose quadrics were just gathered, mm4. */
     private static function rounding(CollapsingMesh $mesh): float
     {
-        $area = $halfSizeSq = 0.0;
+        $halfSizeSq = 0.0;
         foreach ($mesh->vertices as $k => $value) {
-            if (($k & 3) === 3) {
-                $area += $value;
-            } else {
-                $halfSizeSq = max($halfSizeSq, $value * $value);
-            }
+            $halfSizeSq = ($k & 3) === 3 ? $halfSizeSq : max($halfSizeSq, $value * $value);
         }
 
-        return self::ROUNDING * $halfSizeSq * $area / max(1, $mesh->vertexCount);
+        return self::ROUNDING * $halfSizeSq * self::meanArea($mesh);
     }
 
     /**
@@ -118,7 +134,7 @@ final class QuadricCollapse
         $st = $stars->start;
         $H = $stars->halfEdges;
         $mark = array_fill(0, count($st) - 1, -2);
-        $taken = CollapsingMesh::BUSY | CollapsingMesh::GONE;
+        $taken = CollapsingMesh::BUSY | CollapsingMesh::GONE | CollapsingMesh::LOCKED;
         for ($n = 0, $m = count($queue); $n < $m && $remove > 0; $n++) {
             $h = $queue[$n] & 0xFFFFFFFF;
             $a = $T[$h];

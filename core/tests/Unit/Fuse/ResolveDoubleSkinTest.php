@@ -13,6 +13,7 @@ use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Rigs\HandheldRig;
+use Emberstone\Core\Tests\Support\Captures;
 use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\WeightStone;
 use PHPUnit\Framework\Attributes\Test;
@@ -119,7 +120,7 @@ final class ResolveDoubleSkinTest extends TestCase
         $rig = new HandheldRig(width: 160, height: 120, table: false, turnsOver: false);
         $passes = [];
         foreach ([0, 1, 2] as $k) {
-            $capture = $rig->capture(new WeightStone, $k, 5);
+            $capture = Captures::of($rig, new WeightStone, $k, 5);
             $passes[] = Pass::of("pass $k", $capture['cloud'])->moved($k === 1 ? $capture['pose']->then(RigidTransform::shift(0.3, 0.5, -0.3)) : $capture['pose']);
         }
         $workpiece = new Workpiece($passes);

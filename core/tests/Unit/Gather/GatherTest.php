@@ -19,6 +19,7 @@ use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Rigs\BearingPedestal;
 use Emberstone\Core\Rigs\HandheldRig;
+use Emberstone\Core\Tests\Support\Captures;
 use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;
 use PHPUnit\Framework\Attributes\Test;
@@ -31,7 +32,7 @@ final class GatherTest extends TestCase
     public function the_table_goes_and_the_part_stays(): void
     {
         foreach ([0, 5] as $index) {
-            $capture = (new HandheldRig(width: 200, height: 150))->capture(new BearingPedestal, $index, 4);
+            $capture = Captures::of(new HandheldRig(width: 200, height: 150), new BearingPedestal, $index, 4);
             $pass = (new DropBase)(new Workpiece([Pass::of('p', $capture['cloud'])]), new DropBaseParameters, new NoProgress)->workpiece->passes[0];
             self::assertSame($capture['cloud'], $pass->cloud);
             $kept = $pass->keptCloud()->transformed($capture['pose']);
@@ -48,7 +49,7 @@ final class GatherTest extends TestCase
     #[Test]
     public function a_pass_without_a_table_is_left_alone_and_said_so(): void
     {
-        $cloud = (new HandheldRig(width: 160, height: 120, table: false))->capture(new BearingPedestal, 5, 4)['cloud'];
+        $cloud = Captures::of(new HandheldRig(width: 160, height: 120, table: false), new BearingPedestal, 5, 4)['cloud'];
         $result = (new DropBase)(new Workpiece([Pass::of('free', $cloud)]), new DropBaseParameters, new NoProgress);
         self::assertSame($cloud->count(), $result->workpiece->pointCount());
         self::assertStringContainsString('no supporting plane', $result->notes[0]);

@@ -133,7 +133,7 @@ final class CollapsePartsTest extends TestCase
         Quadrics::ofFaces($collapsing);
         $stars = Stars::of($T, $mesh->vertexCount());
         $collapsing->markRims($stars);
-        $all = EdgeQueue::cheapest($collapsing, $stars, INF, INF, 0.0);
+        $all = EdgeQueue::cheapest($collapsing, $stars, INF, 0.0);
         self::assertCount(intdiv(3 * $mesh->faceCount(), 2), $all);
         $edges = array_map(function (int $h) use ($T): string {
             $ends = [$T[$h], $T[($h & 3) === 2 ? $h - 2 : $h + 1]];
@@ -143,16 +143,16 @@ final class CollapsePartsTest extends TestCase
         }, $all);
         self::assertCount(count($all), array_unique($edges));
 
-        foreach (EdgeQueue::cheapest($collapsing, $stars, INF, 0.4, 1e-12) as $entry) {
+        foreach (EdgeQueue::cheapest($collapsing, $stars, 0.4, 1e-12) as $entry) {
             $h = $entry & 0xFFFFFFFF;
             self::assertEqualsWithDelta([0.6, 0.6], [$p[3 * $T[$h] + 2], $p[3 * $T[($h & 3) === 2 ? $h - 2 : $h + 1] + 2]], 1e-12, 'where edges in a flat cost nothing no others go with them');
         }
-        self::assertLessThan(count($all), count(EdgeQueue::cheapest($collapsing, $stars, 1e-12, INF, 0.0)), 'a limit leaves edges out');
+        self::assertLessThan(count($all), count(EdgeQueue::within($collapsing, $stars, 1e-12, 1.0)), 'a limit leaves edges out');
 
         $round = $this->collapsing(MeshBuilder::icosphere(4));
         $stars = Stars::of($round->corners, $round->vertexCount);
         Quadrics::ofFaces($round);
-        self::assertEqualsWithDelta(0.2 * 1.5 * $round->faceCount, count(EdgeQueue::cheapest($round, $stars, INF, 0.2, 1e-12)), 0.05 * 1.5 * $round->faceCount, 'where all cost about the same the share goes');
+        self::assertEqualsWithDelta(0.2 * 1.5 * $round->faceCount, count(EdgeQueue::cheapest($round, $stars, 0.2, 1e-12)), 0.05 * 1.5 * $round->faceCount, 'where all cost about the same the share goes');
     }
 
     #[Test]
@@ -194,6 +194,19 @@ final class CollapsePartsTest extends TestCase
         $corners = array_map(fn (array $at) => array_map(fn (float $v) => (int) round($v), $at), array_chunk($result['positions'], 3));
         sort($corners);
         self::assertSame([[0, 0, 0], [0, 8, 0], [8, 0, 0], [8, 8, 0]], $corners);
+    }
+
+    #[Test]
+    public function what_is_locked_stays_and_changes_nothing_far_away(): void
+    {
+        $ball = MeshBuilder::icosphere(5, 50.0);
+        $cap = array_values(array_filter(range(0, $ball->vertexCount() - 1), fn (int $v) => $ball->positions[3 * $v + 2] > 40.0));
+        [$free, $held] = array_map(fn (array $locked) => QuadricCollapse::run($ball->positions, $ball->faces, [], [], 4, 0.01, 100.0, fn (float $done) => null, $locked), [[], $cap]);
+        $places = fn (array $result): array => array_map(fn (array $at) => implode(' ', array_map(fn (float $v) => round($v, 6) + 0.0, $at)), array_chunk($result['positions'], 3));
+        self::assertSame([], array_diff(array_map(fn (int $v) => implode(' ', array_map(fn (float $x) => round($x, 6) + 0.0, array_slice($ball->positions, 3 * $v, 3))), $cap), $places($held)), 'every locked vertex is there');
+        $below = fn (array $result): array => array_values(array_filter($places($result), fn (string $at) => (float) explode(' ', $at)[2] < -20.0));
+        self::assertNotSame([], $below($free));
+        self::assertEqualsCanonicalizing($below($free), $below($held));
     }
 
     #[Test]

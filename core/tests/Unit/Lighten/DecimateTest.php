@@ -56,6 +56,26 @@ final class DecimateTest extends TestCase
     }
 
     #[Test]
+    public function a_few_places_that_cannot_go_keep_the_rest_from_nothing(): void
+    {
+        // A ball with a little noise and twenty thorns: everything but the thorns is light.
+        $gen = new Gen(3);
+        $ball = MeshBuilder::icosphere(5, 50.0);
+        $p = array_map(fn (float $v) => $v + $gen->float(-0.01, 0.01), $ball->positions);
+        for ($k = 0; $k < 20; $k++) {
+            $o = 3 * (500 * $k + 100);
+            for ($c = 0; $c < 3; $c++) {
+                $p[$o + $c] *= 1.03;
+            }
+        }
+        $thorny = $ball->withPositions($p);
+        $light = $this->decimate($thorny, new DecimateParameters(deviation: 0.3));
+        self::assertLessThan(0.15 * $ball->faceCount(), $light->faceCount());
+        self::assertLessThanOrEqual(0.3, SurfaceDistance::compare($light, $thorny, 40000)['max']);
+        self::assertLessThanOrEqual(0.3, SurfaceDistance::compare($thorny, $light, 40000)['max']);
+    }
+
+    #[Test]
     public function an_open_rim_keeps_its_length_and_made_up_faces_stay_marked(): void
     {
         $open = MeshBuilder::without(MeshBuilder::icosphere(5, 50.0), 20.0);

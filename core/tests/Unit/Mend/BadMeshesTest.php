@@ -110,17 +110,17 @@ final class BadMeshesTest extends TestCase
     }
 
     #[Test]
-    public function ten_thousand_holes_are_closed(): void
+    public function thousands_of_holes_are_closed(): void
     {
         // Of the faces of a finely meshed ball every thirtieth is missing.
-        $ball = MeshBuilder::icosphere(7, 50.0);
+        $ball = MeshBuilder::icosphere(6, 50.0);
         $open = $ball->withFaces(array_values(array_filter(range(0, $ball->faceCount() - 1), fn (int $t) => $t % 30 !== 7)));
         $holes = count(Inspection::of($open)->holes);
-        self::assertGreaterThan(9000, $holes);
+        self::assertGreaterThan(2500, $holes);
         $result = (new FillHoles)(new Workpiece(bodies: [Body::of('ball', $open)]), new FillHolesParameters('flat'), new NoProgress);
         $inspection = Inspection::of(self::meshOf($result));
         self::assertSame([true, 0], [$inspection->closed, $inspection->faultCount()]);
-        self::assertGreaterThan(9000, $result->before['holes']);
+        self::assertSame($holes, $result->before['holes']);
     }
 
     #[Test]

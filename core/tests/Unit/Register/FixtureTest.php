@@ -21,6 +21,7 @@ use Emberstone\Core\Rigs\CalibrationTarget;
 use Emberstone\Core\Rigs\Catalogue;
 use Emberstone\Core\Rigs\Part;
 use Emberstone\Core\Rigs\RingRig;
+use Emberstone\Core\Tests\Support\Captures;
 use Emberstone\Core\Tests\Support\Gen;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\Attributes\Test;
@@ -33,7 +34,7 @@ final class FixtureTest extends TestCase
     {
         $rig = new RingRig(width: 260, height: 195, bumped: $bumped);
 
-        return new Workpiece(array_map(fn (int $k) => Pass::of('head '.($k + 1), $rig->capture($part, $k, $seed)['cloud']), range(0, 3)));
+        return new Workpiece(array_map(fn (int $k) => Pass::of('head '.($k + 1), Captures::of($rig, $part, $k, $seed)['cloud']), range(0, 3)));
     }
 
     /** The farthest that a place on a part of 120 mm lies from where it is. */

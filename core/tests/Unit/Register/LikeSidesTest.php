@@ -17,6 +17,7 @@ use Emberstone\Core\Register\Standing;
 use Emberstone\Core\Rigs\BearingPedestal;
 use Emberstone\Core\Rigs\HandheldRig;
 use Emberstone\Core\Rigs\Part;
+use Emberstone\Core\Tests\Support\Captures;
 use Emberstone\Core\Tests\Support\WeightStone;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;
@@ -30,7 +31,7 @@ final class LikeSidesTest extends TestCase
         $rig = new HandheldRig(width: $width, height: $height, table: false, turnsOver: false, driftMm: 0.0, driftDeg: 0.0);
         $passes = [];
         for ($k = 0; $k < 8; $k++) {
-            $capture = $rig->capture($part, $k, 6);
+            $capture = Captures::of($rig, $part, $k, 6);
             $passes[] = Pass::of("pass $k", $capture['cloud'])->moved($capture['pose']);
         }
         $prepared = Prepare::all($passes, new NoProgress);

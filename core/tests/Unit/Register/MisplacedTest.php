@@ -17,6 +17,7 @@ use Emberstone\Core\Register\Register;
 use Emberstone\Core\Register\RegisterParameters;
 use Emberstone\Core\Rigs\BearingPedestal;
 use Emberstone\Core\Rigs\HandheldRig;
+use Emberstone\Core\Tests\Support\Captures;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;
 
@@ -37,7 +38,7 @@ final class MisplacedTest extends TestCase
         $rig = new HandheldRig(width: 240, height: 180, table: false, turnsOver: false);
         $passes = $poses = [];
         for ($k = 0; $k < 8; $k++) {
-            $capture = self::$captures[$k] ??= $rig->capture(new BearingPedestal, $k, 5);
+            $capture = self::$captures[$k] ??= Captures::of($rig, new BearingPedestal, $k, 5);
             $stands = in_array($k, $turned, true) ? $capture['pose']->then(RigidTransform::turn([0.0, 0.0, 1.0], M_PI)) : $capture['pose'];
             $passes[] = Pass::of("pass $k", $capture['cloud'])->moved($stands);
             $poses[] = $capture['pose'];

@@ -30,6 +30,7 @@ use Emberstone\Core\Rigs\Catalogue;
 use Emberstone\Core\Rigs\ExactSurface;
 use Emberstone\Core\Rigs\HandheldRig;
 use Emberstone\Core\Rigs\MarkerDots;
+use Emberstone\Core\Tests\Support\Captures;
 use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;
 use Emberstone\Core\Tests\Support\WeightStone;
@@ -65,7 +66,7 @@ final class PlacingTest extends TestCase
         $rig = new HandheldRig(width: 400, height: 300, table: false, dots: new MarkerDots(2.0, 11.0));
         $passes = $truth = [];
         foreach ([0, 1, 3] as $k) {
-            $capture = $rig->capture($part, $k, 5);
+            $capture = Captures::of($rig, $part, $k, 5);
             $truth[] = $capture['pose'];
             $passes[] = new Pass("p$k", "Pass $k", $capture['cloud'], $k === 0 ? RigidTransform::identity() : self::thrown($gen));
         }
@@ -115,7 +116,7 @@ final class PlacingTest extends TestCase
         $reference = RigidTransform::turn([0.2, 0.3, 0.4], 0.3);
         $thrown = $truth = [];
         foreach ([0, 1, 2, 3] as $k) {
-            $capture = $rig->capture($stone, $k, 5);
+            $capture = Captures::of($rig, $stone, $k, 5);
             $truth[] = $capture['pose'];
             $thrown[] = new Pass("p$k", "Pass $k", $capture['cloud'], $k === 2 ? self::thrown($gen) : $reference);
         }

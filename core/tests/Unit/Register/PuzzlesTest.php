@@ -15,6 +15,7 @@ use Emberstone\Core\Register\Puzzles;
 use Emberstone\Core\Register\Standing;
 use Emberstone\Core\Register\Verdicts;
 use Emberstone\Core\Rigs\HandheldRig;
+use Emberstone\Core\Tests\Support\Captures;
 use Emberstone\Core\Tests\Support\WeightStone;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;
@@ -27,7 +28,7 @@ final class PuzzlesTest extends TestCase
         $rig = new HandheldRig(width: 160, height: 120, table: false, turnsOver: false);
         $passes = [];
         foreach ([0, 3, 1, 4] as $k) {
-            $capture = $rig->capture(new WeightStone, $k, 5);
+            $capture = Captures::of($rig, new WeightStone, $k, 5);
             // The looks from the other side belong together too, but lie half a metre away.
             $passes[] = Pass::of("look $k", $capture['cloud'])->moved($capture['pose']->then(RigidTransform::shift($k > 2 ? 500.0 : 0.0, 0.0, 0.0)));
         }

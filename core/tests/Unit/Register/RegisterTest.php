@@ -23,6 +23,7 @@ use Emberstone\Core\Register\Register;
 use Emberstone\Core\Register\RegisterParameters;
 use Emberstone\Core\Rigs\BearingPedestal;
 use Emberstone\Core\Rigs\HandheldRig;
+use Emberstone\Core\Tests\Support\Captures;
 use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\WeightStone;
 use PHPUnit\Framework\Attributes\Test;
@@ -36,7 +37,7 @@ final class RegisterTest extends TestCase
         $rig = new HandheldRig(width: 300, height: 225, table: false);
         $passes = $poses = [];
         for ($k = 0; $k < 8; $k++) {
-            $capture = $rig->capture(new BearingPedestal, $k, 11);
+            $capture = Captures::of($rig, new BearingPedestal, $k, 11);
             $passes[] = Pass::of("pass $k", $capture['cloud']);
             $poses[] = $capture['pose'];
         }
@@ -77,7 +78,7 @@ final class RegisterTest extends TestCase
         $rig = new HandheldRig(width: 260, height: 195, table: false, turnsOver: false);
         $passes = [];
         for ($k = 0; $k < 5; $k++) {
-            $capture = $rig->capture(new BearingPedestal, $k, 3);
+            $capture = Captures::of($rig, new BearingPedestal, $k, 3);
             $passes[] = Pass::of("pass $k", $capture['cloud']->transformed($capture['pose']));
         }
         $clean = (new Register)(new Workpiece($passes), new RegisterParameters, new NoProgress);
@@ -106,7 +107,7 @@ final class RegisterTest extends TestCase
     public function a_pass_that_ended_in_a_wrong_place_is_found_by_what_others_saw_through(): void
     {
         $rig = new HandheldRig(width: 200, height: 150, table: false, driftMm: 0.0, driftDeg: 0.0);
-        $passes = array_map(fn (int $k) => Pass::of("pass $k", $rig->capture(new BearingPedestal, $k, 5)['cloud']), [4, 5, 6, 7]);
+        $passes = array_map(fn (int $k) => Pass::of("pass $k", Captures::of($rig, new BearingPedestal, $k, 5)['cloud']), [4, 5, 6, 7]);
         $right = Prepare::all($passes, new NoProgress);
         $spacing = $right[0]->spacing;
         self::assertNull((new Contradictions(new BestFit($right, 3.0, 1.0), $right, $spacing))->worst([0]));
@@ -128,7 +129,7 @@ final class RegisterTest extends TestCase
     public function a_pass_that_cannot_stand_right_is_named(): void
     {
         $rig = new HandheldRig(width: 160, height: 120, table: false, driftMm: 0.0, driftDeg: 0.0);
-        $passes = array_map(fn (int $k) => Pass::of("pass $k", $rig->capture(new BearingPedestal, $k, 2)['cloud']), [4, 5, 6]);
+        $passes = array_map(fn (int $k) => Pass::of("pass $k", Captures::of($rig, new BearingPedestal, $k, 2)['cloud']), [4, 5, 6]);
         // A pass of a part a tenth larger fits nowhere; the others looked through where it stands out.
         $passes[2] = Pass::of('larger', $passes[2]->cloud->scaled(1.1));
         $result = (new Register)(new Workpiece($passes), new RegisterParameters('auto', 6.0), new NoProgress);
@@ -143,7 +144,7 @@ final class RegisterTest extends TestCase
     public function passes_that_do_not_overlap_are_named(): void
     {
         $rig = new HandheldRig(width: 120, height: 90, table: false);
-        $near = $rig->capture(new BearingPedestal, 0, 1)['cloud'];
+        $near = Captures::of($rig, new BearingPedestal, 0, 1)['cloud'];
         $far = $near->transformed(RigidTransform::shift(500.0, 0.0, 0.0));
         $this->expectExceptionObject(UnsuitableInput::because('elsewhere does not overlap the other passes where the scanner put them. Set the rough placing to auto, pick pairs to bring it near, raise the reach, or leave it out.'));
         (new Register)(new Workpiece([Pass::of('here', $near), Pass::of('elsewhere', $far)]), new RegisterParameters('none', 6.0), new NoProgress);
@@ -153,7 +154,7 @@ final class RegisterTest extends TestCase
     public function locked_passes_stay_to_the_last_bit_and_the_others_come_to_them(): void
     {
         $rig = new HandheldRig(width: 160, height: 120, table: false, driftMm: 0.0, driftDeg: 0.0);
-        $passes = array_map(fn (int $k) => Pass::of("pass $k", $rig->capture(new WeightStone, $k, 8)['cloud']), [4, 5, 6]);
+        $passes = array_map(fn (int $k) => Pass::of("pass $k", Captures::of($rig, new WeightStone, $k, 8)['cloud']), [4, 5, 6]);
         $away = RigidTransform::turn([0.0, 1.0, 1.0], 0.01)->then(RigidTransform::shift(0.4, 0.3, -0.5));
         $passes[0] = $passes[0]->moved($away);
         $outcome = (new Register)(new Workpiece($passes), new RegisterParameters(maxDistance: 3.0, locked: ['pass 5', 'pass 6']), new NoProgress);
@@ -177,7 +178,7 @@ final class RegisterTest extends TestCase
     #[Test]
     public function a_stop_is_heard(): void
     {
-        $cloud = (new HandheldRig(width: 120, height: 90, table: false))->capture(new BearingPedestal, 0, 1)['cloud'];
+        $cloud = Captures::of(new HandheldRig(width: 120, height: 90, table: false), new BearingPedestal, 0, 1)['cloud'];
         $this->expectException(OperationCancelled::class);
         (new Register)(new Workpiece([Pass::of('a', $cloud), Pass::of('b', $cloud)]), new RegisterParameters(maxDistance: 6.0), new RecordingProgress(0.4));
     }

@@ -18,6 +18,7 @@ use Emberstone\Core\Register\ShapeMatch;
 use Emberstone\Core\Rigs\BearingPedestal;
 use Emberstone\Core\Rigs\HandheldRig;
 use Emberstone\Core\Rigs\Part;
+use Emberstone\Core\Tests\Support\Captures;
 use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;
 use Emberstone\Core\Tests\Support\WeightStone;
@@ -31,7 +32,7 @@ final class RoughPlacingTest extends TestCase
     {
         $passes = $poses = [];
         foreach ($which as $k) {
-            $capture = $rig->capture($part, $k, 5);
+            $capture = Captures::of($rig, $part, $k, 5);
             $passes[] = Pass::of("pass $k", $capture['cloud']);
             $poses[] = $capture['pose'];
         }

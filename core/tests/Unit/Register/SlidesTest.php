@@ -17,6 +17,7 @@ use Emberstone\Core\Rigs\BearingPedestal;
 use Emberstone\Core\Rigs\HandheldRig;
 use Emberstone\Core\Rigs\Part;
 use Emberstone\Core\Rigs\RatchetWheel;
+use Emberstone\Core\Tests\Support\Captures;
 use Emberstone\Core\Tests\Support\Gen;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;
@@ -30,7 +31,7 @@ final class SlidesTest extends TestCase
         $rig = new HandheldRig(width: 300, height: 225, table: false, driftMm: $driftMm, driftDeg: $driftDeg);
         $passes = $truth = [];
         for ($k = 0; $k < 8; $k++) {
-            $capture = $rig->capture($part, $k, $seed);
+            $capture = Captures::of($rig, $part, $k, $seed);
             $passes[] = Pass::of("pass $k", $capture['cloud']);
             $truth[] = $capture['pose'];
         }
@@ -116,7 +117,7 @@ final class SlidesTest extends TestCase
         // Held by 0.0009 mm2 a mm: less than most are, six times what noise of their normals makes. Kept where they were put they ended 0.1 to 0.5 mm from each other.
         $part = new BearingPedestal;
         $rig = new HandheldRig(width: 480, height: 360, table: false, driftMm: 0.0, driftDeg: 0.0);
-        $captures = [$rig->capture($part, 0, 7), $rig->capture($part, 1, 7)];
+        $captures = [Captures::of($rig, $part, 0, 7), Captures::of($rig, $part, 1, 7)];
         $ends = [];
         foreach ([RigidTransform::shift(0.6, -0.5, 0.4), RigidTransform::turn([0.2, 0.3, 0.9], -0.012)] as $start) {
             $passes = [Pass::of('first', $captures[0]['cloud']->transformed($captures[0]['pose'])), Pass::of('second', $captures[1]['cloud']->transformed($captures[1]['pose']))];

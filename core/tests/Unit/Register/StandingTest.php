@@ -13,6 +13,7 @@ use Emberstone\Core\Register\PreparedPass;
 use Emberstone\Core\Register\Standing;
 use Emberstone\Core\Register\Verdicts;
 use Emberstone\Core\Rigs\HandheldRig;
+use Emberstone\Core\Tests\Support\Captures;
 use Emberstone\Core\Tests\Support\WeightStone;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;
@@ -25,7 +26,7 @@ final class StandingTest extends TestCase
         $rig = new HandheldRig(width: 160, height: 120, table: false, turnsOver: false);
         $passes = [];
         foreach ([0, 1, 2, 0] as $n => $k) {
-            $capture = $rig->capture(new WeightStone, $k, 5);
+            $capture = Captures::of($rig, new WeightStone, $k, 5);
             $passes[] = Pass::of("pass $n", $capture['cloud'])->moved($capture['pose']);
         }
         $prepared = Prepare::all($passes, new NoProgress);

@@ -19,6 +19,7 @@ use Emberstone\Core\Register\RegisterParameters;
 use Emberstone\Core\Register\Suspects;
 use Emberstone\Core\Rigs\BearingPedestal;
 use Emberstone\Core\Rigs\HandheldRig;
+use Emberstone\Core\Tests\Support\Captures;
 use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\WeightStone;
 use PHPUnit\Framework\Attributes\Test;
@@ -40,7 +41,7 @@ final class SuspectsTest extends TestCase
     {
         $rig = new HandheldRig(width: 200, height: 150, table: false, turnsOver: false);
 
-        return self::$stones = self::$stones ?: array_map(fn (int $k) => Pass::of("look $k", $rig->capture(new WeightStone, $k, 5)['cloud']->transformed(self::somewhere($k))), [0, 1, 2]);
+        return self::$stones = self::$stones ?: array_map(fn (int $k) => Pass::of("look $k", Captures::of($rig, new WeightStone, $k, 5)['cloud']->transformed(self::somewhere($k))), [0, 1, 2]);
     }
 
     private static function somewhere(int $k): RigidTransform
@@ -114,7 +115,7 @@ final class SuspectsTest extends TestCase
         self::assertStringContainsString("No place was found by shape for the other way. $named", self::refusal(fn () => (new MatchPasses)(new Workpiece([$a, $b, self::mirrored($c)]), new MatchParameters, new NoProgress)));
         // In a mirror a pedestal looks the same but for the year on its front: it is placed.
         $rig = new HandheldRig(width: 200, height: 150, table: false, turnsOver: false);
-        $passes = array_map(fn (int $k) => Pass::of("look $k", $rig->capture(new BearingPedestal, $k, 5)['cloud']), range(0, 3));
+        $passes = array_map(fn (int $k) => Pass::of("look $k", Captures::of($rig, new BearingPedestal, $k, 5)['cloud']), range(0, 3));
         $passes[1] = self::mirrored($passes[1]);
         self::assertContains($named, (new Register)(new Workpiece($passes), new RegisterParameters(coarse: 'auto'), new NoProgress)->notes);
     }
