@@ -2,6 +2,7 @@
 
 declare(strict_types=1);
 
+use App\Http\Middleware\BoundedInput;
 use App\Http\Middleware\SecurityHeaders;
 use Emberstone\Core\Operation\InvalidParameter;
 use Emberstone\Core\Operation\UnsuitableInput;
@@ -10,6 +11,7 @@ use Illuminate\Foundation\Configuration\Exceptions;
 use Illuminate\Foundation\Configuration\Middleware;
 use Illuminate\Http\Middleware\HandleCors;
 use Illuminate\Http\Request;
+use Illuminate\Session\Middleware\AuthenticateSession;
 
 $application = Application::configure(basePath: dirname(__DIR__))
     ->withRouting(web: __DIR__.'/../routes/web.php', api: __DIR__.'/../routes/bridge.php', apiPrefix: 'bridge')
@@ -18,6 +20,9 @@ $application = Application::configure(basePath: dirname(__DIR__))
         // Same origin only; see compat/README.md.
         $middleware->remove(HandleCors::class);
         $middleware->append(SecurityHeaders::class);
+        $middleware->prepend(BoundedInput::class);
+        // A new password ends every session that began with the old one.
+        $middleware->web(append: [AuthenticateSession::class]);
         $middleware->redirectGuestsTo('/sign-in');
     })
     ->withExceptions(function (Exceptions $exceptions): void {

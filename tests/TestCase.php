@@ -10,6 +10,7 @@ use Emberstone\Core\Deliver\Brief;
 use Emberstone\Core\Exchange\Formats;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Tests\Support\MeshBuilder;
+use Illuminate\Contracts\Auth\Authenticatable;
 use Illuminate\Contracts\Console\Kernel;
 use Illuminate\Foundation\Testing\RefreshDatabase;
 use Illuminate\Foundation\Testing\TestCase as BaseTestCase;
@@ -28,6 +29,14 @@ abstract class TestCase extends BaseTestCase
         $app->make(Kernel::class)->bootstrap();
 
         return $app;
+    }
+
+    /** As somebody who has just signed in: another person's session knows another password. */
+    public function actingAs(Authenticatable $user, $guard = null): static
+    {
+        $this->flushSession();
+
+        return parent::actingAs($user, $guard);
     }
 
     protected function user(string $name = 'ada'): User

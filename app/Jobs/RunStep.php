@@ -14,12 +14,14 @@ use App\Services\JobProgress;
 use App\Services\Ledger;
 use App\Services\StandingFixture;
 use App\Services\StepSweep;
+use App\Services\ValidText;
 use App\Services\Workbench;
 use Emberstone\Core\Operation\Catalogue;
 use Emberstone\Core\Operation\EmberstoneException;
 use Emberstone\Core\Operation\OperationCancelled;
 use Emberstone\Core\Operation\PartProgress;
 use Illuminate\Contracts\Queue\ShouldQueue;
+use Illuminate\Database\LostConnectionDetector;
 use Illuminate\Database\QueryException;
 use Illuminate\Foundation\Queue\Queueable;
 use Illuminate\Support\Facades\DB;
@@ -42,6 +44,17 @@ final class RunStep implements ShouldQueue
     {
     }
 
+    /** Names the job in the queue, so that StepSweep finds the jobs of a step. */
+    public function displayName(): string
+    {
+        return self::nameOf($this->stepId);
+    }
+
+    public static function nameOf(int $step): string
+    {
+        return "step $step";
+    }
+
     public function handle(Workbench $workbench, Import $import, CaptureImport $captured, Ledger $ledger, StandingFixture $standing): void
     {
         // Held as long as this worker lives: StepSweep tells by it a step that runs from one that was left behind.
@@ -62,7 +75,7 @@ final class RunStep implements ShouldQueue
     {
         $started = microtime(true);
         try {
-            $result = $this->compute($step, $workbench, $arrival);
+            $result = ValidText::of($this->compute($step, $workbench, $arrival));
             $this->surely(fn () => DB::transaction(function () use ($step, $result, $started, $ledger, $standing): void {
                 $project = Project::query()->lockForUpdate()->findOrFail($step->project_id);
                 // Tried again after a failed commit, the model would think this written already.
@@ -85,7 +98,7 @@ final class RunStep implements ShouldQueue
         } catch (Throwable $problem) {
             // Blobs written outside the transaction are named by content: the next run finds them again.
             $known = $problem instanceof EmberstoneException;
-            $this->surely(fn () => $step->update(['state' => 'failed', 'doing' => null, 'message' => $known ? $problem->getMessage() : 'Something went wrong in Emberstone itself; nothing was changed. Run the step again; if it fails again, tell whoever looks after this installation.', 'seconds' => microtime(true) - $started]));
+            $this->surely(fn () => $step->update(['state' => 'failed', 'doing' => null, 'message' => $known ? ValidText::of($problem->getMessage()) : 'Something went wrong in Emberstone itself; nothing was changed. Run the step again; if it fails again, tell whoever looks after this installation.', 'seconds' => microtime(true) - $started]));
             $known || report($problem);
         }
     }
@@ -93,7 +106,7 @@ final class RunStep implements ShouldQueue
     /** What was computed is written even if the database is just being restarted. */
     private function surely(callable $write): void
     {
-        retry(30, $write, 1000, fn (Throwable $problem) => $problem instanceof QueryException || $problem instanceof PDOException);
+        retry(30, $write, 1000, fn (Throwable $problem) => ($problem instanceof QueryException || $problem instanceof PDOException) && (new LostConnectionDetector)->causedByLostConnection($problem));
     }
 
     /** Marks the step as running if it is its turn; else puts it back for a moment. */

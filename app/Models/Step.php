@@ -6,6 +6,7 @@ namespace App\Models;
 
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
+use Illuminate\Support\Facades\DB;
 
 /**
  * One line of the ledger. `snapshot` is the whole state of the project after it: items, the blobs that hold them, their places.
@@ -37,6 +38,29 @@ final class Step extends Model
     protected $fillable = ['project_id', 'parent_id', 'user_id', 'operation', 'parameters', 'targets', 'follow_ups', 'state', 'progress', 'doing', 'snapshot', 'figures', 'message', 'seconds', 'stop_asked', 'beat_at', 'trial'];
 
     protected $attributes = ['parameters' => '{}', 'targets' => '{}', 'follow_ups' => '[]', 'state' => 'waiting', 'progress' => 0, 'stop_asked' => false, 'trial' => false];
+
+    protected static function booted(): void
+    {
+        self::saved(function (self $step): void {
+            if ($step->wasChanged(['snapshot', 'figures']) || ($step->wasRecentlyCreated && $step->snapshot !== null)) {
+                $step->tieBlobs();
+            }
+        });
+    }
+
+    /** Writes down which blobs the state and the figures of this step hold. */
+    public function tieBlobs(): void
+    {
+        $hashes = [];
+        foreach ([...$this->snapshot['passes'] ?? [], ...$this->snapshot['bodies'] ?? [], ...$this->figures['maps'] ?? []] as $row) {
+            $hashes[$row['blob']] = true;
+            $hashes[$row['mask'] ?? $row['blob']] = true;
+        }
+        DB::table('step_blobs')->where('step_id', $this->id)->delete();
+        foreach (array_chunk(array_keys($hashes), 500) as $some) {
+            DB::table('step_blobs')->insert(array_map(fn (string $hash) => ['step_id' => $this->id, 'hash' => $hash], $some));
+        }
+    }
 
     protected function casts(): array
     {

@@ -43,18 +43,64 @@ final class BlobStore
         return $hash;
     }
 
-    /** @param  iterable<int, string>  $chunks */
+    /**
+     * The row and all chunks, or nothing. A blob that is there is taken for whole only if it has all its chunks; what is missing is added.
+     *
+     * @param  iterable<int, string>  $chunks
+     */
     private function store(string $hash, int $size, iterable $chunks): void
     {
-        if (DB::table('blobs')->insertOrIgnore(['hash' => $hash, 'size' => $size]) === 0) {
-            return;
+        DB::transaction(function () use ($hash, $size, $chunks): void {
+            if (DB::table('blobs')->insertOrIgnore(['hash' => $hash, 'size' => $size]) === 0) {
+                // Young again: the sweep leaves it until the step that is about to name it has ended.
+                DB::table('blobs')->where('hash', $hash)->update(['created_at' => now()]);
+                if (DB::table('blob_chunks')->where('hash', $hash)->count() === (int) ceil($size / self::CHUNK)) {
+                    return;
+                }
+            }
+            $statement = DB::getPdo()->prepare('insert into blob_chunks (hash, position, bytes) values (?, ?, ?) on conflict do nothing');
+            foreach ($chunks as $k => $bytes) {
+                $statement->bindValue(1, $hash);
+                $statement->bindValue(2, $k, PDO::PARAM_INT);
+                $statement->bindValue(3, $bytes, PDO::PARAM_LOB);
+                $statement->execute();
+            }
+        });
+    }
+
+    /** Do the bytes in the database have the hash that names them? */
+    public function isIntact(string $hash): bool
+    {
+        $context = hash_init('sha256');
+        foreach ($this->stored($hash) as $bytes) {
+            hash_update($context, $bytes);
         }
-        $statement = DB::getPdo()->prepare('insert into blob_chunks (hash, position, bytes) values (?, ?, ?)');
-        foreach ($chunks as $k => $bytes) {
-            $statement->bindValue(1, $hash);
-            $statement->bindValue(2, $k, PDO::PARAM_INT);
-            $statement->bindValue(3, $bytes, PDO::PARAM_LOB);
-            $statement->execute();
+
+        return hash_final($context) === $hash;
+    }
+
+    /** Writes a damaged blob anew from the copy in the cache; false when there is none that is whole. */
+    public function mend(string $hash): bool
+    {
+        $copy = $this->cachePath($hash);
+        if (! is_file($copy) || hash_file('sha256', $copy) !== $hash) {
+            return false;
+        }
+        DB::transaction(function () use ($hash, $copy): void {
+            DB::table('blob_chunks')->where('hash', $hash)->delete();
+            $this->store($hash, (int) filesize($copy), self::chunks($copy));
+        });
+
+        return true;
+    }
+
+    /** @return \Generator<int, string> the bytes in the database, a chunk at a time */
+    private function stored(string $hash): \Generator
+    {
+        $positions = DB::table('blob_chunks')->where('hash', $hash)->count();
+        for ($k = 0; $k < $positions; $k++) {
+            $chunk = DB::table('blob_chunks')->where(['hash' => $hash, 'position' => $k])->value('bytes');
+            yield is_resource($chunk) ? (string) stream_get_contents($chunk) : (string) $chunk;
         }
     }
 
@@ -85,10 +131,8 @@ final class BlobStore
         $beside = $path.'.'.bin2hex(random_bytes(4));
         $file = fopen($beside, 'wb');
         assert($file !== false);
-        $positions = DB::table('blob_chunks')->where('hash', $hash)->count();
-        for ($k = 0; $k < $positions; $k++) {
-            $chunk = DB::table('blob_chunks')->where(['hash' => $hash, 'position' => $k])->value('bytes');
-            fwrite($file, is_resource($chunk) ? (string) stream_get_contents($chunk) : $chunk);
+        foreach ($this->stored($hash) as $bytes) {
+            fwrite($file, $bytes);
         }
         fclose($file);
         if (hash_file('sha256', $beside) !== $hash) {

@@ -4,12 +4,15 @@ declare(strict_types=1);
 
 namespace App\Services;
 
+use App\Jobs\RunStep;
 use App\Models\Project;
+use App\Models\Step;
 use Illuminate\Database\Eloquent\Builder;
+use Illuminate\Database\Query\Builder as QueryBuilder;
 use Illuminate\Support\Facades\DB;
 
 /**
- * Finds steps whose worker died. A worker holds an advisory lock of the database while it runs a step, and gives a sign of life
+ * Finds steps whose worker died, and steps that wait for a job that is not there. A worker holds an advisory lock of the database while it runs a step, and gives a sign of life
  * every second. The lock goes with its connection, however it ended; a worker that outlived its connection still gives signs.
  */
 final class StepSweep
@@ -28,6 +31,46 @@ final class StepSweep
                 continue;
             }
             $project->steps()->whereKey($step->id)->where('state', 'running')->update(['state' => 'failed', 'doing' => null, 'message' => 'Interrupted: the worker ended in the middle of the step. Nothing was changed; run it again.']);
+            self::release($step->id);
+        }
+        $this->sendAgain($project);
+    }
+
+    /**
+     * The ledger is the truth, the queue a hint: the step whose turn it is gets a new job when none is on its way. A worker that was killed takes the job it held with it: the
+     * queue would give it out again after two hours only.
+     */
+    private function sendAgain(Project $project): void
+    {
+        $step = $project->steps()->whereIn('state', ['waiting', 'running'])->where('trial', false)->orderBy('id')->first(['id', 'state', 'project_id', 'created_at', 'updated_at']);
+        if ($step === null || $step->state !== 'waiting' || $step->updated_at?->isAfter(now()->subSeconds(self::SILENCE))) {
+            return;
+        }
+        $jobs = self::jobsOf($step->id);
+        if ((clone $jobs)->where(fn (QueryBuilder $query) => $query->whereNull('reserved_at')->orWhere('reserved_at', '>', now()->subSeconds(self::SILENCE)->getTimestamp()))->exists() || ! self::hold($step->id)) {
+            return;
+        }
+        $jobs->delete();
+        self::release($step->id);
+        $step->touch();
+        RunStep::dispatch($step->id);
+    }
+
+    /** The rows of the queue that would carry out a step. PostgreSQL cannot read their payload as JSON: names of private properties hold NUL. */
+    public static function jobsOf(int $step): QueryBuilder
+    {
+        return DB::table('jobs')->where('payload', 'like', '%"displayName":"'.RunStep::nameOf($step).'",%');
+    }
+
+    /** Ends a step that nobody has begun; false when a worker has it. */
+    public static function endWaiting(Step $step): bool
+    {
+        if (! self::hold($step->id)) {
+            return false;
+        }
+        try {
+            return $step->newQuery()->whereKey($step->id)->where('state', 'waiting')->update(['state' => 'stopped', 'stop_asked' => true, 'message' => 'Stopped before it began.']) > 0;
+        } finally {
             self::release($step->id);
         }
     }

@@ -98,7 +98,7 @@ http {
   include /etc/nginx/mime.types;
   access_log off;
   sendfile on;
-  client_max_body_size 128m;
+  client_max_body_size 64k;
   client_body_temp_path $web/body; proxy_temp_path $web/proxy; fastcgi_temp_path $web/fastcgi; uwsgi_temp_path $web/uwsgi; scgi_temp_path $web/scgi;
   gzip on; gzip_types text/css application/javascript application/json image/svg+xml;
   server {
@@ -108,8 +108,14 @@ http {
     location /build/ { expires 1y; add_header Cache-Control "public, immutable"; }
     location /blobs/ { internal; alias $var/storage/blobs/; }
     location / { try_files \$uri /index.php?\$query_string; }
+    # JSON of those who have signed in may hold a selection; frames of a scanner are as large as uploads (BoundedInput has the same bounds).
+    location /api/ { client_max_body_size 16m; try_files \$uri /index.php?\$query_string; }
+    location /bridge/ { client_max_body_size 128m; try_files \$uri /index.php?\$query_string; }
+    error_page 413 @too-large;
+    location @too-large { default_type application/json; return 413 '{"message":"That is more than is taken here at once. Select less, or send files as uploads."}'; }
     # What is uploaded is handed over as a file instead of being poured through FastCGI.
     location ~ ^/api/projects/[^/]+/uploads/[^/]+\$ {
+      client_max_body_size 128m;
       client_body_in_file_only clean; client_body_buffer_size 1m;
       include /etc/nginx/fastcgi_params;
       fastcgi_param SCRIPT_FILENAME $root/public/index.php;
@@ -122,6 +128,9 @@ http {
       fastcgi_pass unix:$web/fpm.sock;
     }
     location ~ ^/index\\.php\$ {
+      # Reached from the locations above alone, which have looked at the size.
+      internal;
+      client_max_body_size 128m;
       include /etc/nginx/fastcgi_params;
       fastcgi_param SCRIPT_FILENAME $root/public/index.php;
       # Debian passes the host without its port; redirects are made from it. The last one given counts.

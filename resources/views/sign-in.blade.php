@@ -20,6 +20,7 @@
       <label class="grid gap-1 text-sm">Password
         <input class="input w-full" type="password" name="password" autocomplete="current-password" required>
       </label>
+      <label class="flex items-center gap-2 text-sm"><input class="checkbox checkbox-sm" type="checkbox" name="remember" value="1"> Keep me signed in on this machine</label>
       @error('email')<p role="alert" class="text-error text-sm">{{ $message }}</p>@enderror
       <button class="btn btn-primary">Sign in</button>
     </form>

@@ -6,6 +6,7 @@ namespace App\Console\Commands;
 
 use App\Services\BlobStore;
 use Illuminate\Console\Command;
+use Illuminate\Database\Query\Builder;
 use Illuminate\Support\Facades\DB;
 
 /** Removes geometry that no step of any project holds: what failed steps and deleted projects left behind. */
@@ -19,7 +20,7 @@ final class SweepCommand extends Command
     {
         $unused = DB::table('blobs')
             ->whereRaw('created_at < now() - make_interval(hours => ?)', [(int) $this->option('hours')])
-            ->whereRaw("hash not in (select distinct (regexp_matches(snapshot::text || coalesce(figures::text, ''), '[0-9a-f]{64}', 'g'))[1] from steps where snapshot is not null)")
+            ->whereNotExists(fn (Builder $query) => $query->from('step_blobs')->whereColumn('step_blobs.hash', 'blobs.hash'))
             ->get(['hash', 'size']);
         foreach ($unused as $blob) {
             $blobs->forget($blob->hash);

@@ -6,6 +6,7 @@ namespace App\Console\Commands;
 
 use App\Models\User;
 use Illuminate\Console\Command;
+use Illuminate\Support\Str;
 
 final class UserCommand extends Command
 {
@@ -27,7 +28,10 @@ final class UserCommand extends Command
 
             return self::INVALID;
         }
-        User::query()->updateOrCreate(['email' => $email], ['name' => $this->option('name') ?? strstr($email, '@', true), 'password' => $password]);
+        $user = User::query()->updateOrCreate(['email' => $email], ['name' => $this->option('name') ?? strstr($email, '@', true), 'password' => $password]);
+        // What remembers the old password lets nobody in any more.
+        $user->setRememberToken(Str::random(60));
+        $user->save();
         $this->info("$email can sign in.");
 
         return self::SUCCESS;

@@ -6,6 +6,7 @@ namespace App\Http\Controllers;
 
 use App\Models\Project;
 use App\Services\BlobStore;
+use Illuminate\Support\Facades\DB;
 use Symfony\Component\HttpFoundation\BinaryFileResponse;
 use Symfony\Component\HttpFoundation\Response;
 
@@ -30,7 +31,7 @@ final class BlobController
 
     private function check(Project $project, string $hash): void
     {
-        abort_unless($project->steps()->whereNotNull('snapshot')->whereRaw("snapshot::text || coalesce(figures::text, '') like ?", ["%$hash%"])->exists(), 404);
+        abort_unless(DB::table('step_blobs')->join('steps', 'steps.id', '=', 'step_id')->where('steps.project_id', $project->id)->where('hash', $hash)->exists(), 404);
     }
 
     private function send(string $name, string $path): Response

@@ -20,7 +20,7 @@ final class SignInController
     public function enter(Request $request): RedirectResponse
     {
         $data = $request->validate(['email' => ['required', 'email', 'max:255'], 'password' => ['required', 'string', 'max:255']]);
-        if (! Auth::attempt($data, true)) {
+        if (! Auth::attempt($data, $request->boolean('remember'))) {
             throw ValidationException::withMessages(['email' => 'No user has this address and password. Check both, or ask whoever looks after this installation.']);
         }
         $request->session()->regenerate();

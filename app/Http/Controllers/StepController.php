@@ -9,6 +9,7 @@ use App\Models\Step;
 use App\Models\Upload;
 use App\Models\User;
 use App\Services\Ledger;
+use App\Services\StepSweep;
 use Emberstone\Core\Exchange\TextColumns;
 use Emberstone\Core\Operation\Catalogue;
 use Illuminate\Http\JsonResponse;
@@ -60,7 +61,9 @@ final class StepController
     public function stop(Project $project, Step $step): JsonResponse
     {
         abort_unless($step->project_id === $project->id, 404);
-        $step->newQuery()->whereKey($step->id)->whereIn('state', ['waiting', 'running'])->update(['stop_asked' => true]);
+        if (! StepSweep::endWaiting($step)) {
+            $step->newQuery()->whereKey($step->id)->whereIn('state', ['waiting', 'running'])->update(['stop_asked' => true]);
+        }
 
         return response()->json(['id' => $step->id], 202);
     }

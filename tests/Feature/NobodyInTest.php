@@ -1,0 +1,77 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Feature;
+
+use App\Models\Step;
+use Illuminate\Contracts\Console\Kernel;
+use PHPUnit\Framework\Attributes\Test;
+use PHPUnit\Framework\Attributes\TestWith;
+use Tests\TestCase;
+
+/** What strangers, former members and oversized requests may not do. */
+final class NobodyInTest extends TestCase
+{
+    #[Test]
+    public function naming_something_after_a_blob_gives_no_right_to_read_it(): void
+    {
+        $project = $this->withOpenBall();
+        $hash = $project->snapshot()['bodies'][0]['blob'];
+        $this->get("/api/projects/$project->id/blobs/$hash")->assertOk();
+
+        $stranger = $this->user('otto');
+        $own = $this->project($stranger);
+        $this->actingAs($stranger);
+        $this->postJson("/api/projects/$own->id/steps", ['operation' => 'add-datum', 'parameters' => ['name' => $hash, 'kind' => 'plane', 'points' => [[0, 0, 0], [1, 0, 0], [0, 1, 0]]]])->assertAccepted();
+        self::assertSame('done', Step::query()->where('project_id', $own->id)->sole()->state);
+        $this->get("/api/projects/$own->id/blobs/$hash")->assertNotFound();
+        $this->get("/api/projects/$own->id/blobs/$hash/every/10")->assertNotFound();
+    }
+
+    private function signIn(bool $remember): \Illuminate\Testing\TestResponse
+    {
+        return $this->post('/sign-in', ['email' => 'ada@orchard-press.example', 'password' => 'a long password'] + ($remember ? ['remember' => '1'] : []))->assertRedirect('/');
+    }
+
+    #[Test]
+    public function a_new_password_ends_the_sessions_of_the_old_one(): void
+    {
+        $this->user();
+        $this->signIn(false);
+        $this->getJson('/api/projects')->assertOk();
+        $this->app->make(Kernel::class)->call('emberstone:user', ['email' => 'ada@orchard-press.example', '--password' => 'another password']);
+        $this->app->make('auth')->forgetGuards();
+        $this->getJson('/api/projects')->assertUnauthorized();
+    }
+
+    #[Test]
+    public function a_machine_is_remembered_only_when_that_is_asked_for(): void
+    {
+        $this->user();
+        $remembered = fn (bool $asked): bool => array_filter($this->signIn($asked)->headers->getCookies(), fn ($cookie) => str_starts_with($cookie->getName(), 'remember_')) !== [];
+        self::assertFalse($remembered(false));
+        $this->post('/sign-out');
+        self::assertTrue($remembered(true));
+    }
+
+    #[Test]
+    public function more_than_a_form_holds_is_refused_before_it_is_parsed(): void
+    {
+        $this->call('POST', '/sign-in', server: ['CONTENT_TYPE' => 'application/json', 'HTTP_ACCEPT' => 'application/json'], content: '['.str_repeat('[],', 30000).'[]]')->assertStatus(413);
+        $project = $this->withOpenBall();
+        $lists = '{"operation": "cut-away", "parameters": {"selection": ['.str_repeat('[],', 250_000).'[]]}}';
+        $this->call('POST', "/api/projects/$project->id/steps", server: ['CONTENT_TYPE' => 'application/json'], content: $lists)->assertStatus(413)->assertSee('200,000 lists');
+    }
+
+    #[Test]
+    #[TestWith(['{"name": "a\u0000b"}'])]
+    #[TestWith(["{\"name\": \"a\xFFb\"}"])]
+    #[TestWith(["{\"labels\": {\"x\": \"a\x00b\"}}"])]
+    public function bytes_that_are_no_text_are_refused_in_words(string $json): void
+    {
+        $project = $this->withOpenBall();
+        $this->call('PATCH', "/api/projects/$project->id", server: ['CONTENT_TYPE' => 'application/json', 'HTTP_ACCEPT' => 'application/json'], content: $json)->assertStatus(422)->assertSee('no text');
+        $this->get("/api/projects/$project->id?of=a%00b")->assertStatus(422);
+    }
+}

@@ -1,0 +1,118 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Feature;
+
+use App\Models\Step;
+use App\Services\BlobStore;
+use App\Services\StepSweep;
+use App\Services\ValidText;
+use Emberstone\Core\Tests\Support\MeshBuilder;
+use Illuminate\Contracts\Console\Kernel;
+use Illuminate\Support\Facades\DB;
+use PHPUnit\Framework\Attributes\Test;
+use Tests\TestCase;
+
+/** Blobs that were cut off, workers that took a job with them, files whose bytes are no text. */
+final class NothingLostTest extends TestCase
+{
+    private function blobs(): BlobStore
+    {
+        return $this->app->make(BlobStore::class);
+    }
+
+    /** Bytes of a bit more than two chunks. */
+    private function bytes(): string
+    {
+        return str_repeat(random_bytes(1 << 16), 33);
+    }
+
+    #[Test]
+    public function a_blob_of_which_chunks_are_missing_is_completed_when_its_bytes_come_again(): void
+    {
+        $bytes = $this->bytes();
+        $hash = hash('sha256', $bytes);
+        // What a worker killed in the middle left behind before row and chunks were one transaction.
+        DB::table('blobs')->insert(['hash' => $hash, 'size' => strlen($bytes)]);
+        DB::insert('insert into blob_chunks (hash, position, bytes) values (?, 0, decode(?, \'hex\'))', [$hash, bin2hex(substr($bytes, 0, 1 << 20))]);
+        self::assertFalse($this->blobs()->isIntact($hash));
+        self::assertSame($hash, $this->blobs()->put($bytes));
+        self::assertTrue($this->blobs()->isIntact($hash));
+    }
+
+    #[Test]
+    public function verifying_mends_from_the_cache_and_names_the_step_of_what_cannot_be_mended(): void
+    {
+        $project = $this->withOpenBall();
+        $hash = $project->snapshot()['bodies'][0]['blob'];
+        $damage = fn () => DB::update('update blob_chunks set bytes = decode(\'00\', \'hex\') where hash = ?', [$hash]);
+        $damage();
+        self::assertSame(0, $this->app->make(Kernel::class)->call('emberstone:verify'));
+        self::assertTrue($this->blobs()->isIntact($hash));
+
+        $damage();
+        unlink($this->blobs()->path($hash));
+        $kernel = $this->app->make(Kernel::class);
+        self::assertSame(1, $kernel->call('emberstone:verify'));
+        self::assertMatchesRegularExpression("/$hash is damaged.*Step $project->head_step_id of \"Bush\" \\(import\\)/s", $kernel->output());
+    }
+
+    #[Test]
+    public function the_sweep_takes_what_no_step_holds_and_nothing_else(): void
+    {
+        $project = $this->withOpenBall();
+        $unused = $this->blobs()->put('nobody holds this');
+        DB::table('blobs')->update(['created_at' => now()->subDays(2)]);
+        $this->app->make(Kernel::class)->call('emberstone:sweep');
+        self::assertFalse(DB::table('blobs')->where('hash', $unused)->exists());
+        self::assertTrue($this->blobs()->isIntact($project->snapshot()['bodies'][0]['blob']));
+
+        // What is about to be named by a running step is young again.
+        $again = $this->blobs()->put('held by a step soon');
+        DB::table('blobs')->update(['created_at' => now()->subDays(2)]);
+        $this->blobs()->put('held by a step soon');
+        $this->app->make(Kernel::class)->call('emberstone:sweep');
+        self::assertTrue(DB::table('blobs')->where('hash', $again)->exists());
+    }
+
+    #[Test]
+    public function a_waiting_step_whose_job_went_with_its_worker_gets_a_new_one_within_seconds(): void
+    {
+        $project = $this->withOpenBall();
+        config(['queue.default' => 'database']);
+        $id = $this->postJson("/api/projects/$project->id/steps", ['operation' => 'fill-holes', 'parameters' => []])->assertAccepted()->json('id');
+        $jobs = fn () => StepSweep::jobsOf($id);
+        self::assertSame(1, $jobs()->count());
+        // A worker took the job a minute ago and was killed.
+        $jobs()->update(['reserved_at' => now()->subMinute()->getTimestamp()]);
+        $this->state($project);
+        self::assertNotNull($jobs()->sole()->reserved_at, 'not yet: it may be on its way');
+        Step::query()->toBase()->where('id', $id)->update(['updated_at' => now()->subSeconds(20)]);
+        $this->state($project);
+        self::assertNull($jobs()->sole()->reserved_at, 'one job, and a worker may take it');
+        // The job that waits is enough.
+        Step::query()->toBase()->where('id', $id)->update(['updated_at' => now()->subSeconds(20)]);
+        $this->state($project);
+        self::assertSame(1, $jobs()->count());
+
+        // Stopped while it waits, it has ended: undo need not wait for a worker.
+        $this->postJson("/api/projects/$project->id/steps/$id/stop")->assertAccepted();
+        self::assertSame('stopped', Step::query()->findOrFail($id)->state);
+        $this->postJson("/api/projects/$project->id/undo")->assertOk();
+    }
+
+    #[Test]
+    public function bytes_that_are_no_text_are_written_out_and_keep_no_good_file_out(): void
+    {
+        self::assertSame(['a\xFFb' => ['Grün', 'x\x00y', '\xC3(', 3]], ValidText::of(["a\xFFb" => ['Grün', "x\0y", "\xC3(", 3]]));
+        $project = $this->withOpenBall();
+        $bad = $this->upload($project, 'odd.ply', "ply\nformat ascii 1.0\nelement vertex 1\nproperty fl\xFFoat x\nend_header\n1\n");
+        $good = $this->upload($project, 'good.stl', $this->stl(MeshBuilder::icosphere(2, 5.0)));
+        $this->postJson("/api/projects/$project->id/steps", ['operation' => 'import', 'parameters' => ['uploads' => [$bad, $good], 'unit' => 'mm']])->assertAccepted();
+        $state = $this->state($project->refresh());
+        self::assertSame('done', $state['steps'][1]['state'], (string) $state['steps'][1]['message']);
+        self::assertStringContainsString('odd.ply', implode(' ', $state['steps'][1]['figures']['notes']));
+        self::assertCount(2, $state['snapshot']['bodies']);
+    }
+}
