@@ -6,6 +6,7 @@ use App\Http\Middleware\BoundedInput;
 use App\Http\Middleware\SecurityHeaders;
 use Emberstone\Core\Operation\InvalidParameter;
 use Emberstone\Core\Operation\UnsuitableInput;
+use Illuminate\Console\Scheduling\Schedule;
 use Illuminate\Foundation\Application;
 use Illuminate\Foundation\Configuration\Exceptions;
 use Illuminate\Foundation\Configuration\Middleware;
@@ -16,6 +17,10 @@ use Illuminate\Session\Middleware\AuthenticateSession;
 $application = Application::configure(basePath: dirname(__DIR__))
     ->withRouting(web: __DIR__.'/../routes/web.php', api: __DIR__.'/../routes/bridge.php', apiPrefix: 'bridge')
     ->withCommands([__DIR__.'/../app/Console/Commands'])
+    ->withSchedule(function (Schedule $schedule): void {
+        $schedule->command('emberstone:sweep')->hourly();
+        $schedule->command('emberstone:verify --pause=50')->weekly()->runInBackground();
+    })
     ->withMiddleware(function (Middleware $middleware): void {
         // Same origin only; see compat/README.md.
         $middleware->remove(HandleCors::class);

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Models;
 
+use App\Services\BlobStore;
 use Emberstone\Core\Deliver\Brief;
 use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Database\Eloquent\Concerns\HasUuids;
@@ -11,6 +12,7 @@ use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Database\Eloquent\Relations\BelongsToMany;
 use Illuminate\Database\Eloquent\Relations\HasMany;
+use Illuminate\Support\Facades\DB;
 
 /**
  * One commission. What it holds now is the snapshot of its head step; see docs/architecture.md.
@@ -93,6 +95,24 @@ final class Project extends Model
     public function snapshot(): array
     {
         return $this->head_step_id === null ? Step::EMPTY_SNAPSHOT : ($this->head->snapshot ?? Step::EMPTY_SNAPSHOT);
+    }
+
+    /** Deletes the project and frees what it alone held: uploads, captures, geometry. */
+    public function discard(BlobStore $blobs): void
+    {
+        foreach (Upload::query()->where('project_id', $this->id)->get() as $upload) {
+            $upload->parts()->remove();
+        }
+        foreach (Capture::query()->where('project_id', $this->id)->get() as $capture) {
+            $capture->forget();
+        }
+        $held = DB::table('step_blobs')->join('steps', 'steps.id', '=', 'step_id')->where('project_id', $this->id)->distinct()->pluck('hash')->all();
+        $this->delete();
+        foreach ($held as $hash) {
+            if (! DB::table('step_blobs')->where('hash', $hash)->exists()) {
+                $blobs->forget($hash);
+            }
+        }
     }
 
     /** Whether a step is waiting or running. Trials change nothing, so nobody waits for them. */

@@ -35,7 +35,7 @@ final class Step extends Model
 {
     public const EMPTY_SNAPSHOT = ['passes' => [], 'bodies' => [], 'datums' => [], 'suggestions' => [], 'oriented' => false];
 
-    protected $fillable = ['project_id', 'parent_id', 'user_id', 'operation', 'parameters', 'targets', 'follow_ups', 'state', 'progress', 'doing', 'snapshot', 'figures', 'message', 'seconds', 'stop_asked', 'beat_at', 'trial'];
+    protected $fillable = ['project_id', 'parent_id', 'user_id', 'operation', 'parameters', 'targets', 'follow_ups', 'state', 'progress', 'doing', 'snapshot', 'figures', 'message', 'seconds', 'stop_asked', 'beat_at', 'trial', 'request_key'];
 
     protected $attributes = ['parameters' => '{}', 'targets' => '{}', 'follow_ups' => '[]', 'state' => 'waiting', 'progress' => 0, 'stop_asked' => false, 'trial' => false];
 

@@ -9,6 +9,7 @@ use App\Models\Project;
 use App\Models\Step;
 use App\Models\User;
 use Emberstone\Core\Operation\Catalogue;
+use Illuminate\Database\UniqueConstraintViolationException;
 use Illuminate\Support\Facades\DB;
 use Symfony\Component\HttpKernel\Exception\ConflictHttpException;
 
@@ -27,18 +28,30 @@ final class Ledger
      * @param  array{passes?: list<string>, bodies?: list<string>}  $targets
      * @param  list<array{operation: string, parameters: array<string, mixed>, targets: array{passes?: list<string>, bodies?: list<string>}}>  $then  steps that follow when this one is done
      * @param  bool  $trial  to be looked at first: it changes nothing until it is kept
+     * @param  string|null  $key  of the request: the same one twice is one step
      */
-    public function add(Project $project, User $user, string $operation, array $parameters, array $targets = [], array $then = [], bool $trial = false): Step
+    public function add(Project $project, User $user, string $operation, array $parameters, array $targets = [], array $then = [], bool $trial = false, ?string $key = null): Step
     {
         if (! in_array($operation, self::ARRIVALS, true)) {
             Catalogue::parameters($operation, $parameters);
         }
         // What is being tried is of a state that goes now, or of older values.
         $project->steps()->where('trial', true)->whereIn('state', self::ALIVE)->update(['stop_asked' => true]);
-        $step = $project->steps()->create(['user_id' => $user->id, 'operation' => $operation, 'parameters' => $parameters, 'targets' => $targets, 'follow_ups' => $then, 'trial' => $trial]);
+        try {
+            // A transaction of its own: a key that is taken must not spoil one that is open.
+            $step = DB::transaction(fn () => $project->steps()->create(['user_id' => $user->id, 'operation' => $operation, 'parameters' => $parameters, 'targets' => $targets, 'follow_ups' => $then, 'trial' => $trial, 'request_key' => $key]));
+        } catch (UniqueConstraintViolationException $taken) {
+            return $this->asked($project, $key) ?? throw $taken;
+        }
         RunStep::dispatch($step->id)->afterCommit();
 
         return $step;
+    }
+
+    /** The step that a request with this key has asked for before. */
+    public function asked(Project $project, ?string $key): ?Step
+    {
+        return $key === null ? null : $project->steps()->where('request_key', $key)->first();
     }
 
     /**

@@ -148,11 +148,13 @@ NGINX
 
 worker_php=("$root/core/bin/php-jit")
 
-# start_workers COUNT: each restarted when it ends.
+# start_workers COUNT: each restarted when it ends; and beside them what is due by the clock (the sweep).
 start_workers() {
   local k as=()
   [ $is_root = 1 ] && as=(runuser -u www-data --)
   export EMBERSTONE_ENV="$var" EMBERSTONE_STORAGE="$var/storage"
+  ( trap 'kill $scheduler 2>/dev/null; exit 0' TERM INT
+    while true; do "${as[@]}" php "$root/artisan" schedule:work --quiet > /dev/null & scheduler=$!; wait $scheduler || sleep 5; done ) & children+=($!)
   for ((k = 0; k < $1; k++)); do
     ( trap 'kill $worker 2>/dev/null; exit 0' TERM INT
       while true; do

@@ -103,6 +103,56 @@ final class NothingLostTest extends TestCase
     }
 
     #[Test]
+    public function a_step_asked_for_twice_with_one_key_is_one_step(): void
+    {
+        $project = $this->withOpenBall();
+        $ask = fn (string $key) => $this->postJson("/api/projects/$project->id/steps", ['operation' => 'decimate', 'parameters' => ['ratio' => 0.5], 'key' => $key])->assertAccepted()->json('id');
+        $key = '5a0e5c0e-9a43-4c52-9d5b-2f6a3d1c7e01';
+        self::assertSame($ask($key), $ask($key));
+        self::assertNotSame($ask($key), $ask('5a0e5c0e-9a43-4c52-9d5b-2f6a3d1c7e02'));
+        self::assertCount(3, $this->state($project->refresh())['steps']);
+    }
+
+    #[Test]
+    public function deleting_a_project_frees_its_uploads_and_its_geometry_at_once_and_nothing_of_others(): void
+    {
+        $project = $this->withOpenBall();
+        $shared = $project->snapshot()['bodies'][0]['blob'];
+        $other = $this->project($project->owner);
+        $upload = $this->upload($other, 'ball.stl', $this->stl(MeshBuilder::without(MeshBuilder::icosphere(3, 10.0), 8.0)));
+        $this->postJson("/api/projects/$other->id/steps", ['operation' => 'import', 'parameters' => ['uploads' => [$upload], 'unit' => 'mm']])->assertAccepted();
+        $this->postJson("/api/projects/$other->id/steps", ['operation' => 'decimate', 'parameters' => ['ratio' => 0.5]])->assertAccepted();
+        $own = $other->refresh()->snapshot()['bodies'][0]['blob'];
+        $left = $this->upload($other, 'never-imported.stl', $this->stl(MeshBuilder::icosphere(1)));
+        $path = \App\Models\Upload::query()->findOrFail($left)->path();
+        self::assertFileExists($path);
+
+        $this->deleteJson("/api/projects/$other->id")->assertNoContent();
+        self::assertFileDoesNotExist($path);
+        self::assertFalse(DB::table('blobs')->where('hash', $own)->exists());
+        self::assertTrue($this->blobs()->isIntact($shared));
+    }
+
+    #[Test]
+    public function uploads_that_nobody_imported_and_folders_of_killed_imports_expire(): void
+    {
+        $project = $this->withOpenBall();
+        [$old, $young] = array_map(fn (string $name) => \App\Models\Upload::query()->findOrFail($this->upload($project, $name, 'solid x')), ['old.stl', 'young.stl']);
+        $old->newQuery()->toBase()->where('id', $old->id)->update(['updated_at' => now()->subDays(8)]);
+        $folder = storage_path('framework/import-left-behind');
+        mkdir($folder, 0777, true);
+        touch("$folder/blob");
+        touch($folder, time() - 2 * 86400);
+        $stray = dirname($old->path()).'/of-a-project-deleted-before';
+        touch($stray, time() - 8 * 86400);
+        $this->app->make(Kernel::class)->call('emberstone:sweep');
+        self::assertDirectoryDoesNotExist($folder);
+        self::assertFileDoesNotExist($stray);
+        self::assertFileDoesNotExist($old->path());
+        self::assertSame([$young->id], \App\Models\Upload::query()->where('project_id', $project->id)->pluck('id')->all());
+    }
+
+    #[Test]
     public function bytes_that_are_no_text_are_written_out_and_keep_no_good_file_out(): void
     {
         self::assertSame(['a\xFFb' => ['Grün', 'x\x00y', '\xC3(', 3]], ValidText::of(["a\xFFb" => ['Grün', "x\0y", "\xC3(", 3]]));

@@ -4,20 +4,34 @@ declare(strict_types=1);
 
 namespace App\Console\Commands;
 
+use App\Models\Step;
+use App\Models\Upload;
 use App\Services\BlobStore;
 use Illuminate\Console\Command;
 use Illuminate\Database\Query\Builder;
 use Illuminate\Support\Facades\DB;
+use Illuminate\Support\Facades\File;
+use Illuminate\Support\Str;
 
-/** Removes geometry that no step of any project holds: what failed steps and deleted projects left behind. */
+/** Removes what nobody needs any more: geometry that no step of any project holds, uploads that were never imported, folders of killed imports, trials that nobody kept. */
 final class SweepCommand extends Command
 {
     protected $signature = 'emberstone:sweep {--hours=24 : younger blobs stay, a running step may be about to name them}';
 
-    protected $description = 'Removes stored geometry that no project uses any more';
+    protected $description = 'Removes stored geometry, uploads and temporary files that nobody uses any more';
+
+    /** Uploads that nobody has written to or imported for so many days go. */
+    private const UPLOAD_DAYS = 7;
 
     public function handle(BlobStore $blobs): int
     {
+        $this->forgetUploads();
+        foreach (glob(storage_path('framework/import-*'), GLOB_ONLYDIR) ?: [] as $folder) {
+            if (filemtime($folder) < time() - 86400) {
+                File::deleteDirectory($folder);
+            }
+        }
+        Step::query()->where('trial', true)->whereNotIn('state', ['waiting', 'running'])->where('updated_at', '<', now()->subDay())->delete();
         $unused = DB::table('blobs')
             ->whereRaw('created_at < now() - make_interval(hours => ?)', [(int) $this->option('hours')])
             ->whereNotExists(fn (Builder $query) => $query->from('step_blobs')->whereColumn('step_blobs.hash', 'blobs.hash'))
@@ -30,5 +44,20 @@ final class SweepCommand extends Command
         }
 
         return self::SUCCESS;
+    }
+
+    private function forgetUploads(): void
+    {
+        foreach (Upload::query()->where('updated_at', '<', now()->subDays(self::UPLOAD_DAYS))->get() as $upload) {
+            $upload->parts()->remove();
+            $upload->delete();
+        }
+        // Files of projects that were deleted before deleting took their uploads along.
+        foreach (glob(storage_path('uploads/*')) ?: [] as $file) {
+            $id = substr(basename($file), 0, 36);
+            if (filemtime($file) < time() - 86400 * self::UPLOAD_DAYS && (! Str::isUuid($id) || ! Upload::query()->whereKey($id)->exists())) {
+                @unlink($file);
+            }
+        }
     }
 }

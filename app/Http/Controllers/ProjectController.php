@@ -7,6 +7,7 @@ namespace App\Http\Controllers;
 use App\Models\Project;
 use App\Models\Step;
 use App\Models\User;
+use App\Services\BlobStore;
 use App\Services\Ledger;
 use App\Services\StepSweep;
 use Emberstone\Core\Deliver\Brief;
@@ -133,10 +134,10 @@ final class ProjectController
         return response()->json(['id' => $project->id]);
     }
 
-    public function destroy(Request $request, Project $project): JsonResponse
+    public function destroy(Request $request, Project $project, BlobStore $blobs): JsonResponse
     {
         abort_unless($project->owner_id === $request->user()?->id, 403, 'Only the owner can delete a project.');
-        $project->delete();
+        $project->discard($blobs);
 
         return response()->json(null, 204);
     }

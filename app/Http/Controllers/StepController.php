@@ -28,6 +28,7 @@ final class StepController
         $data = $request->validate([
             'operation' => ['required', Rule::in([...Catalogue::names(), 'import'])],
             'trial' => ['boolean'],
+            'key' => ['uuid'],
             'parameters' => ['array'],
             'targets' => ['array:passes,bodies'],
             'targets.*' => ['array', 'max:1000'],
@@ -38,9 +39,10 @@ final class StepController
             $this->checkUploads($project, $parameters);
         }
         $isTrial = ($data['trial'] ?? false) && $data['operation'] !== 'import';
+        $key = $data['key'] ?? null;
         $step = $isTrial
             ? $this->ledger->try($project, $this->user($request), $data['operation'], $parameters, $data['targets'] ?? [])
-            : $this->ledger->add($project, $this->user($request), $data['operation'], $parameters, $data['targets'] ?? []);
+            : ($this->ledger->asked($project, $key) ?? $this->ledger->add($project, $this->user($request), $data['operation'], $parameters, $data['targets'] ?? [], key: $key));
 
         return response()->json(['id' => $step->id], 202);
     }

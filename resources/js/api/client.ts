@@ -44,6 +44,29 @@ async function bytes(path: string): Promise<ArrayBuffer> {
   return response.arrayBuffer();
 }
 
+/** How long the same request counts as the same wish, ms: a double click takes less, a second thought longer. */
+const SAME_WISH = 500;
+
+const wishes = new Map<string, Promise<{ id: number }>>();
+
+/** Asks for a step once: a click that is doubled, or sent again, is one step. */
+function askOnce(path: string, body: Record<string, unknown>): Promise<{ id: number }> {
+  const wish = path + JSON.stringify(body);
+  const known = wishes.get(wish);
+  if (known) return known;
+  const asked = request<{ id: number }>('POST', path, { ...body, key: uuid() });
+  wishes.set(wish, asked);
+  const forget = (): void => void setTimeout(() => wishes.delete(wish), SAME_WISH);
+  asked.then(forget, () => wishes.delete(wish));
+  return asked;
+}
+
+/** A random UUID; crypto.randomUUID is there only on secure origins. */
+function uuid(): string {
+  const hex = [...crypto.getRandomValues(new Uint8Array(16))].map((byte, k) => (k === 6 ? (byte & 15) | 64 : k === 8 ? (byte & 63) | 128 : byte).toString(16).padStart(2, '0')).join('');
+  return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-${hex.slice(12, 16)}-${hex.slice(16, 20)}-${hex.slice(20)}`;
+}
+
 export const api = {
   operations: () => request<OperationInfo[]>('GET', '/operations'),
   projects: () => request<ProjectCard[]>('GET', '/projects'),
@@ -53,7 +76,7 @@ export const api = {
   updateProject: (id: string, data: Record<string, unknown>) => request<void>('PATCH', `/projects/${id}`, data),
   confirmScale: (id: string, confirmed: boolean) => request<void>('POST', `/projects/${id}/scale-confirmed`, { confirmed }),
   addStep: (id: string, operation: string, parameters: Record<string, unknown>, targets?: Record<string, string[]>) =>
-    request<{ id: number }>('POST', `/projects/${id}/steps`, { operation, parameters, ...(targets ? { targets } : {}) }),
+    askOnce(`/projects/${id}/steps`, { operation, parameters, ...(targets ? { targets } : {}) }),
   tryStep: (id: string, operation: string, parameters: Record<string, unknown>) => request<{ id: number }>('POST', `/projects/${id}/steps`, { operation, parameters, trial: true }),
   keepTrial: (id: string, step: number) => request<void>('POST', `/projects/${id}/steps/${step}/keep`),
   forgetTrials: (id: string) => request<void>('DELETE', `/projects/${id}/trials`),
