@@ -16,7 +16,7 @@ use Emberstone\Core\Operation\Catalogue;
 use Illuminate\Support\Facades\Route;
 
 Route::get('/sign-in', [SignInController::class, 'show'])->name('login')->middleware('guest');
-Route::post('/sign-in', [SignInController::class, 'enter'])->middleware(['guest', 'throttle:20,1']);
+Route::post('/sign-in', [SignInController::class, 'enter'])->middleware(['guest', 'throttle:sign-in']);
 
 Route::middleware('auth')->group(function (): void {
     Route::post('/sign-out', [SignInController::class, 'leave']);
@@ -29,7 +29,8 @@ Route::middleware('auth')->group(function (): void {
         Route::get('projects', [ProjectController::class, 'index']);
         Route::post('projects', [ProjectController::class, 'store']);
 
-        Route::middleware('can:work,project')->prefix('projects/{project}')->whereUuid('project')->group(function (): void {
+        // What stands behind a project in the address must be its own.
+        Route::middleware('can:work,project')->prefix('projects/{project}')->whereUuid('project')->scopeBindings()->group(function (): void {
             Route::get('', [ProjectController::class, 'show']);
             Route::patch('', [ProjectController::class, 'update']);
             Route::delete('', [ProjectController::class, 'destroy']);

@@ -69,6 +69,18 @@ final class Project extends Model
         return $this->hasMany(Step::class);
     }
 
+    /** @return HasMany<Upload, $this> */
+    public function uploads(): HasMany
+    {
+        return $this->hasMany(Upload::class);
+    }
+
+    /** @return HasMany<Capture, $this> */
+    public function captures(): HasMany
+    {
+        return $this->hasMany(Capture::class);
+    }
+
     /** @return BelongsTo<Step, $this> */
     public function head(): BelongsTo
     {
@@ -100,10 +112,10 @@ final class Project extends Model
     /** Deletes the project and frees what it alone held: uploads, captures, geometry. */
     public function discard(BlobStore $blobs): void
     {
-        foreach (Upload::query()->where('project_id', $this->id)->get() as $upload) {
+        foreach ($this->uploads()->get() as $upload) {
             $upload->parts()->remove();
         }
-        foreach (Capture::query()->where('project_id', $this->id)->get() as $capture) {
+        foreach ($this->captures()->get() as $capture) {
             $capture->forget();
         }
         $held = DB::table('step_blobs')->join('steps', 'steps.id', '=', 'step_id')->where('project_id', $this->id)->distinct()->pluck('hash')->all();

@@ -6,7 +6,11 @@ namespace App\Providers;
 
 use App\Services\BlobStore;
 use Emberstone\Core\Exchange\ReadApart;
+use Illuminate\Cache\RateLimiting\Limit;
 use Illuminate\Database\Eloquent\Model;
+use Illuminate\Http\RedirectResponse;
+use Illuminate\Http\Request;
+use Illuminate\Support\Facades\RateLimiter;
 use Illuminate\Support\ServiceProvider;
 
 final class AppServiceProvider extends ServiceProvider
@@ -22,5 +26,12 @@ final class AppServiceProvider extends ServiceProvider
     public function boot(): void
     {
         Model::shouldBeStrict();
+        // Guesses at one account from one address, and at many accounts from one address. Whoever knows the password is let in from elsewhere meanwhile.
+        RateLimiter::for('sign-in', function (Request $request): array {
+            $refuse = fn (): RedirectResponse => back()->withErrors(['email' => 'Too many tries; wait a minute and try again.'])->withInput($request->only('email'));
+            $account = mb_strtolower(is_string($request->input('email')) ? $request->input('email') : '');
+
+            return [Limit::perMinute(10)->by("$account {$request->ip()}")->response($refuse), Limit::perMinute(60)->by((string) $request->ip())->response($refuse)];
+        });
     }
 }

@@ -148,17 +148,18 @@ NGINX
 
 worker_php=("$root/core/bin/php-jit")
 
-# start_workers COUNT: each restarted when it ends; and beside them what is due by the clock (the sweep).
+# start_workers COUNT: for steps, and two for live captures, each restarted when it ends; and beside them what is due by the clock (the sweep).
 start_workers() {
-  local k as=()
+  local as=()
   [ $is_root = 1 ] && as=(runuser -u www-data --)
   export EMBERSTONE_ENV="$var" EMBERSTONE_STORAGE="$var/storage"
   ( trap 'kill $scheduler 2>/dev/null; exit 0' TERM INT
     while true; do "${as[@]}" php "$root/artisan" schedule:work --quiet > /dev/null & scheduler=$!; wait $scheduler || sleep 5; done ) & children+=($!)
-  for ((k = 0; k < $1; k++)); do
+  local queue
+  for queue in $(yes default | head -n "$1") captures captures; do
     ( trap 'kill $worker 2>/dev/null; exit 0' TERM INT
       while true; do
-        "${as[@]}" "${worker_php[@]}" "$root/artisan" queue:work database --sleep=0.2 --timeout=0 --tries=0 --max-time=3600 --quiet & worker=$!
+        "${as[@]}" "${worker_php[@]}" "$root/artisan" queue:work database --queue=$queue --sleep=0.2 --timeout=0 --tries=0 --max-time=3600 --quiet & worker=$!
         wait $worker || sleep 0.5
       done ) & children+=($!)
   done

@@ -19,14 +19,14 @@ use Illuminate\Console\Command;
 /** The demo world: a user, a project with eight passes waiting, one whose scale is to be found, and the first one finished. Made by the simulator, once. */
 final class DemoCommand extends Command
 {
-    protected $signature = 'emberstone:demo {--waiting-only : leave out the finished project}';
+    protected $signature = 'emberstone:demo {--waiting-only : leave out the finished project} {--password=cider-press-1902 : of the demo user, when it is made}';
 
     protected $description = 'Makes the demo user and the demo projects, unless they are there';
 
     public function handle(): int
     {
         ini_set('memory_limit', '-1');
-        $user = User::query()->firstOrCreate(['email' => 'ines@orchard-press.example'], ['name' => 'Ines Brandt', 'password' => 'cider-press-1902']);
+        $user = User::query()->firstOrCreate(['email' => 'ines@orchard-press.example'], ['name' => 'Ines Brandt', 'password' => (string) $this->option('password')]);
         if ($user->projects()->exists()) {
             return self::SUCCESS;
         }

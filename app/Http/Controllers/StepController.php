@@ -62,7 +62,6 @@ final class StepController
 
     public function stop(Project $project, Step $step): JsonResponse
     {
-        abort_unless($step->project_id === $project->id, 404);
         if (! StepSweep::endWaiting($step)) {
             $step->newQuery()->whereKey($step->id)->whereIn('state', ['waiting', 'running'])->update(['stop_asked' => true]);
         }
@@ -72,7 +71,6 @@ final class StepController
 
     public function keep(Project $project, Step $step): JsonResponse
     {
-        abort_unless($step->project_id === $project->id, 404);
         $this->ledger->keep($project, $step);
 
         return response()->json(['id' => $step->id]);
@@ -87,7 +85,6 @@ final class StepController
 
     public function again(Request $request, Project $project, Step $step): JsonResponse
     {
-        abort_unless($step->project_id === $project->id, 404);
         abort_unless(in_array($step->state, ['failed', 'stopped'], true), 409, 'Only a failed or stopped step can run again.');
 
         return response()->json(['id' => $this->ledger->again($step, $this->user($request))->id], 202);
@@ -95,7 +92,6 @@ final class StepController
 
     public function rerun(Request $request, Project $project, Step $step): JsonResponse
     {
-        abort_unless($step->project_id === $project->id, 404);
         abort_unless($step->state === 'done', 409, 'Only a step that is done can be run again with other parameters.');
         $data = $request->validate(['parameters' => ['array']]);
 

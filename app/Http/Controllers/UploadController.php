@@ -40,14 +40,12 @@ final class UploadController
 
     public function offset(Project $project, Upload $upload): Response
     {
-        abort_unless($upload->project_id === $project->id, 404);
 
         return response('', 200)->withHeaders($this->headers($upload) + ['Upload-Length' => (string) $upload->size, 'Cache-Control' => 'no-store']);
     }
 
     public function append(Request $request, Project $project, Upload $upload): Response
     {
-        abort_unless($upload->project_id === $project->id, 404);
         abort_unless($request->header('Content-Type') === 'application/offset+octet-stream', 415);
         $parts = $upload->parts();
         // Two connections must not write the same upload at once.
@@ -67,7 +65,6 @@ final class UploadController
     /** The first lines of a text file and what its columns are taken for, to be confirmed; no content for files of any other kind. */
     public function columns(Project $project, Upload $upload): JsonResponse
     {
-        abort_unless($upload->project_id === $project->id, 404);
         abort_unless($upload->received === $upload->size, 409, 'The file has not arrived whole yet.');
         $xyz = new Xyz;
         if (! in_array(strtolower(pathinfo($upload->name, PATHINFO_EXTENSION)), $xyz->endings(), true)) {
