@@ -29,6 +29,11 @@ $application = Application::configure(basePath: dirname(__DIR__))
         // A new password ends every session that began with the old one.
         $middleware->web(append: [AuthenticateSession::class]);
         $middleware->redirectGuestsTo('/sign-in');
+        // Behind a proxy with HTTPS: its address or * (EMBERSTONE_PROXY), so that addresses and limits are those of the people behind it.
+        $proxy = getenv('EMBERSTONE_PROXY');
+        if (is_string($proxy) && $proxy !== '') {
+            $middleware->trustProxies(at: $proxy === '*' ? '*' : explode(',', $proxy));
+        }
     })
     ->withExceptions(function (Exceptions $exceptions): void {
         $exceptions->shouldRenderJsonWhen(fn (Request $request) => $request->is('api/*', 'bridge/*') || $request->expectsJson());

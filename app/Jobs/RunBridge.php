@@ -7,6 +7,7 @@ namespace App\Jobs;
 use App\Models\Capture;
 use App\Services\Bridge;
 use Emberstone\Core\Capture\Frame;
+use Illuminate\Contracts\Queue\ShouldBeEncrypted;
 use Illuminate\Contracts\Queue\ShouldQueue;
 use Illuminate\Foundation\Queue\Queueable;
 use Illuminate\Http\Client\ConnectionException;
@@ -14,8 +15,8 @@ use Illuminate\Http\Client\PendingRequest;
 use Illuminate\Support\Facades\Http;
 use Throwable;
 
-/** A simulated scanner at work: speaks to the application over HTTP as a device's bridge would. */
-final class RunBridge implements ShouldQueue
+/** A simulated scanner at work: speaks to the application over HTTP as a device's bridge would. Encrypted in the queue, for it holds the token. */
+final class RunBridge implements ShouldBeEncrypted, ShouldQueue
 {
     use Queueable;
 

@@ -9,6 +9,7 @@ use App\Models\Project;
 use App\Models\Step;
 use App\Models\Upload;
 use App\Services\CaptureImport;
+use App\Services\DiskSpace;
 use App\Services\Import;
 use App\Services\JobProgress;
 use App\Services\Ledger;
@@ -98,7 +99,12 @@ final class RunStep implements ShouldQueue
         } catch (Throwable $problem) {
             // Blobs written outside the transaction are named by content: the next run finds them again.
             $known = $problem instanceof EmberstoneException;
-            $this->surely(fn () => $step->update(['state' => 'failed', 'doing' => null, 'message' => $known ? ValidText::of($problem->getMessage()) : 'Something went wrong in Emberstone itself; nothing was changed. Run the step again; if it fails again, tell whoever looks after this installation.', 'seconds' => microtime(true) - $started]));
+            $message = match (true) {
+                $known => ValidText::of($problem->getMessage()),
+                (new DiskSpace)->isReasonOf($problem) => 'The disk of this machine is full; nothing was changed. Delete projects that are done with (their space is free at once), then run the step again.',
+                default => 'Something went wrong in Emberstone itself; nothing was changed. Run the step again; if it fails again, tell whoever looks after this installation.',
+            };
+            $this->surely(fn () => $step->update(['state' => 'failed', 'doing' => null, 'message' => $message, 'seconds' => microtime(true) - $started]));
             $known || report($problem);
         }
     }

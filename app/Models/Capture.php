@@ -29,6 +29,8 @@ use Illuminate\Support\Facades\File;
  * @property array<string, mixed>|null $coverage figures of it
  * @property array{float, float, float}|null $stands_at the scanner
  * @property string|null $message
+ * @property-read Project $project
+ * @property-read User $user
  * @property \Illuminate\Support\Carbon|null $beat_at
  * @property \Illuminate\Support\Carbon|null $created_at
  */
@@ -49,6 +51,12 @@ final class Capture extends Model
     protected function casts(): array
     {
         return ['scanner' => 'array', 'look' => 'array', 'coverage' => 'array', 'stands_at' => 'array', 'spray' => 'boolean', 'is_lost' => 'boolean', 'points' => 'integer', 'beat_at' => 'datetime'];
+    }
+
+    /** @return BelongsTo<User, $this> */
+    public function user(): BelongsTo
+    {
+        return $this->belongsTo(User::class);
     }
 
     /** @return BelongsTo<Project, $this> */

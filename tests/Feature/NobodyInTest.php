@@ -6,6 +6,7 @@ namespace Tests\Feature;
 
 use App\Models\Step;
 use Illuminate\Contracts\Console\Kernel;
+use Illuminate\Support\Facades\DB;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\Attributes\TestWith;
 use Tests\TestCase;
@@ -53,6 +54,31 @@ final class NobodyInTest extends TestCase
         self::assertFalse($remembered(false));
         $this->post('/sign-out');
         self::assertTrue($remembered(true));
+    }
+
+    #[Test]
+    public function a_capture_ends_with_the_membership_of_the_one_who_began_it(): void
+    {
+        $project = $this->withOpenBall();
+        $member = $this->user('otto');
+        $project->welcome($member);
+        $this->actingAs($member);
+        $begun = $this->postJson("/api/projects/$project->id/captures", ['scanner' => null])->assertCreated()->json();
+        $look = fn () => $this->getJson("/bridge/captures/{$begun['id']}", ['Authorization' => "Bearer {$begun['token']}"]);
+        $look()->assertOk();
+        $project->members()->detach($member->id);
+        $look()->assertNotFound();
+    }
+
+    #[Test]
+    public function the_queue_holds_no_token_that_can_be_read(): void
+    {
+        $project = $this->withOpenBall();
+        config(['queue.default' => 'database']);
+        $this->postJson("/api/projects/$project->id/captures", ['scanner' => ['part' => 'bush', 'rig' => 'turntable']])->assertCreated();
+        $payload = (string) DB::table('jobs')->sole()->payload;
+        self::assertStringContainsString('RunBridge', $payload);
+        self::assertStringNotContainsString('token', $payload);
     }
 
     #[Test]

@@ -6,6 +6,7 @@ namespace Tests\Feature;
 
 use App\Models\Step;
 use App\Services\BlobStore;
+use App\Services\DiskSpace;
 use App\Services\StepSweep;
 use App\Services\ValidText;
 use Emberstone\Core\Tests\Support\MeshBuilder;
@@ -150,6 +151,27 @@ final class NothingLostTest extends TestCase
         self::assertFileDoesNotExist($stray);
         self::assertFileDoesNotExist($old->path());
         self::assertSame([$young->id], \App\Models\Upload::query()->where('project_id', $project->id)->pluck('id')->all());
+    }
+
+    #[Test]
+    public function on_a_full_disk_new_files_are_refused_in_words_and_all_else_works(): void
+    {
+        $project = $this->withOpenBall();
+        self::assertNull($this->state($project)['diskUsed']);
+        $this->app->instance(DiskSpace::class, new DiskSpace(fn () => [8e9, 100e9]));
+        self::assertSame(0.92, $this->state($project)['diskUsed']);
+        $this->upload($project, 'fits.stl', 'solid fits');
+
+        $this->app->instance(DiskSpace::class, new DiskSpace(fn () => [1e9, 100e9]));
+        $this->postJson("/api/projects/$project->id/uploads", [], ['Upload-Length' => '10', 'Upload-Metadata' => 'filename '.base64_encode('more.stl')])->assertStatus(507)->assertSee('full to 99 %');
+        $this->postJson("/api/projects/$project->id/steps", ['operation' => 'fill-holes', 'parameters' => []])->assertAccepted();
+        self::assertSame('done', $this->state($project->refresh())['steps'][1]['state']);
+
+        self::assertTrue((new DiskSpace)->isReasonOf(new \RuntimeException('fwrite(): Write of 8192 bytes failed with errno=28 No space left on device')));
+        self::assertFalse((new DiskSpace)->isReasonOf(new \RuntimeException('something else')));
+        $kernel = $this->app->make(Kernel::class);
+        $kernel->call('emberstone:space');
+        self::assertMatchesRegularExpression('/99 % of the disk.*MB  geometry in the database.*held by "Bush".*uploads on their way/s', $kernel->output());
     }
 
     #[Test]

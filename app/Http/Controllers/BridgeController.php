@@ -54,6 +54,9 @@ final class BridgeController
         $capture = Capture::query()->find($id);
         abort_unless($capture !== null && hash_equals($capture->token_hash, hash('sha256', (string) $request->bearerToken())), 404, 'There is no such capture, or the token is not its own.');
 
+        // Who is no member any more ends what they began.
+        abort_unless($capture->project->isVisibleTo($capture->user), 404, 'There is no such capture, or the token is not its own.');
+
         return $capture;
     }
 

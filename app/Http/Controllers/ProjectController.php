@@ -8,6 +8,7 @@ use App\Models\Project;
 use App\Models\Step;
 use App\Models\User;
 use App\Services\BlobStore;
+use App\Services\DiskSpace;
 use App\Services\Ledger;
 use App\Services\StepSweep;
 use Emberstone\Core\Deliver\Brief;
@@ -65,7 +66,7 @@ final class ProjectController
     }
 
     /** All that the window shows, in one answer; polled while something runs. */
-    public function show(Request $request, Project $project, Ledger $ledger, StepSweep $sweep): JsonResponse
+    public function show(Request $request, Project $project, Ledger $ledger, StepSweep $sweep, DiskSpace $disk): JsonResponse
     {
         $sweep($project);
         $snapshot = $project->snapshot();
@@ -94,6 +95,7 @@ final class ProjectController
             'capture' => CaptureController::open($project)?->toState(),
             'readyCard' => ReadyCard::lines($project->briefValue(), $body['figures'] ?? null, $project->scale_confirmed, $snapshot['oriented']),
             'readyBody' => $body['id'] ?? null,
+            'diskUsed' => $disk->used() >= DiskSpace::LITTLE ? round($disk->used(), 2) : null,
             'canUndo' => $project->head_step_id !== null, 'canRedo' => $project->steps()->where('parent_id', $project->head_step_id)->where('state', 'set-aside')->exists(),
         ]);
     }

@@ -6,6 +6,7 @@ namespace App\Http\Controllers;
 
 use App\Models\Project;
 use App\Models\Upload;
+use App\Services\DiskSpace;
 use Emberstone\Core\Exchange\TextColumns;
 use Emberstone\Core\Exchange\Xyz;
 use Emberstone\Core\Operation\UnreadableFile;
@@ -18,8 +19,9 @@ final class UploadController
 {
     private const MOST = 4 * 1024 ** 3;
 
-    public function create(Request $request, Project $project): Response
+    public function create(Request $request, Project $project, DiskSpace $disk): Response
     {
+        abort_if($disk->isFull(), 507, sprintf('The disk of this machine is full to %.0f %%, so no new files are taken. Delete projects that are done with, or ask whoever looks after this installation.', 100.0 * $disk->used()));
         $size = $request->header('Upload-Length');
         abort_unless(is_string($size) && ctype_digit($size) && strlen($size) < 16, 400, 'Upload-Length is missing.');
         abort_if((int) $size > self::MOST, 413, 'Files may be up to 4 GB; split the pass.');

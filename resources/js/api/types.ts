@@ -194,6 +194,8 @@ export interface ProjectState {
   capture: Capture | null;
   readyCard: ReadyLine[];
   readyBody: string | null;
+  /** Share of the server's disk in use, when it is nearly full. */
+  diskUsed: number | null;
   canUndo: boolean;
   canRedo: boolean;
 }
