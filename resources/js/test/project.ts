@@ -25,6 +25,7 @@ export function aProject(over: { passes?: PassItem[]; bodies?: BodyItem[]; datum
     trial: null,
     capture: null,
     readyBody: bodies.at(-1)?.id ?? null,
+    diskUsed: null,
     canUndo: false,
     canRedo: false,
   };
