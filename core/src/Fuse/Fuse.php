@@ -294,7 +294,7 @@ final class Fuse implements Operation
         for ($from = 0; $from < count($surface['positions']); $from += $size) {
             $tasks[] = function () use ($surface, $from, $size, $voxel, $grid, $n, $q): string {
                 $p = array_slice($surface['positions'], $from, $size);
-                $evidence = Sharpen::project($p, array_slice($surface['cells'], $from, $size), $voxel, $grid, $n, $q, 1.5 * $voxel);
+                $evidence = Sharpen::project($p, array_slice($surface['cells'], $from, $size), $voxel, $grid, $n, $q, 1.5 * $voxel, $from);
 
                 return Packed::doubles($p).Packed::longs($evidence);
             };

@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-// Prints one digest a kernel; JitTest compares what it prints with and without the JIT.
+// Prints one digest a kernel and one an operation of the catalogue: digests.php PROCESSES. JitTest compares what it prints with and without the JIT, and on one and two processes.
 require __DIR__.'/../../../vendor/autoload.php';
 
 use Emberstone\Core\Fuse\Fuse;
@@ -11,17 +11,21 @@ use Emberstone\Core\Lighten\Kernel\QuadricCollapse;
 use Emberstone\Core\Mend\FillHoles;
 use Emberstone\Core\Mend\FillHolesParameters;
 use Emberstone\Core\Mesh\TriangleMesh;
+use Emberstone\Core\Operation\Catalogue;
 use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Parallel\Cores;
 use Emberstone\Core\Register\Register;
 use Emberstone\Core\Register\RegisterParameters;
 use Emberstone\Core\Rigs\BearingPedestal;
 use Emberstone\Core\Rigs\HandheldRig;
 use Emberstone\Core\Spatial\PointGrid;
 use Emberstone\Core\Spatial\TriangleBvh;
+use Emberstone\Core\Tests\Support\OperationExamples;
 
 ini_set('memory_limit', '-1');
+Cores::limit((int) ($argv[1] ?? 2));
 $say = function (string $kernel, array ...$numbers): void {
     echo $kernel, ' ', md5(implode(array_map(fn (array $list) => pack('e*', ...$list), $numbers))), "\n";
 };
@@ -55,3 +59,10 @@ foreach (array_chunk(array_slice($passes[1]->cloud->positions, 0, 9000), 3) as $
 }
 $bvh->firstAlong($rays, $face, $distanceSq);
 $say('rays', $distanceSq, $face);
+foreach (Catalogue::names() as $name) {
+    // A capture stands for simulated scans, which take long.
+    if ($name !== 'simulate') {
+        $result = Catalogue::operation($name)(OperationExamples::workpiece($name), Catalogue::parameters($name, OperationExamples::PARAMETERS[$name]), $quiet);
+        echo "$name ", md5(serialize($result->workpiece)), "\n";
+    }
+}

@@ -23,9 +23,10 @@ final class Sharpen
      * @param  array<int, float>  $cells  lower corner of each vertex' cell
      * @param  array<int, float>  $normals  flat, in the grid's slot order
      * @param  array<int, float>  $quality  in slot order
+     * @param  int  $first  where the vertices begin in the list of all, so that they go the same way however many processes share it
      * @return list<int> what the points around each vertex say as Evidence: how far they lie off their planes' best point, and what they weigh; no passes
      */
-    public static function project(array &$v, array $cells, float $voxel, PointGrid $grid, array $normals, array $quality, float $radius): array
+    public static function project(array &$v, array $cells, float $voxel, PointGrid $grid, array $normals, array $quality, float $radius, int $first = 0): array
     {
         $top = $grid->top;
         $st = $grid->start;
@@ -138,7 +139,7 @@ final class Sharpen
             $evidence[] = Evidence::of(0, $squares > 0.0 ? sqrt($squares / $sum) : 0.0, $sum);
             // Up to three quarters of a voxel out of its own cell, and not all by the same: where planes meet outside the cells that the surface
             // runs through, the edge is there and not at the wall of the cell. Vertices that pass each other are taken apart afterwards.
-            $margin = $voxel * (-0.7 + 0.03 * (($o * 0.2060113296) - floor($o * 0.2060113296)));
+            $margin = $voxel * (-0.7 + 0.03 * ((($first + $o) * 0.2060113296) - floor(($first + $o) * 0.2060113296)));
             $room = $voxel - 2.0 * $margin;
             $l = $cells[$o] + $margin;
             if ($x < $l) {
