@@ -4,8 +4,10 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Contract;
 
+use Emberstone\Core\Deliver\SurfaceDistance;
 use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Geometry\RigidTransform;
+use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Catalogue;
 use Emberstone\Core\Operation\Datum;
@@ -31,6 +33,15 @@ final class AnywhereTest extends TestCase
 
     /** Of the points of a cell any may stay, so middles differ by more. */
     private const SLACK = ['thin' => 5.0];
+
+    /** These look along the axes of the project on purpose. */
+    private const UPRIGHT = ['turn', 'shift', 'centre', 'set-frame', 'move'];
+
+    /**
+     * Surfaces made on cells along the project's axes, of 1.5 and 2 mm: 95 % of one lies nearer to the other than this, mm. Noise is 0.02. What is rebuilt runs out beyond the data
+     * by as much as a cell, and the cells say where.
+     */
+    private const GRIDS = ['fuse' => 0.08, 'rebuild' => 1.6];
 
     /** @var array<string, Result> by operation: what it gives at home */
     private static array $home = [];
@@ -105,6 +116,48 @@ final class AnywhereTest extends TestCase
         );
         if (! in_array($name, self::ABSOLUTE, true)) {
             $this->assertAsAtHome($name, Catalogue::operation($name)($surveyed, Catalogue::parameters($name, $parameters), new NoProgress), 'in surveyed coordinates');
+        }
+    }
+
+    /** @return iterable<string, array{string}> those whose parameters hold no place, direction or turn, and that do not bring things to places of the project's own */
+    public static function operationsWithoutPlaces(): iterable
+    {
+        $holdsPlaces = function (mixed $value) use (&$holdsPlaces): bool {
+            return is_array($value) && (count(array_filter($value, is_float(...))) >= 3 || array_filter($value, $holdsPlaces) !== []);
+        };
+        foreach (Catalogue::names() as $name) {
+            if (! $holdsPlaces(OperationExamples::PARAMETERS[$name]) && ! in_array($name, [...self::ABSOLUTE, ...self::UPRIGHT], true)) {
+                yield $name => [$name];
+            }
+        }
+    }
+
+    #[Test]
+    #[DataProvider('operationsWithoutPlaces')]
+    public function work_that_is_turned_gives_what_it_gives_as_it_was(string $name): void
+    {
+        foreach ([[[0.3, -0.5, 0.8], 2.1], [[-0.7, 0.1, 0.2], 0.9]] as [$axis, $angle]) {
+            $by = RigidTransform::turn($axis, $angle);
+            $there = Catalogue::operation($name)(OperationExamples::workpiece($name)->moved($by), Catalogue::parameters($name, OperationExamples::PARAMETERS[$name]), new NoProgress);
+            $back = new Result($there->workpiece->moved($by->inverse()), $there->headline, $there->before, $there->after, $there->notes, $there->outcome);
+            if (! isset(self::GRIDS[$name])) {
+                $this->assertAsAtHome($name, $back, sprintf('turned by %.1f rad', $angle), false);
+
+                continue;
+            }
+            // Cells cut the surface elsewhere: the surfaces are compared, not their vertices.
+            self::$home[$name] ??= Catalogue::operation($name)(OperationExamples::workpiece($name), Catalogue::parameters($name, OperationExamples::PARAMETERS[$name]), new NoProgress);
+            [$here, $now] = array_map(function (Result $result): TriangleMesh {
+                $made = $result->workpiece->bodies[count($result->workpiece->bodies) - 1]->placed();
+                assert($made instanceof TriangleMesh);
+
+                return $made;
+            }, [self::$home[$name], $back]);
+            // What is made up has nothing to hold it.
+            $measured = fn (TriangleMesh $mesh): TriangleMesh => $mesh->origin === [] ? $mesh : $mesh->withFaces(array_keys($mesh->origin, TriangleMesh::MEASURED, true));
+            foreach ([SurfaceDistance::compare($measured($here), $now, 4000), SurfaceDistance::compare($measured($now), $here, 4000)] as $apart) {
+                self::assertLessThan(self::GRIDS[$name], $apart['p95'], $name);
+            }
         }
     }
 
