@@ -37,7 +37,7 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
       {standIn > 1 ? <p className="pointer-events-none absolute left-3 top-11 rounded-full bg-base-100/90 px-3 py-1">Lighter stand-ins: 1 point in {standIn} is loaded</p> : null}
       {share < 1 ? <p className="pointer-events-none absolute left-3 top-3 rounded-full bg-base-100/90 px-3 py-1">1 point in {(1 / share).toFixed(share > 0.2 ? 1 : 0)} is drawn</p> : null}
       {data.diskUsed !== null ? (
-        <p role="status" className="pointer-events-none absolute bottom-3 left-3 max-w-md rounded-box border border-warning bg-base-100/90 px-3 py-1">
+        <p role="status" className="pointer-events-none absolute left-1/2 top-12 w-max max-w-[90%] -translate-x-1/2 rounded-box border border-warning bg-base-100 px-3 py-1">
           ⚠ The server’s disk is {Math.round(100 * data.diskUsed)} % full. Delete projects that are done with; from 97 % on no new files are taken.
         </p>
       ) : null}
