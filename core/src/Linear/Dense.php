@@ -7,14 +7,41 @@ namespace Emberstone\Core\Linear;
 /** Small dense systems. */
 final class Dense
 {
+    /** A pivot below this share of the largest diagonal element counts as none. */
+    private const SINGULAR = 1e-14;
+
     /**
-     * Solves A x = b by Gaussian elimination with partial pivoting; rows without a pivot give 0.
+     * Solves A x = b by Gaussian elimination with partial pivoting.
+     *
+     * @param  array<int, float>  $a  n*n, row-major
+     * @param  array<int, float>  $b  n
+     * @return list<float>|null null when no one x solves it
+     */
+    public static function solve(array $a, array $b, int $n): ?array
+    {
+        [$x, $rank] = self::eliminated($a, $b, $n);
+
+        return $rank === $n ? $x : null;
+    }
+
+    /**
+     * The same for a step of an iteration, which leaves at 0 what the system says nothing of: a motion that nothing holds is not made.
      *
      * @param  array<int, float>  $a  n*n, row-major
      * @param  array<int, float>  $b  n
      * @return list<float>
      */
-    public static function solve(array $a, array $b, int $n): array
+    public static function step(array $a, array $b, int $n): array
+    {
+        return self::eliminated($a, $b, $n)[0];
+    }
+
+    /**
+     * @param  array<int, float>  $a
+     * @param  array<int, float>  $b
+     * @return array{list<float>, int} x, 0 where there is no pivot, and how many pivots there are
+     */
+    private static function eliminated(array $a, array $b, int $n): array
     {
         $scale = 0.0;
         for ($i = 0; $i < $n; $i++) {
@@ -28,7 +55,7 @@ final class Dense
                     $p = $j;
                 }
             }
-            if (abs($a[$p * $n + $i]) <= 1e-14 * $scale) {
+            if (abs($a[$p * $n + $i]) <= self::SINGULAR * $scale) {
                 continue;
             }
             if ($p !== $i) {
@@ -55,6 +82,6 @@ final class Dense
             $x[] = $pivoted[$i] ? $b[$i] / $a[$i * $n + $i] : 0.0;
         }
 
-        return $x;
+        return [$x, count(array_filter($pivoted))];
     }
 }

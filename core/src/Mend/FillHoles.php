@@ -9,6 +9,7 @@ use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Operation;
+use Emberstone\Core\Operation\Outcome;
 use Emberstone\Core\Operation\PartProgress;
 use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
@@ -43,10 +44,10 @@ final class FillHoles implements Operation
 
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
     {
-        $holes = $left = $faces = $replaced = 0;
+        $holes = $left = $faces = $replaced = $plainer = 0;
         $named = self::byBody($workpiece, $parameters);
         $kept = [];
-        $after = $workpiece->reshapedMeshes(function (TriangleMesh $mesh, Body $body, Progress $progress) use ($parameters, $named, &$kept, &$holes, &$left, &$faces, &$replaced): TriangleMesh {
+        $after = $workpiece->reshapedMeshes(function (TriangleMesh $mesh, Body $body, Progress $progress) use ($parameters, $named, &$kept, &$holes, &$left, &$faces, &$replaced, &$plainer): TriangleMesh {
             $wanted = function (array $rims, array $p) use ($parameters, $body, $named, &$kept): array {
                 [$chosen, $kept[$body->id]] = self::chosen(Rims::along($rims, $p), $parameters, $named[$body->id] ?? [], $body->openPlaces());
 
@@ -57,6 +58,7 @@ final class FillHoles implements Operation
             $filling = (new RimFiller)->fill($clean->mesh, $parameters->shape, $clean->wanted, new PartProgress($progress, 0.0, 0.8));
             $holes += $clean->rims;
             $left += $filling->left;
+            $plainer += $filling->plainer;
             $closed = $filling->mesh;
             for ($round = 0; $filling->crossings > 0 && $round < self::RECUTS; $round++) {
                 $progress->advance('cutting patches free', 0.8 + 0.2 * $round / self::RECUTS);
@@ -81,7 +83,9 @@ final class FillHoles implements Operation
                 : "$replaced measured faces at the rims were replaced, where they were faulty or a patch passed through them.";
         }
 
-        return new Result($after, $holes." → $left holes", ['holes' => $holes], ['holes' => $left, 'faces' => $faces], $notes);
+        array_push($notes, ...Filling::plainInWords($plainer));
+
+        return new Result($after, $holes." → $left holes", ['holes' => $holes], ['holes' => $left, 'faces' => $faces], $notes, $plainer === 0 ? Outcome::Reached : Outcome::StoppedEarly);
     }
 
     /**

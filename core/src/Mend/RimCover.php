@@ -32,11 +32,12 @@ final class RimCover
         $holes = [count($before->rims), count($after->rims)];
         $faces = $filling->mesh->faceCount() - $rim->mesh->faceCount();
         $notes = $filling->crossings === 0 ? [] : ["$filling->crossings pairs of faces pass through each other there: undo and choose other places, or repair."];
+        array_push($notes, ...Filling::plainInWords($filling->plainer));
 
         return new Result(
             $workpiece->withBodies(array_map(fn (Body $body) => $body->id === $rim->body->id ? $body->reshaped($filling->mesh) : $body, $workpiece->bodies)),
             "$holes[0] → $holes[1] holes, ".Format::count($faces).' new faces', ['holes' => $holes[0]], ['holes' => $holes[1], 'faces' => $faces], $notes,
-            $filling->crossings === 0 ? Outcome::Reached : Outcome::StoppedEarly,
+            $filling->crossings + $filling->plainer === 0 ? Outcome::Reached : Outcome::StoppedEarly,
         );
     }
 

@@ -35,6 +35,9 @@ final class RimFiller
     /** @var array<int, array{float, float, float}> unit normals of the faces near rims, by half-edge (from << 32 | to) */
     private array $beside = [];
 
+    /** Rims whose new surface came out plainer than asked for: a system of equations could not be solved. */
+    private int $plainer = 0;
+
     /**
      * @param  callable(list<list<int>> $rims, array<int, float> $positions): array<int, true>  $wanted  the rims to close, by number
      */
@@ -88,7 +91,7 @@ final class RimFiller
         }
         $progress->advance('filling', 1.0);
 
-        return new Filling(TriangleMesh::fromFlat($p, $f, $support, $origin), $filled, $left, $crossings, count($needles));
+        return new Filling(TriangleMesh::fromFlat($p, $f, $support, $origin), $filled, $left, $crossings, count($needles), $this->plainer);
     }
 
     /**
@@ -142,7 +145,7 @@ final class RimFiller
         $crossings = Untangle::run($p, $f, $measured, range($mesh->faceCount(), intdiv(count($f), 3) - 1), fn (float $done) => $progress->advance('filling', 0.7 + 0.3 * $done))['left'];
         $progress->advance('filling', 1.0);
 
-        return new Filling(TriangleMesh::fromFlat($p, $f, $support, $origin), 1, 0, $crossings);
+        return new Filling(TriangleMesh::fromFlat($p, $f, $support, $origin), 1, 0, $crossings, plainer: $this->plainer);
     }
 
     /**
@@ -281,11 +284,12 @@ final class RimFiller
             $rings = $this->rings($around, $patch, $first, $free, $order);
             $free = range($first, $first + $free - 1);
             // What will lie on a quadric needs to be near it only.
-            Fair::run($p, $rings, $free, min($order, 2), $breathe, times: $order === 3 ? 1 : Fair::AGAIN);
+            $isFair = Fair::run($p, $rings, $free, min($order, 2), $breathe, times: $order === 3 ? 1 : Fair::AGAIN);
             // The slope alone leaves the middle of a dome too high or too low.
             if ($order === 3 && ! $this->bend($p, $rim, $around, $rings, $free, $breathe)) {
-                Fair::run($p, $rings, $free, 3, $breathe);
+                $isFair = Fair::run($p, $rings, $free, 3, $breathe) && $isFair;
             }
+            $this->plainer += $isFair ? 0 : 1;
         }
 
         return $patch;
@@ -350,7 +354,9 @@ final class RimFiller
                 [$off[3 * $w], $off[3 * $w + 1], $off[3 * $w + 2]] = isset($isFree[$w]) ? [0.0, 0.0, 0.0] : $apart;
             }
         }
-        Fair::run($off, $rings, $free, 2, $breathe, $p);
+        if (! Fair::run($off, $rings, $free, 2, $breathe, $p)) {
+            return false;
+        }
         foreach ($free as $v) {
             for ($c = 0; $c < 3; $c++) {
                 $p[3 * $v + $c] = $on[$v][$c] + $off[3 * $v + $c];

@@ -245,7 +245,7 @@ final class Construct
         }
         $d = Vector3::unit($d);
         $middle = self::mix($a->origin, $b->origin);
-        $at = Dense::solve([...$a->direction, ...$b->direction, ...$d], [Vector3::dot($a->direction, $a->origin), Vector3::dot($b->direction, $b->origin), Vector3::dot($d, $middle)], 3);
+        $at = Dense::solve([...$a->direction, ...$b->direction, ...$d], [Vector3::dot($a->direction, $a->origin), Vector3::dot($b->direction, $b->origin), Vector3::dot($d, $middle)], 3) ?? throw UnsuitableInput::because("\"{$a->name}\" and \"{$b->name}\" do not meet in one line; choose planes that run across each other.");
 
         return ['line', [$at[0], $at[1], $at[2]], $d];
     }
@@ -271,7 +271,7 @@ final class Construct
         if (abs(Vector3::dot($a->direction, Vector3::cross($b->direction, $c->direction))) < self::PARALLEL) {
             throw UnsuitableInput::because("\"{$a->name}\", \"{$b->name}\" and \"{$c->name}\" have no one place in common: two are parallel, or all run along one line.");
         }
-        $at = Dense::solve([...$a->direction, ...$b->direction, ...$c->direction], array_map(fn (Datum $plane) => Vector3::dot($plane->direction, $plane->origin), $planes), 3);
+        $at = Dense::solve([...$a->direction, ...$b->direction, ...$c->direction], array_map(fn (Datum $plane) => Vector3::dot($plane->direction, $plane->origin), $planes), 3) ?? throw UnsuitableInput::because("\"{$a->name}\", \"{$b->name}\" and \"{$c->name}\" have no one place in common.");
 
         return ['point', [$at[0], $at[1], $at[2]], null];
     }

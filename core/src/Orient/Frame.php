@@ -246,7 +246,7 @@ final readonly class Frame
                 $g[] = Vector3::dot($a, $b);
             }
         }
-        $y = Dense::solve($g, $values, $n);
+        $y = Dense::solve($g, $values, $n) ?? throw UnsuitableInput::because('These datums do not say where the frame lies: what they ask for does not fit together. Choose one of them anew.');
         $t = [0.0, 0.0, 0.0];
         foreach ($rows as $r => $row) {
             for ($k = 0; $k < 3; $k++) {

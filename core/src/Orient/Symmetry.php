@@ -238,7 +238,7 @@ final class Symmetry
             for ($j = 0; $j < 3; $j++) {
                 $a[4 * $j] += 1e-9 * ($a[0] + $a[4] + $size * $size * $a[8]) * ($j < 2 ? 1.0 : 1.0 / ($size * $size));
             }
-            $step = Dense::solve($a, $g, 3);
+            $step = Dense::step($a, $g, 3);
             // The tilt turns the plane about the middle.
             $height = $at - Vector3::dot($d, $middle);
             $d = Vector3::unit([$d[0] + $step[0] * $u[0] + $step[1] * $v[0], $d[1] + $step[0] * $u[1] + $step[1] * $v[1], $d[2] + $step[0] * $u[2] + $step[1] * $v[2]]);

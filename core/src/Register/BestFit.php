@@ -197,6 +197,6 @@ final class BestFit
             }
         }
 
-        return Dense::solve($h, array_map(fn (float $v) => -$v, $b), 6);
+        return Dense::step($h, array_map(fn (float $v) => -$v, $b), 6);
     }
 }

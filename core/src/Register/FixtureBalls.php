@@ -118,7 +118,7 @@ final class FixtureBalls
                     }
                 }
             }
-            $step = Dense::solve($h, $g, 3);
+            $step = Dense::step($h, $g, 3);
             $centre = [$centre[0] + $step[0], $centre[1] + $step[1], $centre[2] + $step[2]];
             if (max(array_map(abs(...), $step)) < 1e-9) {
                 break;

@@ -291,7 +291,7 @@ final readonly class FixturePose
             $on = $this->target->planes[$onPlanes[$k]];
             $ask($on['normal'], Vector3::dot($on['normal'], Vector3::minus($on['at'], $turn->point($this->planes[$plane]['origin']))));
         }
-        [$x, $y, $z] = Dense::solve($h, $g, 3);
+        [$x, $y, $z] = Dense::step($h, $g, 3);
 
         return $turn->then(RigidTransform::shift($x, $y, $z));
     }
@@ -378,7 +378,7 @@ final readonly class FixturePose
                     return null;
                 }
             }
-            $step = Dense::solve($h, $g, 6);
+            $step = Dense::step($h, $g, 6);
             $turn = array_map(fn (float $v) => $v / $reach, array_slice($step, 0, 3));
             $pose = $pose->then(RigidTransform::shift(-$middle[0], -$middle[1], -$middle[2]))->then(RigidTransform::turn($turn, Vector3::length($turn)))->then(RigidTransform::shift($middle[0] + $step[3], $middle[1] + $step[4], $middle[2] + $step[5]));
             $rms = sqrt($squares / max(1, $many));

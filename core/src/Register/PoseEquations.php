@@ -69,7 +69,7 @@ final class PoseEquations
             }
         }
 
-        return Dense::solve($h, $this->right, $size);
+        return Dense::step($h, $this->right, $size);
     }
 
     /**

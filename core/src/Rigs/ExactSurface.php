@@ -102,7 +102,7 @@ final class ExactSurface
                 $b[1] += $e * $ny;
                 $b[2] += $e * $nz;
             }
-            $move = Dense::solve([$a[0] + 1e-3, $a[1], $a[2], $a[1], $a[3] + 1e-3, $a[4], $a[2], $a[4], $a[5] + 1e-3], $b, 3);
+            $move = Dense::step([$a[0] + 1e-3, $a[1], $a[2], $a[1], $a[3] + 1e-3, $a[4], $a[2], $a[4], $a[5] + 1e-3], $b, 3);
             for ($k = 0; $k < 3; $k++) {
                 $p[$o + $k] = min($cells[$o + $k] + $voxel, max($cells[$o + $k], $p[$o + $k] + $move[$k]));
             }

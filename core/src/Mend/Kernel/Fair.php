@@ -34,22 +34,23 @@ final class Fair
      * @param  callable(): void  $breathe  called now and then; may throw to stop
      * @param  array<int, float>|null  $stands  where the vertices are, when what is faired is something else of them
      * @param  int  $times  how often an order above 1 is solved; AGAIN unless a rough outcome will do
+     * @return bool false when a system could not be solved: what was solved before it stands, a plainer surface than was asked for
      */
-    public static function run(array &$p, array $ring, array $free, int $order, callable $breathe, ?array $stands = null, int $times = self::AGAIN): void
+    public static function run(array &$p, array $ring, array $free, int $order, callable $breathe, ?array $stands = null, int $times = self::AGAIN): bool
     {
         $free = array_values(array_filter($free, fn (int $v) => ($ring[$v] ?? []) !== []));
         if ($free === []) {
-            return;
+            return true;
         }
         if ($stands !== null) {
-            self::solve($p, $stands, $ring, $free, $order, $breathe);
-
-            return;
+            return self::solve($p, $stands, $ring, $free, $order, $breathe);
         }
-        self::solve($p, $p, $ring, $free, 1, $breathe);
+        $isSolved = self::solve($p, $p, $ring, $free, 1, $breathe);
         for ($k = 0; $order > 1 && $k < $times; $k++) {
-            self::solve($p, $p, $ring, $free, $k === 0 ? 2 : $order, $breathe);
+            $isSolved = self::solve($p, $p, $ring, $free, $k === 0 ? 2 : $order, $breathe) && $isSolved;
         }
+
+        return $isSolved;
     }
 
     /**
@@ -58,7 +59,7 @@ final class Fair
      * @param  array<int, list<int>>  $ring
      * @param  list<int>  $free
      */
-    private static function solve(array &$x, array $p, array $ring, array $free, int $order, callable $breathe): void
+    private static function solve(array &$x, array $p, array $ring, array $free, int $order, callable $breathe): bool
     {
         [$weights, $mass] = $order === 1 ? self::even($ring) : self::cotangents($p, $ring);
         $index = array_flip($free);
@@ -80,11 +81,16 @@ final class Fair
             $rows[] = $row;
         }
         $solved = SparseCholesky::solve($rows, $right, 3, $places, $breathe);
-        foreach ($solved === null ? [] : $free as $i => $v) {
+        if ($solved === null) {
+            return false;
+        }
+        foreach ($free as $i => $v) {
             $x[3 * $v] = $solved[3 * $i];
             $x[3 * $v + 1] = $solved[3 * $i + 1];
             $x[3 * $v + 2] = $solved[3 * $i + 2];
         }
+
+        return true;
     }
 
     /**

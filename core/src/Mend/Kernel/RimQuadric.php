@@ -75,7 +75,11 @@ final readonly class RimQuadric
         for ($i = 0; $i < 10; $i++) {
             $a[11 * $i] += 1e-6 * $many;
         }
-        $q = new self(array_values(Dense::solve($a, $b, 10)), $centre, $scale, 0.0);
+        $solved = Dense::solve($a, $b, 10);
+        if ($solved === null) {
+            return null;
+        }
+        $q = new self($solved, $centre, $scale, 0.0);
         $squares = 0.0;
         for ($o = 0; $o < 3 * $many; $o += 3) {
             $on = $q->nearest([$p[$o], $p[$o + 1], $p[$o + 2]]);

@@ -67,6 +67,9 @@ final class CylinderFit
             }
         }
         $c = Dense::solve($m, $r, 3);
+        if ($c === null) {
+            return null;
+        }
         $radius = sqrt(max(1e-12, $c[2] + 0.25 * ($c[0] * $c[0] + $c[1] * $c[1])));
         for ($k = 0; $k < 3; $k++) {
             $centre[$k] += 0.5 * ($c[0] * $u[$k] + $c[1] * $v[$k]);

@@ -109,7 +109,7 @@ final class OutlineAxis
                 $cut = max(1e-9, 4.685 * 1.4826 * Median::of(array_map(abs(...), $e)));
                 $use = array_map(fn (float $miss) => abs($miss) < $cut ? (1.0 - ($miss / $cut) ** 2) ** 2 : 0.0, $e);
             }
-            $step = Dense::solve($h, $g, 4);
+            $step = Dense::step($h, $g, 4);
             // A far start must not tumble: a tenth of a turn at most.
             $shrink = 1.0 / max(1.0, hypot($step[2], $step[3]) / 0.3);
             for ($k = 0; $k < 3; $k++) {

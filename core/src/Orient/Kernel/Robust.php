@@ -34,7 +34,7 @@ final class Robust
             $g[$a] = 0.0;
         }
 
-        return Dense::solve($h, $g, $n);
+        return Dense::step($h, $g, $n);
     }
 
     /**

@@ -40,6 +40,9 @@ final class SphereFit
             }
         }
         $c = Dense::solve($m, $r, 4);
+        if ($c === null) {
+            return null;
+        }
         $centre = [$middle[0] + 0.5 * $c[0], $middle[1] + 0.5 * $c[1], $middle[2] + 0.5 * $c[2]];
         $radius = sqrt(max(1e-12, $c[3] + 0.25 * ($c[0] ** 2 + $c[1] ** 2 + $c[2] ** 2)));
         $radius = $held->radius ?? $radius;

@@ -38,9 +38,12 @@ final class SolversTest extends TestCase
     }
 
     #[Test]
-    public function a_singular_system_gives_zero_for_what_it_leaves_open(): void
+    public function a_singular_system_has_no_solution_and_a_step_leaves_alone_what_it_leaves_open(): void
     {
-        self::assertSame([2.0, 0.0], Dense::solve([1.0, 0.0, 0.0, 0.0], [2.0, 0.0], 2));
+        self::assertNull(Dense::solve([1.0, 0.0, 0.0, 0.0], [2.0, 0.0], 2));
+        self::assertNull(Dense::solve([1.0, 2.0, 2.0, 4.0], [1.0, 3.0], 2));
+        self::assertSame([2.0, 0.0], Dense::step([1.0, 0.0, 0.0, 0.0], [2.0, 0.0], 2));
+        self::assertEqualsWithDelta([1.0, -2.0], Dense::solve([0.0, 2.0, 3.0, 1.0], [-4.0, 1.0], 2), 1e-15);
     }
 
     #[Test]

@@ -60,6 +60,7 @@ final class SparseCholeskyTest extends TestCase
         self::assertNotNull($x);
         for ($c = 0; $c < 3; $c++) {
             $truth = Dense::solve($dense, array_map(fn (int $i) => $right[3 * $i + $c], range(0, $n - 1)), $n);
+            self::assertNotNull($truth);
             foreach ($truth as $i => $v) {
                 self::assertEqualsWithDelta($v, $x[3 * $i + $c], 1e-9 * max(1.0, abs($v)));
             }
