@@ -234,18 +234,21 @@ final class Fuse implements Operation
         $tasks = [];
         foreach (Splat::slabs($volume, Cores::count()) as [$from, $to]) {
             $tasks[] = function () use ($volume, $points, $radius, $from, $to): string {
-                [$distance, $seen] = Splat::slab($volume, $points->positions, $points->normals, $points->quality, $points->counts, $radius, self::LEAST_WEIGHT, $from, $to);
+                [$distance, $sets] = Splat::slab($volume, $points->positions, $points->normals, $points->quality, $points->counts, $radius, self::LEAST_WEIGHT, $from, $to);
 
-                return Packed::doubles($distance).Packed::longs($seen);
+                return Packed::doubles($distance).implode('', array_map(Packed::longs(...), $sets));
             };
         }
-        $distance = $seen = '';
+        $sets = intdiv(count($points->counts) - 1, Volume::PASSES_A_SET) + 1;
+        $parts = array_fill(0, 1 + $sets, '');
         foreach (Fork::map($tasks, Cores::count(), $progress, 'volume') as $slab) {
-            $distance .= substr($slab, 0, intdiv(strlen($slab), 2));
-            $seen .= substr($slab, intdiv(strlen($slab), 2));
+            foreach ($slab === '' ? [] : str_split($slab, intdiv(strlen($slab), 1 + $sets)) as $k => $part) {
+                $parts[$k] .= $part;
+            }
         }
-        $volume->distance = Packed::toDoubles($distance);
-        $volume->seen = Packed::toLongs($seen);
+        $volume->distance = Packed::toDoubles($parts[0]);
+        $volume->seen = Packed::toLongs($parts[1]);
+        $volume->seenByMore = array_map(Packed::toLongs(...), array_slice($parts, 2));
         foreach ($volume->seen as $passes) {
             $volume->weight[] = $passes === 0 ? 0.0 : 1.0;
         }

@@ -160,6 +160,8 @@ final class DualSurface
         $top = $volume->top;
         $dist = $volume->distance;
         $seen = $volume->seen;
+        $more = $volume->seenByMore;
+        $ofFirst = (1 << Volume::PASSES_A_SET) - 1;
         $blocks = $volume->blocks;
         $bx = $volume->bx;
         $by = $volume->by;
@@ -216,10 +218,21 @@ final class DualSurface
                 for ($c = 0; $c < 8; $c++) {
                     $bits |= $seen[$at[$c]];
                 }
+                $bits &= $ofFirst;
                 $passes = 0;
                 while ($bits !== 0) {
                     $bits &= $bits - 1;
                     $passes++;
+                }
+                foreach ($more as $set) {
+                    for ($c = 0; $c < 8; $c++) {
+                        // Blocks that were made for a gap have none.
+                        $bits |= $set[$at[$c]] ?? 0;
+                    }
+                    while ($bits !== 0) {
+                        $bits &= $bits - 1;
+                        $passes++;
+                    }
                 }
                 foreach ($allLoops[$variant] as $loop) {
                     $x = $y = $z = 0.0;

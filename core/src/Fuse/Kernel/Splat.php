@@ -92,7 +92,7 @@ final class Splat
      * @param  float  $least  voxels with less weight count as not seen
      * @param  int  $from  first plane of blocks
      * @param  int  $to  last plane of blocks
-     * @return array{list<float>, list<int>} distance, and which passes saw it, a voxel of the slab's blocks
+     * @return array{list<float>, non-empty-list<array<int, int>>} distance, and the sets of passes that saw it (see Volume), a voxel of the slab's blocks
      */
     public static function slab(Volume $volume, array $p, array $n, array $quality, array $counts, float $radius, float $least, int $from, int $to): array
     {
@@ -116,10 +116,15 @@ final class Splat
         $pass = 0;
         $bit = 1;
         $next = $counts[0];
+        $sets = [];
         for ($i = 0, $o = 0, $e = count($p); $o < $e; $i++, $o += 3) {
             while ($i >= $next) {
                 $next += $counts[++$pass];
-                $bit = 1 << ($pass % 60);
+                $bit = 1 << ($pass % Volume::PASSES_A_SET);
+                if ($bit === 1) {
+                    $sets[] = $seen;
+                    $seen = array_fill(0, 512 * count($blocks), 0);
+                }
             }
             $q = $quality[$i];
             $x = $p[$o] - $x0;
@@ -175,14 +180,28 @@ final class Splat
                 }
             }
         }
+        $sets[] = $seen;
+        // Passes at the end that have no points here.
+        while (count($sets) <= intdiv(count($counts) - 1, Volume::PASSES_A_SET)) {
+            $sets[] = array_fill(0, 512 * count($blocks), 0);
+        }
         for ($k = 0, $n = count($dist); $k < $n; $k++) {
             if ($weight[$k] > $least) {
                 $dist[$k] /= $weight[$k];
-            } else {
-                $seen[$k] = 0;
             }
         }
+        foreach ($sets as $s => $set) {
+            // Written in a local: an array inside another is copied at every write.
+            for ($k = 0; $k < $n; $k++) {
+                if ($weight[$k] <= $least) {
+                    $set[$k] = 0;
+                } elseif ($s === 0 && $set[$k] === 0) {
+                    $set[$k] = 1 << Volume::PASSES_A_SET;
+                }
+            }
+            $sets[$s] = $set;
+        }
 
-        return [$dist, $seen];
+        return [$dist, $sets];
     }
 }

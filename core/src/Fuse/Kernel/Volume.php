@@ -23,8 +23,14 @@ final class Volume
     /** @var array<int, float> */
     public array $weight = [];
 
-    /** @var array<int, int> bit set of the passes that saw the voxel */
+    /** Passes to a set of bits. A set's next bit, of the first one alone, says that only passes of later sets saw the voxel. */
+    public const PASSES_A_SET = 60;
+
+    /** @var array<int, int> bit set of the first passes that saw the voxel; 0 where none at all did */
     public array $seen = [];
+
+    /** @var list<array<int, int>> the sets of the passes after them, by voxel */
+    public array $seenByMore = [];
 
     public function __construct(
         public readonly float $voxel,

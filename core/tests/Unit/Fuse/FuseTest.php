@@ -27,6 +27,33 @@ use PHPUnit\Framework\TestCase;
 
 final class FuseTest extends TestCase
 {
+    #[Test]
+    public function every_pass_counts_in_the_support_however_many_there_are(): void
+    {
+        // A plate of 20 x 20 mm that 130 passes saw, the last five of them only in one corner.
+        $passes = [];
+        for ($k = 0; $k < 130; $k++) {
+            $p = $n = [];
+            $from = $k < 125 ? -10.0 : 5.0;
+            for ($x = $from; $x <= 10.0; $x += 1.0) {
+                for ($y = $from; $y <= 10.0; $y += 1.0) {
+                    array_push($p, $x, $y, 0.001 * ($k % 7));
+                    array_push($n, 0.0, 0.0, 1.0);
+                }
+            }
+            $passes[] = Pass::of("pass $k", PointCloud::fromFlat($p, $n));
+        }
+        $mesh = (new Fuse)(new Workpiece($passes), new FuseParameters(2.0), new NoProgress)->workpiece->bodies[0]->geometry;
+        self::assertInstanceOf(TriangleMesh::class, $mesh);
+        $counts = array_map(Evidence::passes(...), $mesh->support);
+        self::assertSame(130, max($counts));
+        foreach ($counts as $v => $count) {
+            if ($mesh->positions[3 * $v] < 0.0) {
+                self::assertSame(125, $count);
+            }
+        }
+    }
+
     /** A ball of radius 20 mm seen evenly from all sides. */
     private function ball(int $points, float $noiseMm, int $seed, bool $withNormals): Pass
     {
@@ -172,7 +199,7 @@ final class FuseTest extends TestCase
         self::assertLessThanOrEqual($many, count($slabs));
         $distance = $seen = [];
         foreach ($slabs as [$from, $to]) {
-            [$its, $by] = Splat::slab($volume, $p, $n, array_fill(0, 3000, 1.0), [1000, 0, 1400, 600], 1.75, 0.03, $from, $to);
+            [$its, [$by]] = Splat::slab($volume, $p, $n, array_fill(0, 3000, 1.0), [1000, 0, 1400, 600], 1.75, 0.03, $from, $to);
             array_push($distance, ...$its);
             array_push($seen, ...$by);
         }
