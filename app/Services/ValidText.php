@@ -34,21 +34,12 @@ final class ValidText
         if (mb_check_encoding($text, 'UTF-8') && ! str_contains($text, "\0")) {
             return $text;
         }
-        $out = '';
-        foreach (mb_str_split(mb_scrub($text, 'UTF-8') === $text ? $text : self::escaped($text)) as $letter) {
-            $out .= $letter === "\0" ? '\x00' : $letter;
-        }
 
-        return $out;
-    }
-
-    private static function escaped(string $bytes): string
-    {
         // One valid letter (RFC 3629), or one byte that belongs to none.
         return (string) preg_replace_callback(
-            '/([\x00-\x7F]|[\xC2-\xDF][\x80-\xBF]|\xE0[\xA0-\xBF][\x80-\xBF]|[\xE1-\xEC\xEE\xEF][\x80-\xBF]{2}|\xED[\x80-\x9F][\x80-\xBF]|\xF0[\x90-\xBF][\x80-\xBF]{2}|[\xF1-\xF3][\x80-\xBF]{3}|\xF4[\x80-\x8F][\x80-\xBF]{2})|(.)/s',
+            '/([\x01-\x7F]|[\xC2-\xDF][\x80-\xBF]|\xE0[\xA0-\xBF][\x80-\xBF]|[\xE1-\xEC\xEE\xEF][\x80-\xBF]{2}|\xED[\x80-\x9F][\x80-\xBF]|\xF0[\x90-\xBF][\x80-\xBF]{2}|[\xF1-\xF3][\x80-\xBF]{3}|\xF4[\x80-\x8F][\x80-\xBF]{2})|(.)/s',
             fn (array $found) => isset($found[2]) ? sprintf('\x%02X', ord($found[2])) : $found[1],
-            $bytes,
+            $text,
         );
     }
 }

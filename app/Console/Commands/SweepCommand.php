@@ -20,7 +20,7 @@ final class SweepCommand extends Command
 
     protected $description = 'Removes stored geometry, uploads and temporary files that nobody uses any more';
 
-    /** Uploads that nobody has written to or imported for so many days go. */
+    /** Days after which an upload that was neither finished nor imported is removed: a week holds a weekend and a slow line. */
     private const UPLOAD_DAYS = 7;
 
     public function handle(BlobStore $blobs): int

@@ -36,9 +36,10 @@ final class Symmetry
     /** A plane has settled that turns by less than this, rad, and goes less than this share of the size. */
     private const SETTLED = 1e-7;
 
-    /** Normals of the half sphere that are tried, each with so many samples. */
+    /** Normals of the half sphere that are tried. */
     private const DIRECTIONS = 400;
 
+    /** Samples that are mirrored to try one of them. */
     private const TRIED_WITH = 250;
 
     /** Shares of the size: what lies nearer than this counts as the same, and what is farther away is as bad as this. */

@@ -70,7 +70,7 @@ final class EdgeQueue
     /**
      * The edges, each with what it is sorted by, or the errors alone.
      *
-     * @param  int  $every  looks at one face in so many
+     * @param  int  $every  stride: 1 looks at all faces, 5 at every fifth
      * @param  float  $most  leaves out edges that cost more
      * @param  float  $scale  from an error to the number to sort by, that goes above the half-edge; 0: only the half-edges, less: only the errors
      * @return array{list<int>, list<float>} half-edges, errors: one of the two is empty
