@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 use App\Http\Middleware\BoundedInput;
 use App\Http\Middleware\SecurityHeaders;
+use App\Models\Capture;
+use App\Services\StepSweep;
 use Emberstone\Core\Operation\InvalidParameter;
 use Emberstone\Core\Operation\UnsuitableInput;
 use Illuminate\Console\Scheduling\Schedule;
@@ -19,6 +21,8 @@ $application = Application::configure(basePath: dirname(__DIR__))
     ->withCommands([__DIR__.'/../app/Console/Commands'])
     ->withSchedule(function (Schedule $schedule): void {
         $schedule->command('emberstone:sweep')->hourly();
+        $schedule->call(fn (StepSweep $sweep) => $sweep->everywhere())->everyTenSeconds();
+        $schedule->call(fn () => Capture::expire())->everyMinute();
         $schedule->command('emberstone:verify --pause=50')->weekly()->runInBackground();
     })
     ->withMiddleware(function (Middleware $middleware): void {

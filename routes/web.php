@@ -2,6 +2,7 @@
 
 declare(strict_types=1);
 
+use App\Http\Controllers\AccountController;
 use App\Http\Controllers\BlobController;
 use App\Http\Controllers\CaptureController;
 use App\Http\Controllers\DeliveryController;
@@ -21,10 +22,13 @@ Route::post('/sign-in', [SignInController::class, 'enter'])->middleware(['guest'
 Route::middleware('auth')->group(function (): void {
     Route::post('/sign-out', [SignInController::class, 'leave']);
     Route::view('/', 'app');
+    Route::view('/account', 'app');
     Route::view('/projects/{id}', 'app')->whereUuid('id');
 
     Route::prefix('api')->group(function (): void {
         Route::get('operations', fn () => response()->json(Catalogue::describe()));
+        Route::get('account', [AccountController::class, 'show']);
+        Route::delete('account/sessions/{session}', [AccountController::class, 'end'])->where('session', '[0-9a-f]{32}');
         Route::get('fixtures', [FixtureController::class, 'index']);
         Route::get('projects', [ProjectController::class, 'index']);
         Route::post('projects', [ProjectController::class, 'store']);

@@ -8,25 +8,20 @@ use App\Models\Capture;
 use App\Models\Project;
 use App\Models\Step;
 use App\Models\Upload;
-use App\Services\CaptureImport;
 use App\Services\DiskSpace;
-use App\Services\Import;
 use App\Services\JobProgress;
 use App\Services\Ledger;
+use App\Services\LostConnection;
 use App\Services\StandingFixture;
+use App\Services\StepQueue;
 use App\Services\StepSweep;
+use App\Services\StepWork;
 use App\Services\ValidText;
-use App\Services\Workbench;
-use Emberstone\Core\Operation\Catalogue;
 use Emberstone\Core\Operation\EmberstoneException;
 use Emberstone\Core\Operation\OperationCancelled;
-use Emberstone\Core\Operation\PartProgress;
 use Illuminate\Contracts\Queue\ShouldQueue;
-use Illuminate\Database\LostConnectionDetector;
-use Illuminate\Database\QueryException;
 use Illuminate\Foundation\Queue\Queueable;
 use Illuminate\Support\Facades\DB;
-use PDOException;
 use Throwable;
 
 /** Runs one step. Its result and its row appear in one transaction, or not at all. */
@@ -56,7 +51,7 @@ final class RunStep implements ShouldQueue
         return "step $step";
     }
 
-    public function handle(Workbench $workbench, Import $import, CaptureImport $captured, Ledger $ledger, StandingFixture $standing): void
+    public function handle(StepWork $work, Ledger $ledger, StandingFixture $standing, StepQueue $queue, DiskSpace $disk): void
     {
         // Held as long as this worker lives: StepSweep tells by it a step that runs from one that was left behind.
         if (! StepSweep::hold($this->stepId)) {
@@ -65,19 +60,23 @@ final class RunStep implements ShouldQueue
         try {
             $step = $this->claim();
             if ($step !== null) {
-                $this->carryOut($step, $workbench, $step->operation === 'capture' ? $captured : $import, $ledger, $standing);
+                $this->carryOut($step, $work, $ledger, $standing, $disk);
             }
         } finally {
-            StepSweep::release($this->stepId);
+            LostConnection::outlasted(fn () => StepSweep::release($this->stepId));
         }
+        $project = $step->project_id ?? Step::query()->whereKey($this->stepId)->value('project_id');
+        // What waited for this step: behind what other projects have sent meanwhile.
+        $project === null || LostConnection::outlasted(fn () => $queue->next($project));
     }
 
-    private function carryOut(Step $step, Workbench $workbench, Import|CaptureImport $arrival, Ledger $ledger, StandingFixture $standing): void
+    private function carryOut(Step $step, StepWork $work, Ledger $ledger, StandingFixture $standing, DiskSpace $disk): void
     {
         $started = microtime(true);
         try {
-            $result = ValidText::of($this->compute($step, $workbench, $arrival));
-            $this->surely(fn () => DB::transaction(function () use ($step, $result, $started, $ledger, $standing): void {
+            $progress = new JobProgress($step);
+            $result = ValidText::of($work->result($step, $progress, $progress->watch(...)));
+            LostConnection::outlasted(fn () => DB::transaction(function () use ($step, $result, $started, $ledger, $standing): void {
                 $project = Project::query()->lockForUpdate()->findOrFail($step->project_id);
                 // Tried again after a failed commit, the model would think this written already.
                 $step->refresh()->update(['state' => 'done', 'progress' => 1.0, 'doing' => null, 'snapshot' => $result['snapshot'], 'figures' => $result['figures'], 'seconds' => microtime(true) - $started]);
@@ -95,32 +94,27 @@ final class RunStep implements ShouldQueue
             }));
             $this->forgetArrivals($step);
         } catch (OperationCancelled $stopped) {
-            $this->surely(fn () => $step->update(['state' => 'stopped', 'doing' => null, 'message' => $stopped->getMessage(), 'seconds' => microtime(true) - $started]));
+            LostConnection::outlasted(fn () => $step->update(['state' => 'stopped', 'doing' => null, 'message' => $stopped->getMessage(), 'seconds' => microtime(true) - $started]));
         } catch (Throwable $problem) {
             // Blobs written outside the transaction are named by content: the next run finds them again.
             $known = $problem instanceof EmberstoneException;
             $message = match (true) {
                 $known => ValidText::of($problem->getMessage()),
-                (new DiskSpace)->isReasonOf($problem) => 'The disk of this machine is full; nothing was changed. Delete projects that are done with (their space is free at once), then run the step again.',
+                $disk->isReasonOf($problem) => 'The disk of this machine is full; nothing was changed. Delete projects that are done with (their space is free at once), then run the step again.',
+                LostConnection::isReasonOf($problem) => 'Interrupted: the database was away in the middle of the step. Nothing was changed; run it again.',
                 default => 'Something went wrong in Emberstone itself; nothing was changed. Run the step again; if it fails again, tell whoever looks after this installation.',
             };
-            $this->surely(fn () => $step->update(['state' => 'failed', 'doing' => null, 'message' => $message, 'seconds' => microtime(true) - $started]));
+            LostConnection::outlasted(fn () => $step->update(['state' => 'failed', 'doing' => null, 'message' => $message, 'seconds' => microtime(true) - $started]));
             $known || report($problem);
         }
     }
 
-    /** What was computed is written even if the database is just being restarted. */
-    private function surely(callable $write): void
-    {
-        retry(30, $write, 1000, fn (Throwable $problem) => ($problem instanceof QueryException || $problem instanceof PDOException) && (new LostConnectionDetector)->causedByLostConnection($problem));
-    }
-
-    /** Marks the step as running if it is its turn; else puts it back for a moment. */
+    /** Marks the step as running if it is its turn; else whoever ends the step before it sends it again. */
     private function claim(): ?Step
     {
         return DB::transaction(function (): ?Step {
             $step = Step::query()->find($this->stepId);
-            if ($step === null || ! in_array($step->state, ['waiting', 'running'], true)) {
+            if ($step === null || ! in_array($step->state, Step::ALIVE, true)) {
                 return null;
             }
             if ($step->state === 'running') {
@@ -131,10 +125,8 @@ final class RunStep implements ShouldQueue
             }
             $project = Project::query()->lockForUpdate()->find($step->project_id);
             // A trial waits for all before it; no step waits for a trial, which changes nothing.
-            $earlier = Step::query()->where('project_id', $step->project_id)->where('id', '<', $step->id)->whereIn('state', ['waiting', 'running'])->when(! $step->trial, fn ($steps) => $steps->where('trial', false))->exists();
+            $earlier = Step::query()->where('project_id', $step->project_id)->where('id', '<', $step->id)->whereIn('state', Step::ALIVE)->when(! $step->trial, fn ($steps) => $steps->where('trial', false))->exists();
             if ($project === null || $earlier) {
-                $this->release(1);
-
                 return null;
             }
             if ($step->stop_asked) {
@@ -146,30 +138,6 @@ final class RunStep implements ShouldQueue
 
             return $step;
         });
-    }
-
-    /** @return array{snapshot: array<string, mixed>, figures: array<string, mixed>} */
-    private function compute(Step $step, Workbench $workbench, Import|CaptureImport $arrival): array
-    {
-        $progress = new JobProgress($step);
-        $working = new PartProgress($progress, 0.0, 0.85);
-        $checking = new PartProgress($progress, 0.85, 1.0);
-        $before = $step->project->snapshot();
-        if (in_array($step->operation, Ledger::ARRIVALS, true)) {
-            $result = $progress->watch(fn () => $arrival($step, $before, $working));
-
-            return ['snapshot' => $progress->watch(fn () => $workbench->withFigures($result['snapshot'], $before, $checking)), 'figures' => ['headline' => $result['headline'], 'before' => [], 'after' => $result['after'], 'notes' => $result['notes'], 'outcome' => 'reached']];
-        }
-        $operation = Catalogue::operation($step->operation);
-        $needs = $operation::about()->needs;
-        $workpiece = $workbench->workpiece($before, $step->targets, $needs);
-        $result = $progress->watch(fn () => $operation($workpiece, Catalogue::parameters($step->operation, $step->parameters), $working));
-        $snapshot = $workbench->merged($before, $workpiece, $result->workpiece, $step->operation);
-
-        return [
-            'snapshot' => $progress->watch(fn () => $workbench->withFigures($snapshot, $before, $checking, $needs === 'places')),
-            'figures' => ['headline' => $result->headline, 'before' => $result->before, 'after' => $result->after, 'notes' => $result->notes, 'outcome' => $result->outcome->value, 'maps' => $workbench->maps($result)],
-        ];
     }
 
     /** What came in lives in blobs now. */

@@ -6,6 +6,7 @@ namespace App\Models;
 
 use Emberstone\Core\Capture\Coverage;
 use Emberstone\Core\Capture\Frame;
+use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Database\Eloquent\Concerns\HasUuids;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
@@ -32,6 +33,7 @@ use Illuminate\Support\Facades\File;
  * @property-read Project $project
  * @property-read User $user
  * @property \Illuminate\Support\Carbon|null $beat_at
+ * @property \Illuminate\Support\Carbon|null $active_at when a frame or a word of a person last came; a paused scanner asks on, which is no sign of either
  * @property \Illuminate\Support\Carbon|null $created_at
  */
 final class Capture extends Model
@@ -44,13 +46,19 @@ final class Capture extends Model
     /** A running scanner that is silent for longer is said to be. */
     private const SILENT_S = 15;
 
-    protected $fillable = ['project_id', 'user_id', 'scanner', 'token_hash', 'state', 'look', 'spray', 'frames', 'lost', 'is_lost', 'points', 'coverage', 'stands_at', 'message', 'beat_at'];
+    /** Minutes after which a capture that nobody feeds or steers ends: it holds a worker, and others wait for it. */
+    private const IDLE_MINUTES = 30;
+
+    /** Days for which the frames of a capture are kept that nobody finished. */
+    private const KEPT_DAYS = 7;
+
+    protected $fillable = ['project_id', 'user_id', 'scanner', 'token_hash', 'state', 'look', 'spray', 'frames', 'lost', 'is_lost', 'points', 'coverage', 'stands_at', 'message', 'beat_at', 'active_at'];
 
     protected $attributes = ['state' => 'waiting', 'spray' => false, 'frames' => 0, 'lost' => 0, 'is_lost' => false, 'points' => 0];
 
     protected function casts(): array
     {
-        return ['scanner' => 'array', 'look' => 'array', 'coverage' => 'array', 'stands_at' => 'array', 'spray' => 'boolean', 'is_lost' => 'boolean', 'points' => 'integer', 'beat_at' => 'datetime'];
+        return ['scanner' => 'array', 'look' => 'array', 'coverage' => 'array', 'stands_at' => 'array', 'spray' => 'boolean', 'is_lost' => 'boolean', 'points' => 'integer', 'beat_at' => 'datetime', 'active_at' => 'datetime'];
     }
 
     /** @return BelongsTo<User, $this> */
@@ -88,7 +96,7 @@ final class Capture extends Model
             }
             $this->update([
                 'state' => $this->state === 'waiting' ? 'running' : $this->state, 'frames' => $number, 'lost' => $this->lost + ($frame->lost ? 1 : 0), 'is_lost' => $frame->lost,
-                'points' => $this->points + $frame->cloud->count(), 'stands_at' => $frame->pose->point($frame->cloud->sensorOrigin ?? [0.0, 0.0, 0.0]), 'beat_at' => now(),
+                'points' => $this->points + $frame->cloud->count(), 'stands_at' => $frame->pose->point($frame->cloud->sensorOrigin ?? [0.0, 0.0, 0.0]), 'beat_at' => now(), 'active_at' => now(),
             ]);
         } finally {
             fclose($lock);
@@ -118,6 +126,16 @@ final class Capture extends Model
         is_dir($folder) || File::ensureDirectoryExists($folder, 0770);
 
         return $folder;
+    }
+
+    /** Ends captures that nobody feeds or steers any more, and forgets those that nobody finished. */
+    public static function expire(): void
+    {
+        $idle = fn (\DateTimeInterface $since) => self::query()->where(fn (Builder $query) => $query->where('active_at', '<', $since)->orWhere(fn (Builder $never) => $never->whereNull('active_at')->where('created_at', '<', $since)));
+        $idle(now()->subMinutes(self::IDLE_MINUTES))->whereIn('state', self::OPEN)->update(['state' => 'failed', 'message' => sprintf('Nothing came in for %d minutes, so the capture has ended. What it delivered is kept for %d days: finish it, or drop it.', self::IDLE_MINUTES, self::KEPT_DAYS)]);
+        foreach ($idle(now()->subDays(self::KEPT_DAYS))->whereIn('state', ['failed', 'ended'])->get() as $capture) {
+            $capture->forget();
+        }
     }
 
     public function forget(): void

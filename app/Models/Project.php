@@ -130,6 +130,6 @@ final class Project extends Model
     /** Whether a step is waiting or running. Trials change nothing, so nobody waits for them. */
     public function isBusy(): bool
     {
-        return $this->steps()->where('trial', false)->whereIn('state', ['waiting', 'running'])->exists();
+        return $this->steps()->where('trial', false)->whereIn('state', Step::ALIVE)->exists();
     }
 }

@@ -30,10 +30,14 @@ use Illuminate\Support\Facades\DB;
  * @property-read Project $project
  * @property-read User|null $user
  * @property-read \Illuminate\Support\Carbon|null $created_at
+ * @property-read \Illuminate\Support\Carbon|null $updated_at
  */
 final class Step extends Model
 {
     public const EMPTY_SNAPSHOT = ['passes' => [], 'bodies' => [], 'datums' => [], 'suggestions' => [], 'oriented' => false];
+
+    /** States of a step that has not ended yet. */
+    public const ALIVE = ['waiting', 'running'];
 
     protected $fillable = ['project_id', 'parent_id', 'user_id', 'operation', 'parameters', 'targets', 'follow_ups', 'state', 'progress', 'doing', 'snapshot', 'figures', 'message', 'seconds', 'stop_asked', 'beat_at', 'trial', 'request_key'];
 
@@ -46,6 +50,12 @@ final class Step extends Model
                 $step->tieBlobs();
             }
         });
+    }
+
+    /** @return array<string, mixed> the snapshot that it works on; of a step that has begun */
+    public function stateBefore(): array
+    {
+        return self::query()->find($this->parent_id)->snapshot ?? self::EMPTY_SNAPSHOT;
     }
 
     /** Writes down which blobs the state and the figures of this step hold. */

@@ -13,16 +13,19 @@ use Illuminate\Foundation\Auth\User as Authenticatable;
  * @property int $id
  * @property string $name
  * @property string $email
+ * @property bool $is_keeper looks after the installation: sees what takes its space
  */
 final class User extends Authenticatable
 {
-    protected $fillable = ['name', 'email', 'password'];
+    protected $fillable = ['name', 'email', 'password', 'is_keeper'];
+
+    protected $attributes = ['is_keeper' => false];
 
     protected $hidden = ['password', 'remember_token'];
 
     protected function casts(): array
     {
-        return ['password' => 'hashed'];
+        return ['password' => 'hashed', 'is_keeper' => 'boolean'];
     }
 
     /** @return HasMany<Project, $this> */

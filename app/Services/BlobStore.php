@@ -22,7 +22,7 @@ final class BlobStore
     public function put(string $bytes): string
     {
         $hash = hash('sha256', $bytes);
-        $this->store($hash, strlen($bytes), str_split($bytes, self::CHUNK));
+        $this->store($hash, strlen($bytes), fn () => str_split($bytes, self::CHUNK));
         $this->keep($hash, $bytes);
 
         return $hash;
@@ -32,7 +32,7 @@ final class BlobStore
     public function putFile(string $path): string
     {
         $hash = (string) hash_file('sha256', $path);
-        $this->store($hash, (int) filesize($path), self::chunks($path));
+        $this->store($hash, (int) filesize($path), fn () => self::chunks($path));
         $cached = $this->cachePath($hash);
         if (! is_file($cached)) {
             $this->folder($cached);
@@ -46,11 +46,11 @@ final class BlobStore
     /**
      * The row and all chunks, or nothing. A blob that is there is taken for whole only if it has all its chunks; what is missing is added.
      *
-     * @param  iterable<int, string>  $chunks
+     * @param  callable(): iterable<int, string>  $chunks
      */
-    private function store(string $hash, int $size, iterable $chunks): void
+    private function store(string $hash, int $size, callable $chunks): void
     {
-        DB::transaction(function () use ($hash, $size, $chunks): void {
+        $write = fn () => DB::transaction(function () use ($hash, $size, $chunks): void {
             if (DB::table('blobs')->insertOrIgnore(['hash' => $hash, 'size' => $size]) === 0) {
                 // Young again: the sweep leaves it until the step that is about to name it has ended.
                 DB::table('blobs')->where('hash', $hash)->update(['created_at' => now()]);
@@ -59,13 +59,15 @@ final class BlobStore
                 }
             }
             $statement = DB::getPdo()->prepare('insert into blob_chunks (hash, position, bytes) values (?, ?, ?) on conflict do nothing');
-            foreach ($chunks as $k => $bytes) {
+            foreach ($chunks() as $k => $bytes) {
                 $statement->bindValue(1, $hash);
                 $statement->bindValue(2, $k, PDO::PARAM_INT);
                 $statement->bindValue(3, $bytes, PDO::PARAM_LOB);
                 $statement->execute();
             }
         });
+        // Inside a transaction of somebody else's it cannot be done again alone.
+        DB::transactionLevel() > 0 ? $write() : LostConnection::outlasted($write);
     }
 
     /** Do the bytes in the database have the hash that names them? */
@@ -88,10 +90,16 @@ final class BlobStore
         }
         DB::transaction(function () use ($hash, $copy): void {
             DB::table('blob_chunks')->where('hash', $hash)->delete();
-            $this->store($hash, (int) filesize($copy), self::chunks($copy));
+            $this->store($hash, (int) filesize($copy), fn () => self::chunks($copy));
         });
 
         return true;
+    }
+
+    /** Drops the bytes of a damaged blob, so that whoever brings the right ones again makes it whole. */
+    public function clear(string $hash): void
+    {
+        DB::table('blob_chunks')->where('hash', $hash)->delete();
     }
 
     /** @return \Generator<int, string> the bytes in the database, a chunk at a time */
@@ -129,12 +137,15 @@ final class BlobStore
         }
         $this->folder($path);
         $beside = $path.'.'.bin2hex(random_bytes(4));
-        $file = fopen($beside, 'wb');
-        assert($file !== false);
-        foreach ($this->stored($hash) as $bytes) {
-            fwrite($file, $bytes);
-        }
-        fclose($file);
+        $fetch = function () use ($hash, $beside): void {
+            $file = fopen($beside, 'wb');
+            assert($file !== false);
+            foreach ($this->stored($hash) as $bytes) {
+                fwrite($file, $bytes);
+            }
+            fclose($file);
+        };
+        DB::transactionLevel() > 0 ? $fetch() : LostConnection::outlasted($fetch);
         if (hash_file('sha256', $beside) !== $hash) {
             unlink($beside);
             throw new RuntimeException("Blob $hash is not in the database, or damaged there.");

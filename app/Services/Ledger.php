@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Services;
 
-use App\Jobs\RunStep;
 use App\Models\Project;
 use App\Models\Step;
 use App\Models\User;
@@ -19,7 +18,9 @@ final class Ledger
     /** Steps that bring geometry in from outside the catalogue: they are not run again with other parameters. */
     public const ARRIVALS = ['import', 'capture'];
 
-    private const ALIVE = ['waiting', 'running'];
+    public function __construct(private readonly StepQueue $queue)
+    {
+    }
 
     /**
      * Checks the parameters and puts the step in the queue.
@@ -36,14 +37,15 @@ final class Ledger
             Catalogue::parameters($operation, $parameters);
         }
         // What is being tried is of a state that goes now, or of older values.
-        $project->steps()->where('trial', true)->whereIn('state', self::ALIVE)->update(['stop_asked' => true]);
+        $project->steps()->where('trial', true)->whereIn('state', Step::ALIVE)->update(['stop_asked' => true]);
         try {
             // A transaction of its own: a key that is taken must not spoil one that is open.
             $step = DB::transaction(fn () => $project->steps()->create(['user_id' => $user->id, 'operation' => $operation, 'parameters' => $parameters, 'targets' => $targets, 'follow_ups' => $then, 'trial' => $trial, 'request_key' => $key]));
         } catch (UniqueConstraintViolationException $taken) {
             return $this->asked($project, $key) ?? throw $taken;
         }
-        RunStep::dispatch($step->id)->afterCommit();
+        // Asked when the row is there for all to see: whoever ends a step meanwhile looks for it, too.
+        DB::afterCommit(fn () => $this->queue->next($project->id));
 
         return $step;
     }
@@ -70,8 +72,8 @@ final class Ledger
     public function forgetTrials(Project $project): void
     {
         $trials = fn () => $project->steps()->where('trial', true);
-        $trials()->whereIn('state', self::ALIVE)->update(['stop_asked' => true]);
-        $trials()->whereNotIn('state', self::ALIVE)->delete();
+        $trials()->whereIn('state', Step::ALIVE)->update(['stop_asked' => true]);
+        $trials()->whereNotIn('state', Step::ALIVE)->delete();
     }
 
     /** Puts a trial into the ledger as if it had been applied; nothing is computed again. */
@@ -93,7 +95,7 @@ final class Ledger
     {
         $trial = $project->steps()->where('trial', true)->where('stop_asked', false)->latest('id')->first();
 
-        return $trial === null || (! in_array($trial->state, self::ALIVE, true) && $trial->parent_id !== $project->head_step_id) ? null : $trial;
+        return $trial === null || (! in_array($trial->state, Step::ALIVE, true) && $trial->parent_id !== $project->head_step_id) ? null : $trial;
     }
 
     public function undo(Project $project): void
@@ -205,7 +207,7 @@ final class Ledger
             $line[] = $next;
         }
         foreach ($all as $step) {
-            if (in_array($step->state, self::ALIVE, true) || (in_array($step->state, ['failed', 'stopped'], true) && $step->id > ($project->head_step_id ?? 0))) {
+            if (in_array($step->state, Step::ALIVE, true) || (in_array($step->state, ['failed', 'stopped'], true) && $step->id > ($project->head_step_id ?? 0))) {
                 $line[] = $step;
             }
         }

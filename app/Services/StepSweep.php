@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Services;
 
-use App\Jobs\RunStep;
 use App\Models\Project;
 use App\Models\Step;
 use Illuminate\Database\Eloquent\Builder;
@@ -23,6 +22,10 @@ final class StepSweep
     /** Seconds without a sign of life. */
     public const SILENCE = 8;
 
+    public function __construct(private readonly StepQueue $queue)
+    {
+    }
+
     public function __invoke(Project $project): void
     {
         $silent = fn (Builder $query) => $query->whereNull('beat_at')->orWhereRaw("beat_at < now() - interval '".self::SILENCE." seconds'");
@@ -36,34 +39,37 @@ final class StepSweep
         $this->sendAgain($project);
     }
 
+    /** Goes through all projects that have something on its way: called by the clock, for work that nobody looks at. */
+    public function everywhere(): void
+    {
+        foreach (Project::query()->whereHas('steps', fn (Builder $steps) => $steps->whereIn('state', Step::ALIVE))->get(['id']) as $project) {
+            $this($project);
+        }
+    }
+
     /**
-     * The ledger is the truth, the queue a hint: the step whose turn it is gets a new job when none is on its way. A worker that was killed takes the job it held with it: the
+     * The ledger is the truth, the queue a hint: a step whose turn it is gets a new job when none is on its way. A worker that was killed takes the job it held with it: the
      * queue would give it out again after two hours only.
      */
     private function sendAgain(Project $project): void
     {
-        $step = $project->steps()->whereIn('state', ['waiting', 'running'])->where('trial', false)->orderBy('id')->first(['id', 'state', 'project_id', 'created_at', 'updated_at']);
-        if ($step === null || $step->state !== 'waiting' || $step->updated_at?->isAfter(now()->subSeconds(self::SILENCE))) {
-            return;
+        foreach ($this->queue->due($project->id) as $step) {
+            if ($step->updated_at?->isAfter(now()->subSeconds(self::SILENCE))) {
+                continue;
+            }
+            $jobs = StepQueue::jobsOf($step->id);
+            if ((clone $jobs)->where(fn (QueryBuilder $query) => $query->whereNull('reserved_at')->orWhere('reserved_at', '>', now()->subSeconds(self::SILENCE)->getTimestamp()))->exists() || ! self::hold($step->id)) {
+                continue;
+            }
+            $jobs->delete();
+            self::release($step->id);
+            $step->touch();
+            $this->queue->next($project->id);
         }
-        $jobs = self::jobsOf($step->id);
-        if ((clone $jobs)->where(fn (QueryBuilder $query) => $query->whereNull('reserved_at')->orWhere('reserved_at', '>', now()->subSeconds(self::SILENCE)->getTimestamp()))->exists() || ! self::hold($step->id)) {
-            return;
-        }
-        $jobs->delete();
-        self::release($step->id);
-        $step->touch();
-        RunStep::dispatch($step->id);
-    }
-
-    /** The rows of the queue that would carry out a step. PostgreSQL cannot read their payload as JSON: names of private properties hold NUL. */
-    public static function jobsOf(int $step): QueryBuilder
-    {
-        return DB::table('jobs')->where('payload', 'like', '%"displayName":"'.RunStep::nameOf($step).'",%');
     }
 
     /** Ends a step that nobody has begun; false when a worker has it. */
-    public static function endWaiting(Step $step): bool
+    public function endWaiting(Step $step): bool
     {
         if (! self::hold($step->id)) {
             return false;
@@ -72,6 +78,7 @@ final class StepSweep
             return $step->newQuery()->whereKey($step->id)->where('state', 'waiting')->update(['state' => 'stopped', 'stop_asked' => true, 'message' => 'Stopped before it began.']) > 0;
         } finally {
             self::release($step->id);
+            $this->queue->next($step->project_id);
         }
     }
 

@@ -8,28 +8,35 @@ as_postgres() { if [ $is_root = 1 ]; then runuser -u postgres -- "$@"; else "$@"
 
 free_port() { php -r '$s = stream_socket_server("tcp://127.0.0.1:0"); echo substr(strrchr(stream_socket_get_name($s, false), ":"), 1);'; }
 
-# start_postgres PORT: starts the server on loopback, making its data directory the first time.
+# start_postgres PORT: starts the server on loopback, making its data directory the first time. Whoever else has an account on this machine needs the password, too.
 start_postgres() {
   local data="$var/postgres" port=$1 fresh=0
   mkdir -p "$var"; chmod 755 "$var"
+  if [ ! -f "$var/db.password" ]; then (umask 077; php -r 'echo bin2hex(random_bytes(24));' > "$var/db.password"); [ $is_root = 0 ] || chown postgres "$var/db.password"; fi
+  PGPASSWORD=$(cat "$var/db.password"); export PGPASSWORD
   if [ ! -f "$data/PG_VERSION" ]; then
     fresh=1
     mkdir -p "$data"; [ $is_root = 1 ] && chown postgres "$data"; chmod 700 "$data"
-    as_postgres "$pg_bin/initdb" -D "$data" -U emberstone -E UTF8 --locale=C.UTF-8 -A trust > "$var/initdb.log" 2>&1 || { cat "$var/initdb.log" >&2; fail "PostgreSQL could not make its data directory."; }
+    as_postgres "$pg_bin/initdb" -D "$data" -U emberstone -E UTF8 --locale=C.UTF-8 -A scram-sha-256 --pwfile="$var/db.password" > "$var/initdb.log" 2>&1 || { cat "$var/initdb.log" >&2; fail "PostgreSQL could not make its data directory."; }
   fi
   # The server runs as another user: it must be able to pass through the folders above.
   if [ $is_root = 1 ] && ! as_postgres test -x "$var"; then fail "the user postgres cannot reach $var; move the project to a folder others may enter."; fi
   as_postgres "$pg_bin/pg_ctl" -D "$data" -w -t 60 -l "$data/server.log" -o "-p $port -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c shared_buffers=256MB -c max_wal_size=2GB" start > "$var/pg_ctl.log" 2>&1 \
     || { cat "$var/pg_ctl.log" >&2; as_postgres tail -n 20 "$data/server.log" >&2; fail "PostgreSQL did not start."; }
+  # Made before there was a password.
+  if as_postgres grep -qE '^[^#].*trust$' "$data/pg_hba.conf"; then
+    "$pg_bin/psql" -q -h 127.0.0.1 -p "$port" -U emberstone -d postgres -c "alter user emberstone password '$PGPASSWORD'" && as_postgres sed -i -E '/^[^#]/s/trust$/scram-sha-256/' "$data/pg_hba.conf" && as_postgres "$pg_bin/pg_ctl" -D "$data" reload > /dev/null
+  fi
   [ $fresh = 0 ] || "$pg_bin/createdb" -h 127.0.0.1 -p "$port" -U emberstone emberstone
 }
 
 stop_postgres() { [ -f "$var/postgres/postmaster.pid" ] && as_postgres "$pg_bin/pg_ctl" -D "$var/postgres" -m fast -w stop > /dev/null 2>&1; return 0; }
 
-# write_environment PORT_DB URL: the settings of Laravel, in var/.env.
+# write_environment PORT_DB URL: the settings of Laravel, in var/.env, which the one alone may read as whom the servers run.
 write_environment() {
-  [ -f "$var/app.key" ] || php -r 'echo "base64:".base64_encode(random_bytes(32));' > "$var/app.key"
-  cat > "$var/.env" <<ENV
+  (umask 077; [ -f "$var/app.key" ] || php -r 'echo "base64:".base64_encode(random_bytes(32));' > "$var/app.key")
+  rm -f "$var/.env"
+  (umask 077; cat > "$var/.env" <<ENV
 APP_NAME=Emberstone
 APP_ENV=${APP_ENV:-production}
 APP_KEY=$(cat "$var/app.key")
@@ -40,21 +47,26 @@ DB_HOST=127.0.0.1
 DB_PORT=$1
 DB_DATABASE=emberstone
 DB_USERNAME=emberstone
-DB_PASSWORD=
+DB_PASSWORD=$PGPASSWORD
 DB_QUEUE_RETRY_AFTER=7300
 SESSION_DRIVER=database
 SESSION_COOKIE=emberstone_session
+SESSION_SECURE_COOKIE=$(case $2 in https:*) echo true ;; *) echo false ;; esac)
 CACHE_STORE=database
 QUEUE_CONNECTION=database
 LOG_CHANNEL=single
 BCRYPT_ROUNDS=10
 ENV
+  )
+  chmod 600 "$var/app.key"
+  [ $is_root = 0 ] || chown www-data "$var/.env"
   mkdir -p "$var/storage/"{framework/views,framework/cache,logs,blobs,uploads,deliveries,app}
 }
 
-# start_web PORT HOST: nginx and php-fpm in front of public/.
+# start_web PORT HOST [CERTIFICATE KEY]: nginx and php-fpm in front of public/, with HTTPS where there is a certificate.
 start_web() {
-  local web="$var/web" port=$1 host=$2 fpm user_lines=""
+  local web="$var/web" port=$1 host=$2 fpm user_lines="" tls="" tls_lines=""
+  if [ -n "${3:-}" ]; then tls=" ssl"; tls_lines="ssl_certificate $3; ssl_certificate_key $4; ssl_protocols TLSv1.2 TLSv1.3; error_page 497 =301 https://\$http_host\$request_uri;"; fi
   fpm=$(command -v php-fpm8.2 || echo /usr/sbin/php-fpm8.2)
   mkdir -p "$web"/{body,proxy,fastcgi,uwsgi,scgi}
   if [ $is_root = 1 ]; then
@@ -64,9 +76,9 @@ start_web() {
   fi
   # Routes and settings read once instead of with every request; a folder of its own, for tests run the same code with other settings.
   export APP_CONFIG_CACHE="$web/cache/config.php" APP_ROUTES_CACHE="$web/cache/routes.php" APP_EVENTS_CACHE="$web/cache/events.php"
-  mkdir -p "$web/cache"
+  mkdir -p "$web/cache"; chmod 700 "$web/cache"
   EMBERSTONE_ENV="$var" EMBERSTONE_STORAGE="$var/storage" php "$root/artisan" optimize --except=views --quiet || fail "the settings could not be read."
-  [ $is_root = 0 ] || chmod -R a+rX "$web/cache"
+  [ $is_root = 0 ] || chown -R www-data "$web/cache"
   cat > "$web/fpm.conf" <<FPM
 [global]
 error_log = $web/fpm.log
@@ -102,7 +114,8 @@ http {
   client_body_temp_path $web/body; proxy_temp_path $web/proxy; fastcgi_temp_path $web/fastcgi; uwsgi_temp_path $web/uwsgi; scgi_temp_path $web/scgi;
   gzip on; gzip_types text/css application/javascript application/json image/svg+xml;
   server {
-    listen $host:$port;
+    listen $host:$port$tls;
+    $tls_lines
     root $root/public;
     index index.php;
     location /build/ { expires 1y; add_header Cache-Control "public, immutable"; }
@@ -151,7 +164,7 @@ NGINX
 
 worker_php=("$root/core/bin/php-jit")
 
-# start_workers COUNT: for steps, and two for live captures, each restarted when it ends; and beside them what is due by the clock (the sweep).
+# start_workers COUNT: for steps, one more for short steps alone, and two for live captures, each restarted when it ends; and beside them what is due by the clock (the sweep).
 start_workers() {
   local as=()
   [ $is_root = 1 ] && as=(runuser -u www-data --)
@@ -159,7 +172,7 @@ start_workers() {
   ( trap 'kill $scheduler 2>/dev/null; exit 0' TERM INT
     while true; do "${as[@]}" php "$root/artisan" schedule:work --quiet > /dev/null & scheduler=$!; wait $scheduler || sleep 5; done ) & children+=($!)
   local queue
-  for queue in $(yes default | head -n "$1") captures captures; do
+  for queue in $(yes short,default | head -n "$1") short captures captures; do
     ( trap 'kill $worker 2>/dev/null; exit 0' TERM INT
       while true; do
         "${as[@]}" "${worker_php[@]}" "$root/artisan" queue:work database --queue=$queue --sleep=0.2 --timeout=0 --tries=0 --max-time=3600 --quiet & worker=$!

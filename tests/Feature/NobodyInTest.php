@@ -100,4 +100,49 @@ final class NobodyInTest extends TestCase
         $this->call('PATCH', "/api/projects/$project->id", server: ['CONTENT_TYPE' => 'application/json', 'HTTP_ACCEPT' => 'application/json'], content: $json)->assertStatus(422)->assertSee('no text');
         $this->get("/api/projects/$project->id?of=a%00b")->assertStatus(422);
     }
+
+    #[Test]
+    public function sessions_are_listed_without_their_keys_and_ended_one_by_one(): void
+    {
+        config(['session.driver' => 'database']);
+        $ada = $this->user();
+        $session = fn (int $user, string $id, string $agent) => DB::table('sessions')->insert(['id' => $id, 'user_id' => $user, 'ip_address' => '10.0.0.7', 'user_agent' => $agent, 'payload' => '', 'last_activity' => time() - 60]);
+        $session($ada->id, 'key-of-the-press', 'Mozilla/5.0 (Windows NT 10.0) Gecko/20100101 Firefox/128.0');
+        $session($this->user('otto')->id, 'key-of-otto', 'Mozilla/5.0 (X11; Linux x86_64) Chrome/120.0 Safari/537.36');
+        $ada->setRememberToken('remembered');
+        $ada->save();
+        $this->actingAs($ada);
+        $account = $this->getJson('/api/account')->assertOk()->assertDontSee('key-of')->json();
+        self::assertSame([['Firefox on Windows', '10.0.0.7', false]], array_map(fn (array $one) => [$one['browser'], $one['address'], $one['isThis']], $account['sessions']));
+        $others = substr(hash('sha256', 'key-of-otto'), 0, 32);
+        $this->deleteJson("/api/account/sessions/$others")->assertNotFound();
+        $this->deleteJson("/api/account/sessions/{$account['sessions'][0]['name']}")->assertOk();
+        self::assertSame(['key-of-otto'], DB::table('sessions')->whereIn('id', ['key-of-the-press', 'key-of-otto'])->pluck('id')->all());
+        self::assertNotSame('remembered', $ada->refresh()->getRememberToken());
+    }
+
+    #[Test]
+    public function only_keepers_of_the_installation_see_what_takes_its_space(): void
+    {
+        $project = $this->withOpenBall();
+        $this->getJson('/api/account')->assertOk()->assertJsonPath('space', null);
+        $project->owner->update(['is_keeper' => true]);
+        $this->actingAs($project->owner->refresh());
+        $space = $this->getJson('/api/account')->assertOk()->json('space');
+        $bytes = (int) DB::table('blobs')->sum('size');
+        self::assertSame([['name' => 'Bush', 'owner' => 'ada', 'bytes' => $bytes]], $space['projects']);
+        self::assertEquals(['what' => 'Geometry in the database', 'bytes' => $bytes], $space['things'][0]);
+    }
+
+    #[Test]
+    public function texts_have_a_bound_wherever_they_come_in(): void
+    {
+        $project = $this->withOpenBall();
+        $long = str_repeat('ä', 201);
+        $this->postJson('/api/projects', ['name' => $long])->assertStatus(422);
+        $this->postJson('/api/projects', ['name' => substr($long, 0, 400)])->assertCreated();
+        $this->patchJson("/api/projects/$project->id", ['labels' => ['x' => $long]])->assertStatus(422);
+        $this->postJson("/api/projects/$project->id/steps", ['operation' => 'add-datum', 'parameters' => ['name' => $long, 'kind' => 'point', 'points' => [[0, 0, 0]]]])->assertStatus(422)->assertJsonPath('parameter', 'name');
+        $this->postJson("/api/projects/$project->id/steps", ['operation' => 'import', 'parameters' => ['uploads' => [$long]]])->assertStatus(422);
+    }
 }

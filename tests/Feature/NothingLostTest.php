@@ -4,14 +4,20 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
+use App\Models\Capture;
+use App\Models\Project;
 use App\Models\Step;
 use App\Services\BlobStore;
 use App\Services\DiskSpace;
+use App\Services\LostConnection;
+use App\Services\StepQueue;
 use App\Services\StepSweep;
 use App\Services\ValidText;
 use Emberstone\Core\Tests\Support\MeshBuilder;
 use Illuminate\Contracts\Console\Kernel;
+use Illuminate\Database\QueryException;
 use Illuminate\Support\Facades\DB;
+use Illuminate\Support\Sleep;
 use PHPUnit\Framework\Attributes\Test;
 use Tests\TestCase;
 
@@ -56,7 +62,121 @@ final class NothingLostTest extends TestCase
         unlink($this->blobs()->path($hash));
         $kernel = $this->app->make(Kernel::class);
         self::assertSame(1, $kernel->call('emberstone:verify'));
-        self::assertMatchesRegularExpression("/$hash is damaged.*Step $project->head_step_id of \"Bush\" \\(import\\)/s", $kernel->output());
+        self::assertMatchesRegularExpression("/$hash is damaged.*step $project->head_step_id of \"Bush\" \\(import\\)/s", $kernel->output());
+    }
+
+    #[Test]
+    public function verifying_computes_a_damaged_blob_anew_from_the_step_that_made_it_and_takes_an_upload_that_comes_again(): void
+    {
+        $project = $this->withOpenBall();
+        $imported = $project->snapshot()['bodies'][0]['blob'];
+        $this->postJson("/api/projects/$project->id/steps", ['operation' => 'fill-holes', 'parameters' => []])->assertAccepted();
+        $this->postJson("/api/projects/$project->id/steps", ['operation' => 'decimate', 'parameters' => ['ratio' => 0.5]])->assertAccepted();
+        $made = DB::table('step_blobs')->join('steps', 'steps.id', '=', 'step_id')->where('operation', '!=', 'import')->where('hash', '!=', $imported)->distinct()->pluck('hash');
+        self::assertGreaterThanOrEqual(2, $made->count());
+        foreach ($made as $hash) {
+            DB::update('update blob_chunks set bytes = decode(\'00\', \'hex\') where hash = ?', [$hash]);
+            unlink($this->blobs()->path($hash));
+        }
+        self::assertSame(0, $this->app->make(Kernel::class)->call('emberstone:verify'), $this->app->make(Kernel::class)->output());
+        foreach ($made as $hash) {
+            self::assertTrue($this->blobs()->isIntact($hash));
+        }
+        // The ledger is as it was.
+        self::assertSame(['done', 'done', 'done'], array_column($this->state($project->refresh())['steps'], 'state'));
+
+        DB::update('update blob_chunks set bytes = decode(\'00\', \'hex\') where hash = ?', [$imported]);
+        unlink($this->blobs()->path($imported));
+        self::assertSame(1, $this->app->make(Kernel::class)->call('emberstone:verify'));
+        $upload = $this->upload($project, 'ball.stl', $this->stl(MeshBuilder::without(MeshBuilder::icosphere(3, 10.0), 8.0)));
+        $this->postJson("/api/projects/$project->id/steps", ['operation' => 'import', 'parameters' => ['uploads' => [$upload], 'unit' => 'mm']])->assertAccepted();
+        self::assertTrue($this->blobs()->isIntact($imported));
+    }
+
+    #[Test]
+    public function a_long_line_of_one_project_lets_others_pass_and_short_steps_go_first(): void
+    {
+        $long = $this->withOpenBall();
+        $other = $this->project($long->owner);
+        config(['queue.default' => 'database']);
+        $ask = fn (Project $project, string $operation, array $parameters): int => $this->postJson("/api/projects/$project->id/steps", ['operation' => $operation, 'parameters' => $parameters])->assertAccepted()->json('id');
+        $line = array_map(fn (float $factor) => $ask($long, 'scale', ['factor' => $factor]), [2.0, 3.0, 4.0, 5.0]);
+        $upload = $this->upload($other, 'ball.stl', $this->stl(MeshBuilder::icosphere(2, 5.0)));
+        $single = $ask($other, 'import', ['uploads' => [$upload], 'unit' => 'mm']);
+        $ended = [];
+        while (DB::table('jobs')->exists()) {
+            $before = Step::query()->where('state', 'done')->pluck('id')->all();
+            $this->app->make(Kernel::class)->call('queue:work', ['--once' => true, '--queue' => 'short,default', '--sleep' => 0]);
+            array_push($ended, ...array_diff(Step::query()->where('state', 'done')->pluck('id')->all(), $before));
+        }
+        self::assertSame([$line[0], $single, $line[1], $line[2], $line[3]], $ended);
+
+        $queue = $this->app->make(StepQueue::class);
+        $step = fn (string $operation) => new Step(['project_id' => $long->id, 'operation' => $operation, 'parameters' => []]);
+        self::assertSame(StepQueue::SHORT, $queue->queueFor($step('decimate')));
+        $head = Step::query()->findOrFail($long->refresh()->head_step_id);
+        $snapshot = $head->snapshot;
+        $snapshot['bodies'][0]['faces'] = 1_000_000;
+        $head->update(['snapshot' => $snapshot]);
+        self::assertSame(StepQueue::LONG, $queue->queueFor($step('decimate')));
+        self::assertSame(StepQueue::SHORT, $queue->queueFor($step('set-frame')), 'it moves numbers only');
+        self::assertSame(StepQueue::LONG, $queue->queueFor($step('capture')));
+    }
+
+    #[Test]
+    public function a_line_whose_step_is_stopped_or_left_behind_goes_on(): void
+    {
+        $project = $this->withOpenBall();
+        config(['queue.default' => 'database']);
+        $ask = fn (float $factor): int => $this->postJson("/api/projects/$project->id/steps", ['operation' => 'scale', 'parameters' => ['factor' => $factor]])->assertAccepted()->json('id');
+        [$first, $second, $third] = [$ask(2.0), $ask(3.0), $ask(4.0)];
+        $sent = fn (int $step): bool => StepQueue::jobsOf($step)->exists();
+        self::assertSame([true, false, false], [$sent($first), $sent($second), $sent($third)]);
+        $this->postJson("/api/projects/$project->id/steps/$first/stop")->assertAccepted();
+        self::assertSame([true, false], [$sent($second), $sent($third)]);
+        // Its worker was killed; nobody looks at the project, but the clock does.
+        Step::query()->toBase()->where('id', $second)->update(['state' => 'running', 'beat_at' => now()->subMinute()]);
+        Step::query()->toBase()->where('id', $third)->update(['updated_at' => now()->subMinute()]);
+        $this->app->make(StepSweep::class)->everywhere();
+        self::assertSame('failed', Step::query()->findOrFail($second)->state);
+        self::assertTrue($sent($third));
+    }
+
+    #[Test]
+    public function a_write_is_done_again_while_the_database_is_away_and_nothing_else_is(): void
+    {
+        $lost = new QueryException('pgsql', 'insert', [], new \PDOException('server closed the connection unexpectedly'));
+        $wrong = new QueryException('pgsql', 'insert', [], new \PDOException('relation does not exist'));
+        Sleep::fake();
+        $tries = 0;
+        self::assertSame('written', LostConnection::outlasted(function () use (&$tries, $lost): string {
+            return ++$tries < 4 ? throw $lost : 'written';
+        }));
+        self::assertSame(4, $tries);
+        $this->expectExceptionObject($wrong);
+        LostConnection::outlasted(function () use (&$tries, $wrong): never {
+            self::assertSame(5, ++$tries, 'tried once');
+            throw $wrong;
+        });
+    }
+
+    #[Test]
+    public function a_capture_that_nobody_feeds_or_steers_ends_and_is_kept_for_a_week(): void
+    {
+        $project = $this->withOpenBall();
+        $begin = fn (): Capture => Capture::query()->create(['project_id' => $project->id, 'user_id' => $project->owner_id, 'token_hash' => str_repeat('0', 64), 'state' => 'paused', 'active_at' => now()]);
+        [$paused, $fresh, $old] = [$begin(), $begin(), $begin()];
+        $paused->update(['active_at' => now()->subMinutes(31)]);
+        $old->update(['state' => 'failed', 'active_at' => now()->subDays(8)]);
+        Capture::expire();
+        self::assertSame(['failed', 'paused'], [$paused->refresh()->state, $fresh->refresh()->state]);
+        self::assertStringContainsString('kept for 7 days', (string) $paused->message);
+        self::assertNull($old->fresh());
+        // A word from the window keeps one going.
+        $fresh->update(['active_at' => now()->subMinutes(31)]);
+        $this->postJson("/api/projects/$project->id/captures/$fresh->id/command", ['do' => 'pause'])->assertOk();
+        Capture::expire();
+        self::assertSame('paused', $fresh->refresh()->state);
     }
 
     #[Test]
@@ -83,7 +203,7 @@ final class NothingLostTest extends TestCase
         $project = $this->withOpenBall();
         config(['queue.default' => 'database']);
         $id = $this->postJson("/api/projects/$project->id/steps", ['operation' => 'fill-holes', 'parameters' => []])->assertAccepted()->json('id');
-        $jobs = fn () => StepSweep::jobsOf($id);
+        $jobs = fn () => StepQueue::jobsOf($id);
         self::assertSame(1, $jobs()->count());
         // A worker took the job a minute ago and was killed.
         $jobs()->update(['reserved_at' => now()->subMinute()->getTimestamp()]);
@@ -171,7 +291,7 @@ final class NothingLostTest extends TestCase
         self::assertFalse((new DiskSpace)->isReasonOf(new \RuntimeException('something else')));
         $kernel = $this->app->make(Kernel::class);
         $kernel->call('emberstone:space');
-        self::assertMatchesRegularExpression('/99 % of the disk.*MB  geometry in the database.*held by "Bush".*uploads on their way/s', $kernel->output());
+        self::assertMatchesRegularExpression('/99 % of the disk.*MB  Geometry in the database.*MB  Uploads on their way.*"Bush" of ada/s', $kernel->output());
     }
 
     #[Test]

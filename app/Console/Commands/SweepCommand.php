@@ -31,7 +31,7 @@ final class SweepCommand extends Command
                 File::deleteDirectory($folder);
             }
         }
-        Step::query()->where('trial', true)->whereNotIn('state', ['waiting', 'running'])->where('updated_at', '<', now()->subDay())->delete();
+        Step::query()->where('trial', true)->whereNotIn('state', Step::ALIVE)->where('updated_at', '<', now()->subDay())->delete();
         $unused = DB::table('blobs')
             ->whereRaw('created_at < now() - make_interval(hours => ?)', [(int) $this->option('hours')])
             ->whereNotExists(fn (Builder $query) => $query->from('step_blobs')->whereColumn('step_blobs.hash', 'blobs.hash'))

@@ -10,7 +10,7 @@ use Illuminate\Support\Str;
 
 final class UserCommand extends Command
 {
-    protected $signature = 'emberstone:user {email} {--name=} {--password=}';
+    protected $signature = 'emberstone:user {email} {--name=} {--password=} {--keeper : looks after the installation, and sees what takes its space}';
 
     protected $description = 'Makes a user, or gives one a new password';
 
@@ -28,7 +28,7 @@ final class UserCommand extends Command
 
             return self::INVALID;
         }
-        $user = User::query()->updateOrCreate(['email' => $email], ['name' => $this->option('name') ?? strstr($email, '@', true), 'password' => $password]);
+        $user = User::query()->updateOrCreate(['email' => $email], ['name' => $this->option('name') ?? strstr($email, '@', true), 'password' => $password, ...($this->option('keeper') ? ['is_keeper' => true] : [])]);
         // What remembers the old password lets nobody in any more.
         $user->setRememberToken(Str::random(60));
         $user->save();

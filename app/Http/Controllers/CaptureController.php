@@ -64,6 +64,7 @@ final class CaptureController
             'direction.*' => ['numeric'],
         ]);
         abort_if($capture->state === 'finished', 409, 'This capture is over.');
+        $capture->fill(['active_at' => now()]);
         switch ($data['do']) {
             case 'pause':
             case 'go':

@@ -14,12 +14,15 @@ use App\Services\StepSweep;
 use Emberstone\Core\Deliver\Brief;
 use Emberstone\Core\Deliver\ReadyCard;
 use Emberstone\Core\Operation\Datum;
+use Emberstone\Core\Operation\ParamSpec;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 use Illuminate\Validation\Rule;
 
 final class ProjectController
 {
+    private const NAME = ['string', 'max:'.ParamSpec::MOST_LETTERS];
+
     public function index(Request $request): JsonResponse
     {
         $user = $request->user();
@@ -54,7 +57,7 @@ final class ProjectController
     private function rules(): array
     {
         return [
-            'name' => ['required', 'string', 'max:120'],
+            'name' => ['required', ...self::NAME],
             'brief' => ['array'],
             'brief.unit' => [Rule::in(['mm', 'cm', 'm', 'in', 'ft'])],
             'brief.up' => [Rule::in(Brief::UP_AXES)],
@@ -124,7 +127,7 @@ final class ProjectController
 
     public function update(Request $request, Project $project): JsonResponse
     {
-        $data = $request->validate(['name' => ['sometimes', 'string', 'max:120'], 'labels' => ['sometimes', 'array', 'max:500'], 'labels.*' => ['string', 'max:120'], 'locked' => ['sometimes', 'list', 'max:1000'], 'locked.*' => ['uuid'], 'tray_order' => ['sometimes', 'list', 'max:2000'], 'tray_order.*' => ['string', 'max:120']] + array_diff_key($this->rules(), ['name' => 1]));
+        $data = $request->validate(['name' => ['sometimes', ...self::NAME], 'labels' => ['sometimes', 'array', 'max:500'], 'labels.*' => self::NAME, 'locked' => ['sometimes', 'list', 'max:1000'], 'locked.*' => ['uuid'], 'tray_order' => ['sometimes', 'list', 'max:2000'], 'tray_order.*' => self::NAME] + array_diff_key($this->rules(), ['name' => 1]));
         if (isset($data['brief'])) {
             $data['brief'] = Brief::fromArray([...$project->brief, ...$data['brief']])->toArray();
         }

@@ -14,6 +14,7 @@ use Emberstone\Core\Exchange\TextColumns;
 use Emberstone\Core\Operation\Catalogue;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
+use Illuminate\Support\Str;
 use Illuminate\Validation\Rule;
 use Illuminate\Validation\ValidationException;
 
@@ -51,7 +52,7 @@ final class StepController
     private function checkUploads(Project $project, array $parameters): void
     {
         $ids = $parameters['uploads'] ?? null;
-        if (! is_array($ids) || $ids === [] || Upload::query()->where('project_id', $project->id)->whereIn('id', array_filter($ids, 'is_string'))->count() !== count($ids)) {
+        if (! is_array($ids) || $ids === [] || Upload::query()->where('project_id', $project->id)->whereIn('id', array_filter($ids, Str::isUuid(...)))->count() !== count($ids)) {
             throw ValidationException::withMessages(['uploads' => 'Name the uploads of this project to import.']);
         }
         validator($parameters, ['unit' => ['nullable', Rule::in(['mm', 'cm', 'm', 'in', 'ft'])], 'columns' => ['array'], 'columns.*' => ['array', 'max:200']])->validate();
@@ -60,10 +61,10 @@ final class StepController
         }
     }
 
-    public function stop(Project $project, Step $step): JsonResponse
+    public function stop(Project $project, Step $step, StepSweep $sweep): JsonResponse
     {
-        if (! StepSweep::endWaiting($step)) {
-            $step->newQuery()->whereKey($step->id)->whereIn('state', ['waiting', 'running'])->update(['stop_asked' => true]);
+        if (! $sweep->endWaiting($step)) {
+            $step->newQuery()->whereKey($step->id)->whereIn('state', Step::ALIVE)->update(['stop_asked' => true]);
         }
 
         return response()->json(['id' => $step->id], 202);

@@ -9,6 +9,7 @@ use App\Models\Upload;
 use App\Services\DiskSpace;
 use Emberstone\Core\Exchange\TextColumns;
 use Emberstone\Core\Exchange\Xyz;
+use Emberstone\Core\Operation\ParamSpec;
 use Emberstone\Core\Operation\UnreadableFile;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
@@ -33,7 +34,7 @@ final class UploadController
                 $name = basename((string) base64_decode($value, true));
             }
         }
-        abort_if($name === '' || mb_strlen($name) > 200 || ! mb_check_encoding($name, 'UTF-8'), 422, 'The file needs a name of at most 200 letters.');
+        abort_if($name === '' || mb_strlen($name) > ParamSpec::MOST_LETTERS || str_contains($name, "\0") || ! mb_check_encoding($name, 'UTF-8'), 422, sprintf('The file needs a name of at most %d letters.', ParamSpec::MOST_LETTERS));
         $upload = Upload::query()->create(['project_id' => $project->id, 'user_id' => $request->user()?->id, 'name' => $name, 'size' => (int) $size]);
         touch($upload->path());
 

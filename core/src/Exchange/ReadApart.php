@@ -8,6 +8,7 @@ use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Unit;
 use Emberstone\Core\Operation\UnreadableFile;
+use Emberstone\Core\Parallel\ChildEnd;
 
 /**
  * Reads files in processes of their own, with limits of memory and time: a file that is hostile or simply too large ends its own
@@ -30,6 +31,7 @@ final readonly class ReadApart
      */
     public function __invoke(array $files, string $folder, int $workers, Progress $progress, array $columns = []): array
     {
+        $before = ChildEnd::killedForMemory();
         $results = $running = [];
         $next = 0;
         try {
@@ -49,7 +51,7 @@ final readonly class ReadApart
                     proc_close($process);
                     $results[$k] = $late
                         ? UnreadableFile::at($files[$k], '', sprintf('reading it took longer than %.0f s; split it, or thin it in the scanner', $this->seconds))
-                        : $this->result($files[$k], "$folder/$k", $status['exitcode']);
+                        : $this->result($files[$k], "$folder/$k", $status['exitcode'], $status['signaled'] ? ChildEnd::ofSignal($status['pid'], $status['termsig'], $before) : null);
                 }
                 $progress->advance('reading', count($results) / count($files));
                 usleep(self::LOOK_US);
@@ -80,15 +82,18 @@ final readonly class ReadApart
         return [$process, microtime(true)];
     }
 
-    /** @return list<ReadThing>|UnreadableFile */
-    private function result(string $file, string $out, int $exit): array|UnreadableFile
+    /**
+     * @param  string|null  $killed  by what the process was ended, where it did not end by itself
+     * @return list<ReadThing>|UnreadableFile
+     */
+    private function result(string $file, string $out, int $exit, ?string $killed): array|UnreadableFile
     {
         $said = trim((string) file_get_contents("$out.error"));
         if ($exit !== 0) {
             return match (true) {
                 str_contains($said, 'Allowed memory size') => UnreadableFile::at($file, '', "reading it takes more than $this->memoryMb MB of memory; split it, or thin it in the scanner"),
                 str_starts_with($said, 'emberstone: '.basename($file)) => UnreadableFile::at($file, '', ltrim(substr($said, strlen('emberstone: '.basename($file))), ',: ')),
-                default => UnreadableFile::at($file, '', 'it could not be read; the process that read it ended early'),
+                default => UnreadableFile::at($file, '', $killed ?? "it could not be read; the process that read it ended early with status $exit"),
             };
         }
         $things = [];

@@ -45,6 +45,9 @@ final readonly class ParamSpec
     }
 
     /** What is picked or typed as places and lengths: all numbers of it are lengths, but for those under the keys below. */
+    /** Letters that a name or any other text may have, here and in the application. */
+    public const MOST_LETTERS = 200;
+
     private const PLACES = ['points', 'rims', 'clusters', 'pairs', 'lengths', 'box', 'target', 'construct', 'hold', 'typed'];
 
     private const NO_LENGTHS = ['direction', 'halfAngle', 'angle', 'turn'];
@@ -98,6 +101,7 @@ final readonly class ParamSpec
             'array' => is_array($value) ? $value : throw InvalidParameter::of($this->name, 'must be a list'),
             default => $value,
         };
+        self::checkTexts($this->name, $accepted);
         if (is_float($accepted) && ! is_finite($accepted)) {
             throw InvalidParameter::of($this->name, 'must be a finite number');
         }
@@ -114,6 +118,16 @@ final readonly class ParamSpec
         }
 
         return $accepted;
+    }
+
+    private static function checkTexts(string $name, mixed $value): void
+    {
+        if (is_string($value) && (mb_strlen($value) > self::MOST_LETTERS || str_contains($value, "\0") || ! mb_check_encoding($value, 'UTF-8'))) {
+            throw InvalidParameter::of($name, sprintf('holds a text that is longer than %d letters, or that is none', self::MOST_LETTERS));
+        }
+        foreach (is_array($value) ? $value : [] as $part) {
+            self::checkTexts($name, $part);
+        }
     }
 
     private function checkRange(int|float $value): void

@@ -22,11 +22,14 @@ final class Crew
     /** @var array<int, resource> sockets to the children, by process */
     private array $sockets = [];
 
+    private readonly int $killedBefore;
+
     /** @param  \Closure(string, int, int): string  $answer */
     private function __construct(
         private readonly \Closure $answer,
         private readonly int $workers,
     ) {
+        $this->killedBefore = ChildEnd::killedForMemory();
     }
 
     /**
@@ -98,13 +101,21 @@ final class Crew
                 self::write($socket, $question);
             }
             $answers = [];
-            foreach ($this->sockets as $socket) {
+            foreach ($this->sockets as $pid => $socket) {
                 do {
                     $breathe();
                     [$ready, $none, $nor] = [[$socket], null, null];
                     // Interrupted by a signal it gives false, with a warning.
                 } while (@stream_select($ready, $none, $nor, 0, self::SLICE) !== 1);
-                $answer = self::read($socket) ?? '-A worker process ended early, most likely for lack of memory.';
+                $answer = self::read($socket);
+                if ($answer === null) {
+                    // It has closed its end, so it has ended or is about to.
+                    $status = 0;
+                    pcntl_waitpid($pid, $status);
+                    fclose($socket);
+                    unset($this->sockets[$pid]);
+                    throw UnsuitableInput::because(ChildEnd::words($pid, $status, $this->killedBefore));
+                }
                 if ($answer[0] === '-') {
                     throw UnsuitableInput::because(substr($answer, 1));
                 }

@@ -34,7 +34,10 @@ final class Fork
         }
         $folder = is_writable('/dev/shm') ? '/dev/shm' : sys_get_temp_dir();
         $prefix = $folder.'/emberstone-'.getmypid().'-'.bin2hex(random_bytes(6)).'-';
+        $killedBefore = ChildEnd::killedForMemory();
         $running = [];
+        // By number of the task: the process that had it, and how that ended.
+        $ends = [];
         $next = 0;
         $done = 0;
         try {
@@ -47,13 +50,17 @@ final class Fork
                     if ($pid === 0) {
                         self::child(array_slice($tasks, $next, $each, true), $prefix);
                     }
-                    $running[$pid] = min($each, $n - $next);
+                    $running[$pid] = [$next, min($n, $next + $each)];
                     $next += $each;
                 }
                 // Wait in short slices so that a stop is heard within a second.
                 $pid = pcntl_waitpid(-1, $status, WNOHANG);
                 if ($pid > 0 && isset($running[$pid])) {
-                    $done += $running[$pid];
+                    [$from, $to] = $running[$pid];
+                    for ($k = $from; $k < $to; $k++) {
+                        $ends[$k] = [$pid, $status];
+                    }
+                    $done += $to - $from;
                     unset($running[$pid]);
                 } else {
                     usleep(2000);
@@ -64,7 +71,7 @@ final class Fork
             for ($k = 0; $k < $n; $k++) {
                 if (! is_file($prefix.$k)) {
                     $reason = is_file($prefix.$k.'.error') ? (string) file_get_contents($prefix.$k.'.error') : '';
-                    $reason = $reason !== '' ? $reason : self::ended($folder);
+                    $reason = $reason !== '' ? $reason : self::ended($folder, $ends[$k][0], $ends[$k][1], $killedBefore);
                     throw UnsuitableInput::because($reason);
                 }
                 $results[] = (string) file_get_contents($prefix.$k);
@@ -87,12 +94,11 @@ final class Fork
         return sprintf('A worker process could not write its answer of %.1f MB: %s is full. Free some of it, or let it be larger.', $bytes / 1e6, $folder);
     }
 
-    /** Why a worker may have left neither an answer nor a message. */
-    private static function ended(string $folder): string
+    private static function ended(string $folder, int $pid, int $status, int $killedBefore): string
     {
         $free = @disk_free_space($folder);
 
-        return $free !== false && $free < 1e6 ? self::full($folder, 0) : 'A worker process ended early, most likely for lack of memory.';
+        return $free !== false && $free < 1e6 ? self::full($folder, 0) : ChildEnd::words($pid, $status, $killedBefore);
     }
 
     /** @param  array<int, callable(): string>  $tasks */

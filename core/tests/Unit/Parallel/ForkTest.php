@@ -7,6 +7,7 @@ namespace Emberstone\Core\Tests\Unit\Parallel;
 use Emberstone\Core\Operation\OperationCancelled;
 use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\UnsuitableInput;
+use Emberstone\Core\Parallel\ChildEnd;
 use Emberstone\Core\Parallel\Fork;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\Attributes\TestWith;
@@ -60,6 +61,22 @@ final class ForkTest extends TestCase
             self::assertStringContainsString('could not write its answer of 2.0 MB', $refused->getMessage());
             self::assertStringContainsString('Free some of it', $refused->getMessage());
         }
+    }
+
+    #[Test]
+    public function a_child_that_was_killed_is_told_of_with_its_signal_and_memory_is_named_only_if_it_ran_out(): void
+    {
+        foreach ([SIGKILL => 'SIGKILL', SIGSEGV => 'SIGSEGV'] as $signal => $name) {
+            try {
+                Fork::map([...self::tasks(1), fn (): string => (string) posix_kill((int) getmypid(), $signal)], 2);
+                self::fail('it did not fail');
+            } catch (UnsuitableInput $problem) {
+                self::assertMatchesRegularExpression("/^Worker process \\d+ was ended from outside \\(by $name\\)/", $problem->getMessage());
+            }
+        }
+        $before = ChildEnd::killedForMemory();
+        self::assertStringContainsString('ran out of memory', ChildEnd::ofSignal(1, SIGKILL, $before - 1));
+        self::assertStringNotContainsString('memory', ChildEnd::ofSignal(1, SIGSEGV, $before - 1));
     }
 
     #[Test]

@@ -27,7 +27,7 @@ export function NewProjectDialog({ onClose }: { onClose: () => void }) {
       >
         <label className="grid gap-1">
           Name
-          <input className="input w-full" value={name} maxLength={120} required onChange={(e) => setName(e.target.value)} placeholder="Ratchet wheel, spare" />
+          <input className="input w-full" value={name} maxLength={200} required onChange={(e) => setName(e.target.value)} placeholder="Ratchet wheel, spare" />
         </label>
         <p className="opacity-80">What the receiver needs:</p>
         <label className={field}>

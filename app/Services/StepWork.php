@@ -1,0 +1,47 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Services;
+
+use App\Models\Step;
+use Emberstone\Core\Operation\Catalogue;
+use Emberstone\Core\Operation\PartProgress;
+use Emberstone\Core\Operation\Progress;
+
+/** What a step computes from the state before it: the same geometry each time, to the bit. Stores that geometry, and writes no row of the ledger. */
+final class StepWork
+{
+    public function __construct(private readonly Workbench $workbench, private readonly Import $import, private readonly CaptureImport $captured)
+    {
+    }
+
+    /**
+     * @template T
+     *
+     * @param  callable(callable(): T): T  $watch  does the work that it is given and hears a stop meanwhile
+     * @return array{snapshot: array<string, mixed>, figures: array<string, mixed>}
+     */
+    public function result(Step $step, Progress $progress, callable $watch): array
+    {
+        $working = new PartProgress($progress, 0.0, 0.85);
+        $checking = new PartProgress($progress, 0.85, 1.0);
+        $before = $step->stateBefore();
+        if (in_array($step->operation, Ledger::ARRIVALS, true)) {
+            $arrival = $step->operation === 'capture' ? $this->captured : $this->import;
+            $result = $watch(fn () => $arrival($step, $before, $working));
+
+            return ['snapshot' => $watch(fn () => $this->workbench->withFigures($result['snapshot'], $before, $checking)), 'figures' => ['headline' => $result['headline'], 'before' => [], 'after' => $result['after'], 'notes' => $result['notes'], 'outcome' => 'reached']];
+        }
+        $operation = Catalogue::operation($step->operation);
+        $needs = $operation::about()->needs;
+        $workpiece = $this->workbench->workpiece($before, $step->targets, $needs);
+        $result = $watch(fn () => $operation($workpiece, Catalogue::parameters($step->operation, $step->parameters), $working));
+        $snapshot = $this->workbench->merged($before, $workpiece, $result->workpiece, $step->operation);
+
+        return [
+            'snapshot' => $watch(fn () => $this->workbench->withFigures($snapshot, $before, $checking, $needs === 'places')),
+            'figures' => ['headline' => $result->headline, 'before' => $result->before, 'after' => $result->after, 'notes' => $result->notes, 'outcome' => $result->outcome->value, 'maps' => $this->workbench->maps($result)],
+        ];
+    }
+}
