@@ -124,9 +124,9 @@ http {
     # JSON of those who have signed in may hold a selection; frames of a scanner are as large as uploads (BoundedInput has the same bounds).
     location /api/ { client_max_body_size 16m; try_files \$uri /index.php?\$query_string; }
     location /bridge/ { client_max_body_size 128m; try_files \$uri /index.php?\$query_string; }
-    error_page 413 @too-large;
+    error_page 413 = @too-large;
     # What nginx itself cannot do, as storing a body on a full disk; the application's own answers pass as they are.
-    error_page 500 502 503 504 507 @cannot;
+    error_page 500 502 503 504 507 = @cannot;
     location @cannot { default_type application/json; return 503 '{"message":"The server could not take that: its disk may be full, or it is just starting. Nothing was changed; try again in a minute, or tell whoever looks after this installation."}'; }
     location @too-large { default_type application/json; return 413 '{"message":"That is more than is taken here at once. Select less, or send files as uploads."}'; }
     # What is uploaded is handed over as a file instead of being poured through FastCGI.

@@ -2,6 +2,7 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { Toaster } from 'sonner';
+import { AccountPage } from './features/account/AccountPage';
 import { ProjectList } from './features/projects/ProjectList';
 import { applyTheme, storedTheme } from './ui/theme';
 import { Workspace } from './workspace/Workspace';
@@ -13,7 +14,7 @@ if (root) {
   createRoot(root).render(
     <StrictMode>
       <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: 2, staleTime: 1000 } } })}>
-        {project ? <Workspace projectId={project} /> : <ProjectList />}
+        {project ? <Workspace projectId={project} /> : window.location.pathname === '/account' ? <AccountPage /> : <ProjectList />}
         <Toaster position="top-center" toastOptions={{ className: 'rounded-box' }} />
       </QueryClientProvider>
     </StrictMode>,

@@ -133,3 +133,25 @@ test('rows of the tray are locked, ordered by keyboard and shown alone', async (
   await expect(page.getByRole('button', { name: 'Show right' })).toBeVisible();
   expect(await violations(page)).toEqual([]);
 });
+
+test('a session is ended from another machine, and whoever keeps the installation sees its space', async ({ page, browser }) => {
+  await signIn(page);
+  const other = await browser.newContext();
+  const there = await other.newPage();
+  await signIn(there);
+  await page.goto('/account');
+  const sessions = page.locator('[data-session]');
+  await expect(sessions.filter({ hasText: 'this one' })).toHaveCount(1);
+  await expect(page.getByRole('heading', { name: 'What takes the space of this installation' })).toBeVisible();
+  expect(await violations(page)).toEqual([]);
+  // The other one is the latest that was seen but for this one.
+  const first = sessions.filter({ hasNotText: 'this one' }).first();
+  const before = await sessions.count();
+  await first.getByRole('button', { name: 'End it' }).click();
+  await expect(sessions).toHaveCount(before - 1);
+  await there.goto('/');
+  await expect(there.getByLabel('Password')).toBeVisible();
+  await other.close();
+  await page.reload();
+  await expect(sessions.filter({ hasText: 'this one' })).toHaveCount(1);
+});

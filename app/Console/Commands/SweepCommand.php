@@ -7,6 +7,7 @@ namespace App\Console\Commands;
 use App\Models\Step;
 use App\Models\Upload;
 use App\Services\BlobStore;
+use Emberstone\Core\Parallel\Fork;
 use Illuminate\Console\Command;
 use Illuminate\Database\Query\Builder;
 use Illuminate\Support\Facades\DB;
@@ -25,6 +26,7 @@ final class SweepCommand extends Command
 
     public function handle(BlobStore $blobs): int
     {
+        Fork::sweep();
         $this->forgetUploads();
         foreach (glob(storage_path('framework/import-*'), GLOB_ONLYDIR) ?: [] as $folder) {
             if (filemtime($folder) < time() - 86400) {

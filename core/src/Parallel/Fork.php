@@ -32,7 +32,7 @@ final class Fork
 
             return $results;
         }
-        $folder = is_writable('/dev/shm') ? '/dev/shm' : sys_get_temp_dir();
+        $folder = self::folder();
         $prefix = $folder.'/emberstone-'.getmypid().'-'.bin2hex(random_bytes(6)).'-';
         $killedBefore = ChildEnd::killedForMemory();
         $running = [];
@@ -87,6 +87,21 @@ final class Fork
                 unlink($file);
             }
         }
+    }
+
+    /** Removes answers whose asker was killed before it could. */
+    public static function sweep(): void
+    {
+        foreach (glob(self::folder().'/emberstone-*') ?: [] as $file) {
+            if (preg_match('/^emberstone-(\d+)-[0-9a-f]{12}-/', basename($file), $found) === 1 && ! is_dir("/proc/$found[1]")) {
+                @unlink($file);
+            }
+        }
+    }
+
+    private static function folder(): string
+    {
+        return is_writable('/dev/shm') ? '/dev/shm' : sys_get_temp_dir();
     }
 
     private static function full(string $folder, int $bytes): string

@@ -1,4 +1,4 @@
-import type { Estimate, FrameCheckRow, FramePreview, LengthPreview, OperationInfo, PairPreview, ProjectCard, ProjectState, Scanner, SolvedFixture, TextLook } from './types';
+import type { Account, Estimate, FrameCheckRow, FramePreview, LengthPreview, OperationInfo, PairPreview, ProjectCard, ProjectState, Scanner, SolvedFixture, TextLook } from './types';
 
 /** A request the server refused, with its words for the person. */
 export class ApiError extends Error {
@@ -68,6 +68,8 @@ function uuid(): string {
 }
 
 export const api = {
+  account: () => request<Account>('GET', '/account'),
+  endSession: (name: string) => request<Pick<Account, 'sessions'>>('DELETE', `/account/sessions/${name}`),
   operations: () => request<OperationInfo[]>('GET', '/operations'),
   projects: () => request<ProjectCard[]>('GET', '/projects'),
   createProject: (data: { name: string; brief: Record<string, unknown> }) => request<{ id: string }>('POST', '/projects', data),

@@ -266,3 +266,20 @@ export interface Estimate {
   refusal: string | null;
   advice: string | null;
 }
+
+/** What takes the space of the installation, bytes. */
+export interface SpaceTaken {
+  /** share of the disk in use, 0 to 1 */
+  used: number;
+  free: number;
+  things: { what: string; bytes: number }[];
+  projects: { name: string; owner: string; bytes: number }[];
+}
+
+export interface Account {
+  name: string;
+  email: string;
+  sessions: { name: string; browser: string; address: string | null; seenAt: string; isThis: boolean }[];
+  /** for who looks after the installation */
+  space: SpaceTaken | null;
+}

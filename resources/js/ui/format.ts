@@ -37,3 +37,18 @@ export const niceLength = (mm: number): number => {
     unit *= 10;
   }
 };
+
+/** 3 100 000 becomes "3.1 MB". */
+export function bytes(n: number): string {
+  if (n >= 999.5e6) return `${+(n / 1e9).toPrecision(3)} GB`;
+  if (n >= 999.5e3) return `${+(n / 1e6).toPrecision(3)} MB`;
+  return n === 0 ? 'nothing' : `${Math.max(1, Math.round(n / 1e3))} KB`;
+}
+
+/** "just now", "12 minutes ago", "3 days ago". */
+export function since(time: string, now = Date.now()): string {
+  const minutes = Math.floor((now - Date.parse(time)) / 60_000);
+  if (minutes < 1) return 'just now';
+  const [n, what] = minutes < 60 ? [minutes, 'minute'] : minutes < 1440 ? [Math.floor(minutes / 60), 'hour'] : [Math.floor(minutes / 1440), 'day'];
+  return `${n} ${what}${n === 1 ? '' : 's'} ago`;
+}

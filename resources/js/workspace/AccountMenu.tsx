@@ -14,7 +14,9 @@ export function AccountMenu() {
   const name = document.querySelector<HTMLMetaElement>('meta[name=user-name]')?.content ?? '';
   return (
     <div className="flex items-center gap-1">
-      <span className="opacity-80 mr-1 max-w-28 truncate">{name}</span>
+      <a className="opacity-80 mr-1 max-w-28 truncate hover:underline" href="/account" title="Your account: where you are signed in">
+        {name}
+      </a>
       <button
         type="button"
         className="btn btn-ghost btn-square btn-sm"

@@ -80,6 +80,20 @@ final class ForkTest extends TestCase
     }
 
     #[Test]
+    public function answers_left_by_a_parent_that_was_killed_are_swept_and_no_others(): void
+    {
+        $folder = is_writable('/dev/shm') ? '/dev/shm' : sys_get_temp_dir();
+        // No process has so high a number.
+        [$left, $living] = ["$folder/emberstone-999999999-0123456789ab-3", "$folder/emberstone-".getmypid().'-0123456789ab-3'];
+        touch($left);
+        touch($living);
+        Fork::sweep();
+        self::assertFileDoesNotExist($left);
+        self::assertFileExists($living);
+        unlink($living);
+    }
+
+    #[Test]
     public function progress_tells_every_share_that_is_done_and_a_stop_ends_the_children(): void
     {
         $progress = new class implements Progress
