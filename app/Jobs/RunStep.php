@@ -87,7 +87,7 @@ final class RunStep implements ShouldQueue
                 $project->update(['head_step_id' => $step->id]);
                 if ($step->follow_ups !== [] && $step->user !== null) {
                     [$next] = $step->follow_ups;
-                    $ledger->add($project, $step->user, $next['operation'], $next['parameters'], $next['targets'], array_slice($step->follow_ups, 1));
+                    $ledger->add($project, $step->user, $next['operation'], $next['parameters'], $next['on'], array_slice($step->follow_ups, 1), origin: $next['origin']);
                 } else {
                     $standing->follow($project, $step, $before);
                 }

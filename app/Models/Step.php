@@ -7,6 +7,8 @@ namespace App\Models;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Support\Facades\DB;
+use Illuminate\Support\Str;
+use Ramsey\Uuid\Uuid;
 
 /**
  * One line of the ledger. `snapshot` is the whole state of the project after it: items, the blobs that hold them, their places.
@@ -16,8 +18,9 @@ use Illuminate\Support\Facades\DB;
  * @property int|null $parent_id the step before it; set when it starts
  * @property string $operation
  * @property array<string, mixed> $parameters
- * @property array{passes?: list<string>, bodies?: list<string>} $targets items it works on; empty means all
- * @property list<array{operation: string, parameters: array<string, mixed>, targets: array{passes?: list<string>, bodies?: list<string>}}> $follow_ups steps to add when this one is done
+ * @property list<string>|null $works_on ids of the passes and bodies that it works on; null: all that it can
+ * @property int|null $origin_id the step that this one was run again of; what both make has the same ids
+ * @property list<array{operation: string, parameters: array<string, mixed>, on: list<string>|null, origin: int}> $follow_ups steps to add when this one is done
  * @property string $state waiting, running, done, failed, stopped or set-aside
  * @property float $progress
  * @property string|null $doing
@@ -39,9 +42,9 @@ final class Step extends Model
     /** States of a step that has not ended yet. */
     public const ALIVE = ['waiting', 'running'];
 
-    protected $fillable = ['project_id', 'parent_id', 'user_id', 'operation', 'parameters', 'targets', 'follow_ups', 'state', 'progress', 'doing', 'snapshot', 'figures', 'message', 'seconds', 'stop_asked', 'beat_at', 'trial', 'request_key'];
+    protected $fillable = ['project_id', 'parent_id', 'user_id', 'origin_id', 'operation', 'parameters', 'works_on', 'follow_ups', 'state', 'progress', 'doing', 'snapshot', 'figures', 'message', 'seconds', 'stop_asked', 'beat_at', 'trial', 'request_key'];
 
-    protected $attributes = ['parameters' => '{}', 'targets' => '{}', 'follow_ups' => '[]', 'state' => 'waiting', 'progress' => 0, 'stop_asked' => false, 'trial' => false];
+    protected $attributes = ['parameters' => '{}', 'follow_ups' => '[]', 'state' => 'waiting', 'progress' => 0, 'stop_asked' => false, 'trial' => false];
 
     protected static function booted(): void
     {
@@ -56,6 +59,18 @@ final class Step extends Model
     public function stateBefore(): array
     {
         return self::query()->find($this->parent_id)->snapshot ?? self::EMPTY_SNAPSHOT;
+    }
+
+    /** The id of the nth thing that it makes: the same when it is run again, so that names, places in the tray and later steps still find it. */
+    public function idOfMade(int $nth): string
+    {
+        return (string) Uuid::uuid5($this->project_id, ($this->origin_id ?? $this->id)." $nth");
+    }
+
+    /** Was this id made by idOfMade()? Older versions gave what a step made another id each time. */
+    public static function isLasting(string $id): bool
+    {
+        return Str::isUuid($id, 5);
     }
 
     /** Writes down which blobs the state and the figures of this step hold. */
@@ -74,7 +89,7 @@ final class Step extends Model
 
     protected function casts(): array
     {
-        return ['parameters' => 'array', 'targets' => 'array', 'follow_ups' => 'array', 'snapshot' => 'array', 'figures' => 'array', 'stop_asked' => 'boolean', 'trial' => 'boolean', 'progress' => 'float', 'seconds' => 'float', 'beat_at' => 'datetime'];
+        return ['parameters' => 'array', 'works_on' => 'array', 'follow_ups' => 'array', 'snapshot' => 'array', 'figures' => 'array', 'stop_asked' => 'boolean', 'trial' => 'boolean', 'progress' => 'float', 'seconds' => 'float', 'beat_at' => 'datetime'];
     }
 
     /** @return BelongsTo<Project, $this> */

@@ -7,7 +7,7 @@ namespace App\Services;
 use App\Models\Project;
 use App\Models\Step;
 use App\Models\User;
-use Emberstone\Core\Operation\Catalogue;
+use Emberstone\Core\Operation\Step as OperationStep;
 use Illuminate\Database\UniqueConstraintViolationException;
 use Illuminate\Support\Facades\DB;
 use Symfony\Component\HttpKernel\Exception\ConflictHttpException;
@@ -26,21 +26,25 @@ final class Ledger
      * Checks the parameters and puts the step in the queue.
      *
      * @param  array<string, mixed>  $parameters
-     * @param  array{passes?: list<string>, bodies?: list<string>}  $targets
-     * @param  list<array{operation: string, parameters: array<string, mixed>, targets: array{passes?: list<string>, bodies?: list<string>}}>  $then  steps that follow when this one is done
+     * @param  list<string>|null  $on  ids of what it works on; null: all that it can
+     * @param  list<array{operation: string, parameters: array<string, mixed>, on: list<string>|null, origin: int}>  $then  steps that follow when this one is done
      * @param  bool  $trial  to be looked at first: it changes nothing until it is kept
      * @param  string|null  $key  of the request: the same one twice is one step
+     * @param  int|null  $origin  the step that this one is run again of
      */
-    public function add(Project $project, User $user, string $operation, array $parameters, array $targets = [], array $then = [], bool $trial = false, ?string $key = null): Step
+    public function add(Project $project, User $user, string $operation, array $parameters, ?array $on = null, array $then = [], bool $trial = false, ?string $key = null, ?int $origin = null): Step
     {
         if (! in_array($operation, self::ARRIVALS, true)) {
-            Catalogue::parameters($operation, $parameters);
+            // What older versions called otherwise.
+            $asked = OperationStep::of($operation, $parameters);
+            $on ??= $asked->limits();
+            $parameters = $asked->values;
         }
         // What is being tried is of a state that goes now, or of older values.
         $project->steps()->where('trial', true)->whereIn('state', Step::ALIVE)->update(['stop_asked' => true]);
         try {
             // A transaction of its own: a key that is taken must not spoil one that is open.
-            $step = DB::transaction(fn () => $project->steps()->create(['user_id' => $user->id, 'operation' => $operation, 'parameters' => $parameters, 'targets' => $targets, 'follow_ups' => $then, 'trial' => $trial, 'request_key' => $key]));
+            $step = DB::transaction(fn () => $project->steps()->create(['user_id' => $user->id, 'operation' => $operation, 'parameters' => $parameters, 'works_on' => $on, 'follow_ups' => $then, 'trial' => $trial, 'request_key' => $key, 'origin_id' => $origin]));
         } catch (UniqueConstraintViolationException $taken) {
             return $this->asked($project, $key) ?? throw $taken;
         }
@@ -60,13 +64,13 @@ final class Ledger
      * Carries a step out without putting it in the ledger. A project has one trial at a time; an older one goes.
      *
      * @param  array<string, mixed>  $parameters
-     * @param  array{passes?: list<string>, bodies?: list<string>}  $targets
+     * @param  list<string>|null  $on
      */
-    public function try(Project $project, User $user, string $operation, array $parameters, array $targets = []): Step
+    public function try(Project $project, User $user, string $operation, array $parameters, ?array $on = null): Step
     {
         $this->forgetTrials($project);
 
-        return $this->add($project, $user, $operation, $parameters, $targets, trial: true);
+        return $this->add($project, $user, $operation, $parameters, $on, trial: true);
     }
 
     public function forgetTrials(Project $project): void
@@ -140,26 +144,38 @@ final class Ledger
      * A step that was carried out once more with other parameters, and all that came after it again. The old line is set aside.
      *
      * @param  array<string, mixed>  $parameters
+     * @param  list<string>|null  $on
      */
-    public function rerun(Step $step, User $user, array $parameters): Step
+    public function rerun(Step $step, User $user, array $parameters, ?array $on): Step
     {
         if (in_array($step->operation, self::ARRIVALS, true)) {
             throw new ConflictHttpException('What came in from outside cannot be run again: bring the files in once more, or capture again.');
         }
-        Catalogue::parameters($step->operation, $parameters);
+        OperationStep::of($step->operation, $parameters);
 
-        return DB::transaction(function () use ($step, $user, $parameters): Step {
+        return DB::transaction(function () use ($step, $user, $parameters, $on): Step {
             $project = $this->idle($step->project);
             $later = $this->since($project, $step);
             foreach ([$step, ...$later] as $old) {
                 $old->update(['state' => 'set-aside']);
             }
             $project->update(['head_step_id' => $step->parent_id]);
-            // Bodies that the old line made are made anew: a follow-up meant for one of them is meant for all there are then.
-            $then = array_map(fn (Step $old) => ['operation' => $old->operation, 'parameters' => $old->parameters, 'targets' => array_diff_key($old->targets, ['bodies' => 1])], $later);
+            $then = array_map(fn (Step $old) => ['operation' => $old->operation, 'parameters' => $old->parameters, 'on' => self::still($old->works_on), 'origin' => $old->origin_id ?? $old->id], $later);
 
-            return $this->add($project, $user, $step->operation, $parameters, $step->targets, $then);
+            return $this->add($project, $user, $step->operation, $parameters, $on, $then, origin: $step->origin_id ?? $step->id);
         });
+    }
+
+    /**
+     * What a step of the old line works on in the new one: the same things under the same ids. A body that an older version made has another id when it is made anew; a step that
+     * was meant for it is meant for all there are then.
+     *
+     * @param  list<string>|null  $on
+     * @return list<string>|null
+     */
+    private static function still(?array $on): ?array
+    {
+        return $on === null || array_filter($on, Step::isLasting(...)) !== $on ? null : $on;
     }
 
     /**
@@ -183,7 +199,7 @@ final class Ledger
     /** A failed or stopped step once more, with the same parameters or others. */
     public function again(Step $step, User $user): Step
     {
-        return $this->add($step->project, $user, $step->operation, $step->parameters, $step->targets, $step->follow_ups);
+        return $this->add($step->project, $user, $step->operation, $step->parameters, $step->works_on, $step->follow_ups, origin: $step->origin_id);
     }
 
     /**
@@ -193,7 +209,7 @@ final class Ledger
      */
     public function line(Project $project): array
     {
-        $columns = ['id', 'project_id', 'parent_id', 'operation', 'parameters', 'targets', 'state', 'progress', 'doing', 'figures', 'message', 'seconds', 'stop_asked', 'created_at'];
+        $columns = ['id', 'project_id', 'parent_id', 'operation', 'parameters', 'works_on', 'state', 'progress', 'doing', 'figures', 'message', 'seconds', 'stop_asked', 'created_at'];
         $all = $project->steps()->where('trial', false)->orderBy('id')->get($columns)->keyBy('id');
         $line = [];
         for ($id = $project->head_step_id; $id !== null && $all->has($id); $id = $all[$id]->parent_id) {

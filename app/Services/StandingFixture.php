@@ -32,7 +32,7 @@ final readonly class StandingFixture
         }
         $heads = array_column($applied->parameters['fixture']['heads'], 'name');
         if (count($came) % count($heads) === 0 || array_diff(array_column($came, 'name'), $heads) === []) {
-            $this->ledger->add($project, $step->user, 'apply-fixture', $applied->parameters, ['passes' => array_column($came, 'id')]);
+            $this->ledger->add($project, $step->user, 'apply-fixture', $applied->parameters, array_column($came, 'id'));
 
             return;
         }

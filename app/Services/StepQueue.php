@@ -45,7 +45,7 @@ final class StepQueue
      */
     public function due(string $project): array
     {
-        $alive = Step::query()->where('project_id', $project)->whereIn('state', Step::ALIVE)->orderBy('id')->get(['id', 'project_id', 'operation', 'parameters', 'targets', 'state', 'trial', 'updated_at']);
+        $alive = Step::query()->where('project_id', $project)->whereIn('state', Step::ALIVE)->orderBy('id')->get(['id', 'project_id', 'operation', 'parameters', 'works_on', 'state', 'trial', 'updated_at']);
         $ofLine = $alive->first(fn (Step $step) => ! $step->trial);
 
         return array_values($alive->filter(fn (Step $step, int $k) => $step->state === 'waiting' && ($k === 0 || $step === $ofLine))->all());

@@ -8,6 +8,7 @@ use App\Models\Step;
 use Emberstone\Core\Operation\Catalogue;
 use Emberstone\Core\Operation\PartProgress;
 use Emberstone\Core\Operation\Progress;
+use Emberstone\Core\Operation\Step as OperationStep;
 
 /** What a step computes from the state before it: the same geometry each time, to the bit. Stores that geometry, and writes no row of the ledger. */
 final class StepWork
@@ -35,9 +36,12 @@ final class StepWork
         }
         $operation = Catalogue::operation($step->operation);
         $needs = $operation::about()->needs;
-        $workpiece = $this->workbench->workpiece($before, $step->targets, $needs);
-        $result = $watch(fn () => $operation($workpiece, Catalogue::parameters($step->operation, $step->parameters), $working));
-        $snapshot = $this->workbench->merged($before, $workpiece, $result->workpiece, $step->operation);
+        // What older versions called otherwise, too.
+        $asked = OperationStep::of($step->operation, $step->parameters);
+        $on = $step->works_on ?? $asked->limits();
+        $workpiece = $this->workbench->workpiece($before, $on, $needs);
+        $result = $watch(fn () => $operation($workpiece, $asked->parameters, $working));
+        $snapshot = $this->workbench->merged($before, $workpiece, $result, $step, isPart: $on !== null);
 
         return [
             'snapshot' => $watch(fn () => $this->workbench->withFigures($snapshot, $before, $checking, $needs === 'places')),

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Services;
 
+use App\Models\Step;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Deliver\Figures;
 use Emberstone\Core\Exchange\Blob;
@@ -14,10 +15,12 @@ use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Catalogue;
 use Emberstone\Core\Operation\Datum;
+use Emberstone\Core\Operation\Names;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\ShadeMap;
+use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
 use Illuminate\Support\Str;
 
@@ -30,13 +33,16 @@ final class Workbench
 
     /**
      * @param  array<string, mixed>  $snapshot
-     * @param  array{passes?: list<string>, bodies?: list<string>}  $targets  no name at all stands for all
+     * @param  list<string>|null  $on  ids; null stands for all
      * @param  string  $needs  see About: what is not needed is not read
      */
-    public function workpiece(array $snapshot, array $targets, string $needs): Workpiece
+    public function workpiece(array $snapshot, ?array $on, string $needs): Workpiece
     {
-        $named = [...$targets['passes'] ?? [], ...$targets['bodies'] ?? []];
-        $chosen = fn (array $items) => array_values(array_filter($items, fn (array $item) => $named === [] || in_array($item['id'], $named, true)));
+        $gone = count(array_diff($on ?? [], array_column([...$snapshot['passes'], ...$snapshot['bodies']], 'id')));
+        if ($gone > 0) {
+            throw UnsuitableInput::because(sprintf('%s that this step was meant for %s not here any more; choose what it shall work on and run it again.', $gone === 1 ? 'One thing' : "$gone things", $gone === 1 ? 'is' : 'are'));
+        }
+        $chosen = fn (array $items) => array_values(array_filter($items, fn (array $item) => $on === null || in_array($item['id'], $on, true)));
         if ($needs === 'places') {
             $nothing = PointCloud::fromFlat([]);
             $place = self::placement(...);
@@ -94,20 +100,26 @@ final class Workbench
      * @param  array<string, mixed>  $snapshot
      * @return array<string, mixed>
      */
-    public function merged(array $snapshot, Workpiece $before, Workpiece $after, string $operation): array
+    public function merged(array $snapshot, Workpiece $before, Result $result, Step $step, bool $isPart): array
     {
+        $after = $result->workpiece;
         $old = [];
         foreach ([...$before->passes, ...$before->bodies] as $item) {
             $old[$item->id] = $item;
         }
         $passes = array_column($snapshot['passes'], null, 'id');
-        foreach ($after->passes as $pass) {
-            $passes[$pass->id] = $this->passRow($pass, $passes[$pass->id] ?? null, $old[$pass->id] ?? null);
-        }
         $bodies = array_column($snapshot['bodies'], null, 'id');
+        $taken = array_fill_keys(array_column([...$passes, ...$bodies], 'name'), true);
+        $made = 0;
+        foreach ($after->passes as $pass) {
+            $row = $passes[$pass->id] ?? null;
+            $id = $row === null ? $step->idOfMade($made++) : $pass->id;
+            $passes[$id] = $this->passRow($pass, $row ?? ['id' => $id, 'name' => Names::distinct($pass->name, $taken)], $old[$pass->id] ?? null);
+        }
         foreach ($after->bodies as $body) {
-            $id = isset($bodies[$body->id]) ? $body->id : (string) Str::uuid();
-            $bodies[$id] = $this->bodyRow($id, $body, $bodies[$id] ?? null, $old[$body->id] ?? null);
+            $row = $bodies[$body->id] ?? null;
+            $id = $row === null ? $step->idOfMade($made++) : $body->id;
+            $bodies[$id] = $this->bodyRow($id, $body, $row ?? ['name' => Names::distinct($body->name, $taken)], $old[$body->id] ?? null);
         }
         // What was worked on and is not there any more has been taken out.
         $left = array_map(fn (Pass|Body $item) => $item->id, [...$after->passes, ...$after->bodies]);
@@ -117,8 +129,9 @@ final class Workbench
         // Passes that were not read move along when everything moves; operations that move all ask for "any".
         $snapshot['passes'] = array_values($passes);
         $snapshot['bodies'] = array_values($bodies);
-        $snapshot['datums'] = array_map(fn (Datum $datum) => $datum->toArray(), $after->datums);
-        $snapshot['oriented'] = $snapshot['oriented'] || in_array($operation, ['set-frame', 'frame-from-points'], true);
+        $datums = ! $isPart ? $after->datums : $result->datumsWithin($before->datums, $before);
+        $snapshot['datums'] = array_map(fn (Datum $datum) => $datum->toArray(), $datums);
+        $snapshot['oriented'] = $snapshot['oriented'] || in_array($step->operation, ['set-frame', 'frame-from-points'], true);
 
         return $snapshot;
     }

@@ -90,7 +90,7 @@ final class ImportTest extends TestCase
         $state = $this->import($project, $uploads, ['unit' => 'mm']);
         [$odd] = $state['steps'][0]['figures']['after']['oddSizes'];
         self::assertSame([$state['snapshot']['passes'][1]['id'], 'in', 'mm', 203.2], [$odd['id'], $odd['unit'], $odd['was'], round($odd['sizeMm'], 6)]);
-        $this->postJson("/api/projects/$project->id/steps", ['operation' => 'set-unit', 'parameters' => ['unit' => 'in', 'was' => 'mm'], 'targets' => ['passes' => [$odd['id']]]])->assertAccepted();
+        $this->postJson("/api/projects/$project->id/steps", ['operation' => 'set-unit', 'parameters' => ['unit' => 'in', 'was' => 'mm'], 'on' => [$odd['id']]])->assertAccepted();
         $passes = $this->state($project->refresh())['snapshot']['passes'];
         self::assertSame([1.0, 25.4, 1.0], array_map(fn (array $pass) => (float) $pass['transform'][0], $passes));
     }

@@ -162,7 +162,7 @@ final class LedgerTest extends TestCase
         self::assertStringContainsString('about 400 mm long, read as m by its size', $state['steps'][0]['figures']['notes'][0]);
         self::assertSame([$state['snapshot']['bodies'][0]['id']], $guess['items']);
 
-        $this->postJson("/api/projects/$project->id/steps", ['operation' => 'set-unit', 'parameters' => ['unit' => 'in', 'was' => 'm'], 'targets' => ['bodies' => $guess['items']]])->assertAccepted();
+        $this->postJson("/api/projects/$project->id/steps", ['operation' => 'set-unit', 'parameters' => ['unit' => 'in', 'was' => 'm'], 'on' => $guess['items']])->assertAccepted();
         self::assertEqualsWithDelta(25.4, $this->state($project->refresh())['snapshot']['bodies'][0]['transform'][0], 1e-9);
 
         $upload = $this->upload($project, 'wheel.stl', $this->stl(MeshBuilder::icosphere(1, 105.0)));

@@ -86,7 +86,7 @@ final class TrialTest extends TestCase
     public function nobody_waits_for_a_trial_and_a_step_ends_it(): void
     {
         $project = $this->withOpenBall();
-        $running = $project->steps()->create(['user_id' => $project->owner_id, 'operation' => 'decimate', 'parameters' => [], 'targets' => [], 'trial' => true, 'state' => 'running', 'follow_ups' => []]);
+        $running = $project->steps()->create(['user_id' => $project->owner_id, 'operation' => 'decimate', 'parameters' => [], 'trial' => true, 'state' => 'running', 'follow_ups' => []]);
         $this->postJson("/api/projects/$project->id/steps", ['operation' => 'fill-holes', 'parameters' => ['shape' => 'flat']])->assertAccepted();
         self::assertSame('done', $this->state($project->refresh())['steps'][1]['state']);
         self::assertTrue($running->refresh()->stop_asked);

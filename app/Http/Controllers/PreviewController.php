@@ -38,9 +38,9 @@ final class PreviewController
 
     public function estimate(Request $request, Project $project, Workbench $workbench): JsonResponse
     {
-        $data = $request->validate(['operation' => ['required', Rule::in(Catalogue::names())], 'parameters' => ['array'], 'targets' => ['array:passes,bodies'], 'targets.*' => ['array', 'max:1000'], 'targets.*.*' => ['uuid']]);
+        $data = $request->validate(['operation' => ['required', Rule::in(Catalogue::names())], 'parameters' => ['array'], ...StepController::ON]);
         $operation = Catalogue::operation($data['operation']);
-        $workpiece = $workbench->workpiece($project->snapshot(), $data['targets'] ?? [], $operation::about()->needs);
+        $workpiece = $workbench->workpiece($project->snapshot(), $data['on'] ?? null, $operation::about()->needs);
 
         return response()->json(get_object_vars($operation->estimate($workpiece, Catalogue::parameters($data['operation'], $data['parameters'] ?? []))));
     }
@@ -134,7 +134,7 @@ final class PreviewController
 
     public function frame(Request $request, Project $project): JsonResponse
     {
-        $parameters = Catalogue::parameters('set-frame', $request->only(['first', 'firstAs', 'second', 'secondAs', 'third', 'offset', 'only']));
+        $parameters = Catalogue::parameters('set-frame', $request->only(['first', 'firstAs', 'second', 'secondAs', 'third', 'offset']));
         assert($parameters instanceof SetFrameParameters);
         $datums = array_map(Datum::fromArray(...), $project->snapshot()['datums']);
         $frame = SetFrame::frame($datums, $parameters);

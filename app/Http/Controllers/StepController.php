@@ -20,6 +20,9 @@ use Illuminate\Validation\ValidationException;
 
 final class StepController
 {
+    /** What a step works on: ids of passes and bodies; left out for all that the operation can work on. */
+    public const ON = ['on' => ['nullable', 'list', 'min:1', 'max:1000'], 'on.*' => ['uuid']];
+
     public function __construct(private readonly Ledger $ledger)
     {
     }
@@ -31,9 +34,7 @@ final class StepController
             'trial' => ['boolean'],
             'key' => ['uuid'],
             'parameters' => ['array'],
-            'targets' => ['array:passes,bodies'],
-            'targets.*' => ['array', 'max:1000'],
-            'targets.*.*' => ['uuid'],
+            ...self::ON,
         ]);
         $parameters = $data['parameters'] ?? [];
         if ($data['operation'] === 'import') {
@@ -42,8 +43,8 @@ final class StepController
         $isTrial = ($data['trial'] ?? false) && $data['operation'] !== 'import';
         $key = $data['key'] ?? null;
         $step = $isTrial
-            ? $this->ledger->try($project, $this->user($request), $data['operation'], $parameters, $data['targets'] ?? [])
-            : ($this->ledger->asked($project, $key) ?? $this->ledger->add($project, $this->user($request), $data['operation'], $parameters, $data['targets'] ?? [], key: $key));
+            ? $this->ledger->try($project, $this->user($request), $data['operation'], $parameters, $data['on'] ?? null)
+            : ($this->ledger->asked($project, $key) ?? $this->ledger->add($project, $this->user($request), $data['operation'], $parameters, $data['on'] ?? null, key: $key));
 
         return response()->json(['id' => $step->id], 202);
     }
@@ -94,9 +95,9 @@ final class StepController
     public function rerun(Request $request, Project $project, Step $step): JsonResponse
     {
         abort_unless($step->state === 'done', 409, 'Only a step that is done can be run again with other parameters.');
-        $data = $request->validate(['parameters' => ['array']]);
+        $data = $request->validate(['parameters' => ['array'], ...self::ON]);
 
-        return response()->json(['id' => $this->ledger->rerun($step, $this->user($request), $data['parameters'] ?? [])->id], 202);
+        return response()->json(['id' => $this->ledger->rerun($step, $this->user($request), $data['parameters'] ?? [], array_key_exists('on', $data) ? $data['on'] : $step->works_on)->id], 202);
     }
 
     public function undo(Request $request, Project $project): JsonResponse

@@ -22,6 +22,7 @@ use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Format;
+use Emberstone\Core\Operation\MakesNew;
 use Emberstone\Core\Operation\Operation;
 use Emberstone\Core\Operation\PartProgress;
 use Emberstone\Core\Operation\Progress;
@@ -46,7 +47,7 @@ use Emberstone\Core\Spatial\PointGrid;
  *
  * @implements Operation<FuseParameters>
  */
-final class Fuse implements Operation
+final class Fuse implements MakesNew, Operation
 {
     /** More than this is refused beforehand. */
     private const MOST_MEMORY_MB = 6000.0;
@@ -73,6 +74,12 @@ final class Fuse implements Operation
     public static function about(): About
     {
         return new About('fuse', Stage::Fuse, 'Fuse', 'Makes one mesh from all passes.', 'passes', FuseParameters::class);
+    }
+
+    /** @return array{string} */
+    public static function makes(object $parameters, ?array $on): array
+    {
+        return [$parameters->name ?? sprintf('Fused, %.3g mm', $parameters->voxel)];
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate
@@ -118,7 +125,7 @@ final class Fuse implements Operation
         $carved = $surface->faceCount() - count($backed);
         $surface = $carved === 0 ? $surface : $surface->withFaces($backed);
         $notes = $carved === 0 ? [] : [Format::count($carved).' faces in space that other passes looked through were taken off.'];
-        $body = Body::of($parameters->name ?? sprintf('Fused, %.3g mm', $parameters->voxel), $surface);
+        $body = Body::of(self::makes($parameters, null)[0], $surface);
         if ($widest !== null) {
             [$body, $closed] = self::patched($body, $widest, new PartProgress($progress, 0.9, 1.0));
             $notes = [...$notes, ...$closed];

@@ -14,6 +14,7 @@ use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Format;
+use Emberstone\Core\Operation\MakesNew;
 use Emberstone\Core\Operation\Operation;
 use Emberstone\Core\Operation\PartProgress;
 use Emberstone\Core\Operation\Progress;
@@ -33,7 +34,7 @@ use Emberstone\Core\Spatial\KdTree;
  *
  * @implements Operation<RebuildParameters>
  */
-final class Rebuild implements Operation
+final class Rebuild implements MakesNew, Operation
 {
     /** More than this is refused beforehand. */
     private const MOST_MEMORY_MB = 6000.0;
@@ -50,6 +51,12 @@ final class Rebuild implements Operation
     public static function about(): About
     {
         return new About('rebuild', Stage::Fuse, 'Rebuild', 'Makes one smooth, closed mesh from all passes, also where data are patchy.', 'passes', RebuildParameters::class);
+    }
+
+    /** @return array{string} */
+    public static function makes(object $parameters, ?array $on): array
+    {
+        return [$parameters->name ?? sprintf('Rebuilt, %.3g mm', $parameters->detail)];
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate
@@ -95,7 +102,7 @@ final class Rebuild implements Operation
         ['mesh' => $mesh, 'below' => $below] = $this->backed(Fuse::mesh($surface, $surface['positions'], new PartProgress($progress, 0.8, 0.9)), $field, $parameters, $points->positions);
         $progress->advance('surface', 1.0);
         $made = count(array_keys($mesh->origin, TriangleMesh::CLOSED, true));
-        $body = Body::of($parameters->name ?? sprintf('Rebuilt, %.3g mm', $parameters->detail), $mesh);
+        $body = Body::of(self::makes($parameters, null)[0], $mesh);
 
         return new Result(
             $workpiece->withBodies([...$workpiece->bodies, $body]), sprintf('%.3g mm · %s faces', $parameters->detail, Format::count($mesh->faceCount())),

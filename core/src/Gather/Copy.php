@@ -7,6 +7,7 @@ namespace Emberstone\Core\Gather;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Estimate;
+use Emberstone\Core\Operation\MakesNew;
 use Emberstone\Core\Operation\Operation;
 use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
@@ -19,11 +20,17 @@ use Emberstone\Core\Operation\Workpiece;
  *
  * @implements Operation<ItemsParameters>
  */
-final class Copy implements Operation
+final class Copy implements MakesNew, Operation
 {
     public static function about(): About
     {
         return new About('copy', Stage::Gather, 'Work on a copy', 'Makes a body of its own of a pass or body; the original stays as it is.', 'any', ItemsParameters::class);
+    }
+
+    /** @return list<string>|null */
+    public static function makes(object $parameters, ?array $on): ?array
+    {
+        return $on === null ? null : array_map(fn (string $name) => "$name, copy", $on);
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

@@ -11,6 +11,7 @@ use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Format;
+use Emberstone\Core\Operation\MakesNew;
 use Emberstone\Core\Operation\Operation;
 use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
@@ -23,11 +24,17 @@ use Emberstone\Core\Operation\Workpiece;
  *
  * @implements Operation<CropParameters>
  */
-final class Crop implements Operation
+final class Crop implements MakesNew, Operation
 {
     public static function about(): About
     {
         return new About('crop', Stage::Gather, 'Crop', 'Keeps what lies in a box, or copies it to a new body. Undo brings the rest back.', 'any', CropParameters::class);
+    }
+
+    /** @return list<string>|null */
+    public static function makes(object $parameters, ?array $on): ?array
+    {
+        return $parameters->outside === 'copy' ? null : [];
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

@@ -14,24 +14,24 @@ use Emberstone\Core\Operation\Workpiece;
 
 final readonly class ItemsParameters
 {
-    /** @param  array<int, string>  $items  ids or names of passes, bodies or datums */
+    /** @param  array<int, string>  $on  ids or names of passes, bodies or datums */
     public function __construct(
-        #[Param('Items', 'Chosen in the tray.', picks: 'items')]
-        public array $items,
+        #[Param('On', 'Chosen in the tray.', picks: 'items')]
+        public array $on,
     ) {
-        if ($items === []) {
-            throw InvalidParameter::of('items', 'names nothing');
+        if ($on === []) {
+            throw InvalidParameter::of('on', 'names nothing');
         }
-        foreach ($items as $k => $item) {
+        foreach ($on as $k => $item) {
             if (! is_string($item)) {
-                throw InvalidParameter::of('items', "entry $k must be the name of a pass, body or datum");
+                throw InvalidParameter::of('on', "entry $k must be the name of a pass, body or datum");
             }
         }
     }
 
     public function has(Pass|Body|Datum $one): bool
     {
-        return in_array($one->id, $this->items, true) || in_array($one->name, $this->items, true);
+        return in_array($one->id, $this->on, true) || in_array($one->name, $this->on, true);
     }
 
     /** @throws UnsuitableInput when one of them is not there */
@@ -39,7 +39,7 @@ final readonly class ItemsParameters
     {
         $all = [...$workpiece->passes, ...$workpiece->bodies, ...$workpiece->datums];
         $known = [...array_map(fn (Pass|Body|Datum $one) => $one->id, $all), ...array_map(fn (Pass|Body|Datum $one) => $one->name, $all)];
-        foreach ($this->items as $item) {
+        foreach ($this->on as $item) {
             if (! in_array($item, $known, true)) {
                 throw UnsuitableInput::because("There is no pass, body or datum \"$item\"; it may have gone meanwhile.");
             }

@@ -10,6 +10,7 @@ use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Format;
 use Emberstone\Core\Operation\InvalidParameter;
+use Emberstone\Core\Operation\MakesNew;
 use Emberstone\Core\Operation\Operation;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Progress;
@@ -29,11 +30,17 @@ use Emberstone\Core\Rigs\Surface;
  *
  * @implements Operation<SimulateParameters>
  */
-final class Simulate implements Operation
+final class Simulate implements MakesNew, Operation
 {
     public static function about(): About
     {
         return new About('simulate', Stage::Gather, 'Simulate a scan', 'Scans a part of the demo world with a simulated scanner, so that a way of working can be tried before the real one.', 'nothing', SimulateParameters::class);
+    }
+
+    /** @return list<string>|null */
+    public static function makes(object $parameters, ?array $on): ?array
+    {
+        return null;
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

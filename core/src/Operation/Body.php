@@ -33,6 +33,17 @@ final readonly class Body
         return new self($name, $name, $geometry, RigidTransform::identity());
     }
 
+    /** Under another name, which is its id as well. */
+    public function named(string $name): self
+    {
+        return new self($name, $name, $this->geometry, $this->transform, $this->leftOpen, $this->scale);
+    }
+
+    public function isMesh(): bool
+    {
+        return $this->geometry instanceof TriangleMesh;
+    }
+
     /** The geometry in project coordinates. */
     public function placed(): TriangleMesh|PointCloud
     {

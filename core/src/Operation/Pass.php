@@ -33,6 +33,12 @@ final readonly class Pass
         return new self($name, $name, $cloud, RigidTransform::identity());
     }
 
+    /** Under another name, which is its id as well. */
+    public function named(string $name): self
+    {
+        return new self($name, $name, $this->cloud, $this->transform, $this->mask, $this->residual, $this->overlap, $this->scale);
+    }
+
     public function keptCount(): int
     {
         return $this->mask === null ? $this->cloud->count() : strlen($this->mask) - substr_count($this->mask, "\0");

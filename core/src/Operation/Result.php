@@ -27,4 +27,92 @@ final readonly class Result
         public ?Placement $everything = null,
     ) {
     }
+
+    /**
+     * The result of work on a part, put back among all: in its old place what was there before, new things at the end.
+     *
+     * @param  Workpiece  $part  that the operation was given
+     */
+    public function within(Workpiece $all, Workpiece $part): self
+    {
+        $before = $part->ids();
+
+        return $this->with(new Workpiece(self::putBack($all->passes, $before, $this->workpiece->passes), self::putBack($all->bodies, $before, $this->workpiece->bodies), $this->datumsWithin($all->datums, $part)), null);
+    }
+
+    /**
+     * The datums after work on a part: where the part has moved, the datums of its bodies go with it, and no others.
+     *
+     * @param  list<Datum>  $all  before
+     * @return list<Datum>
+     */
+    public function datumsWithin(array $all, Workpiece $part): array
+    {
+        if ($this->everything === null) {
+            return $this->workpiece->datums;
+        }
+        $ids = $part->ids();
+        $moved = array_combine(array_map(fn (Datum $datum) => $datum->id, $this->workpiece->datums), $this->workpiece->datums);
+
+        return array_map(fn (Datum $datum) => $datum->bodyId !== null && isset($ids[$datum->bodyId]) ? $moved[$datum->id] ?? $datum : $datum, $all);
+    }
+
+    /**
+     * @template T of Pass|Body
+     *
+     * @param  list<T>  $all
+     * @param  array<string, true>  $before  ids of the part
+     * @param  list<T>  $after
+     * @return list<T>
+     */
+    private static function putBack(array $all, array $before, array $after): array
+    {
+        $changed = [];
+        foreach ($after as $one) {
+            $changed[$one->id] = $one;
+        }
+        $put = [];
+        foreach ($all as $one) {
+            if (! isset($before[$one->id])) {
+                $put[] = $one;
+            } elseif (isset($changed[$one->id])) {
+                $put[] = $changed[$one->id];
+                unset($changed[$one->id]);
+            }
+        }
+
+        return [...$put, ...array_values(array_filter($after, fn (Pass|Body $one) => isset($changed[$one->id])))];
+    }
+
+    /** The same where no two things have one name: what is new gives way ("Fused" beside a "Fused" is "Fused-2"). */
+    public function withDistinctNames(Workpiece $before): self
+    {
+        $old = $taken = [];
+        foreach ([...$before->passes, ...$before->bodies] as $one) {
+            $old[$one->id] = ($old[$one->id] ?? 0) + 1;
+            $taken[$one->name] = true;
+        }
+        $changed = false;
+        $distinct = function (Pass|Body $one) use (&$old, &$taken, &$changed): Pass|Body {
+            if (($old[$one->id] ?? 0) > 0) {
+                $old[$one->id]--;
+
+                return $one;
+            }
+            $name = Names::distinct($one->name, $taken);
+            $changed = $changed || $name !== $one->name;
+
+            return $name === $one->name ? $one : $one->named($name);
+        };
+        // What was there is met first: it stands before what is new.
+        $passes = array_map($distinct, $this->workpiece->passes);
+        $bodies = array_map($distinct, $this->workpiece->bodies);
+
+        return $changed ? $this->with(new Workpiece($passes, $bodies, $this->workpiece->datums), $this->everything) : $this;
+    }
+
+    private function with(Workpiece $workpiece, ?Placement $everything): self
+    {
+        return new self($workpiece, $this->headline, $this->before, $this->after, $this->notes, $this->outcome, $this->maps, $everything);
+    }
 }

@@ -94,12 +94,36 @@ final readonly class Workpiece
         throw InvalidParameter::of($parameter, "names \"$name\", but there are ".implode(', ', array_map(fn (Pass|Body $one) => $one->name, $all)));
     }
 
+    /**
+     * The pass or body of that name or id, or those that a tag stands for.
+     *
+     * @param  array<string, list<string>>  $tags  ids by tag
+     * @return list<Pass|Body>
+     *
+     * @throws InvalidParameter when there is none
+     */
+    public function called(string $name, array $tags = []): array
+    {
+        $ids = $tags[$name] ?? [$name];
+        $all = [...$this->passes, ...$this->bodies];
+        $found = array_values(array_filter($all, fn (Pass|Body $one) => in_array($one->id, $ids, true)));
+        $found = $found === [] ? array_values(array_filter($all, fn (Pass|Body $one) => $one->name === $name)) : $found;
+
+        return $found !== [] ? $found : throw InvalidParameter::of('on', "names \"$name\", but there ".($all === [] ? 'is nothing' : (count($all) === 1 ? 'is ' : 'are ').implode(', ', array_map(fn (Pass|Body $one) => $one->name, $all))).($tags === [] ? '' : ', and the tags '.implode(', ', array_keys($tags))));
+    }
+
     /** @throws UnsuitableInput when there is neither a pass nor a body */
     public function refuseEmpty(): void
     {
         if ($this->passes === [] && $this->bodies === []) {
             throw UnsuitableInput::because('There is nothing here yet: bring in passes or bodies first.');
         }
+    }
+
+    /** @return array<string, true> by id: the passes and bodies that there are */
+    public function ids(): array
+    {
+        return array_fill_keys(array_map(fn (Pass|Body $one) => $one->id, [...$this->passes, ...$this->bodies]), true);
     }
 
     /** @return list<Body> those that are meshes */

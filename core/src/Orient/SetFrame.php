@@ -40,12 +40,10 @@ final class SetFrame implements Operation
         $open = array_keys(array_filter($frame->locks, fn (?string $by) => $by === null));
         $notes = $open === [] ? [] : [...$frame->idle, 'Still free: '.implode(', ', array_map(fn (string $lock) => strtolower(substr($lock, 0, -1)).' '.substr($lock, -1), $open)).'.'];
 
-        $ids = $parameters->only === null ? null : array_map(fn (string $name) => $workpiece->named('only', $name)->id, array_values($parameters->only));
-
         return new Result(
-            $ids === null ? $workpiece->moved($by) : $workpiece->movedOnly($ids, $by),
+            $workpiece->moved($by),
             $open === [] ? 'all six locked' : (6 - count($open)).' of 6 locked',
-            [], ['locks' => $frame->locks, 'transform' => $by->matrix], $notes, everything: $ids === null ? Placement::of(1.0, $by) : null,
+            [], ['locks' => $frame->locks, 'transform' => $by->matrix], $notes, everything: Placement::of(1.0, $by),
         );
     }
 

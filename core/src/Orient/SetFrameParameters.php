@@ -20,7 +20,6 @@ final readonly class SetFrameParameters
      * @param  string|array<string, mixed>|null  $second
      * @param  string|array<string, mixed>|null  $third
      * @param  array<int, float|int>  $offset  mm
-     * @param  array<int, string>|null  $only  names or ids
      */
     public function __construct(
         #[Param('First datum', 'Decides most: a plane becomes a base, an axis a main axis. A kept frame sets all by itself.', picks: 'frame')]
@@ -35,12 +34,7 @@ final readonly class SetFrameParameters
         public string|array|null $third = null,
         #[Param('Offset', 'Where the place that the datums call the origin lies in the new frame.', unit: 'mm', picks: 'frame')]
         public array $offset = [0.0, 0.0, 0.0],
-        #[Param('Moves only', 'Bodies and passes that go into the frame, with their datums; everything unless some are named.', picks: 'frame')]
-        public ?array $only = null,
     ) {
-        if ($only !== null && ($only === [] || array_filter($only, fn ($name) => ! is_string($name)) !== [])) {
-            throw InvalidParameter::of('only', 'must name one body or pass or more; leave it out to move everything');
-        }
         foreach (['first' => $first, 'second' => $second, 'third' => $third] as $place => $choice) {
             if (is_array($choice)) {
                 self::check($place, $choice);

@@ -6,12 +6,13 @@ namespace Emberstone\Core\Recipe;
 
 use Emberstone\Core\Operation\Catalogue;
 use Emberstone\Core\Operation\InvalidParameter;
+use Emberstone\Core\Operation\Step;
 use Emberstone\Core\Operation\Unit;
 
 /** A list of steps with parameters, checked whole before anything runs. */
 final readonly class Recipe
 {
-    /** @param  list<array{op: string, parameters: object}>  $steps */
+    /** @param  list<Step>  $steps */
     private function __construct(public Unit $unit, public array $steps)
     {
     }
@@ -44,8 +45,7 @@ final readonly class Recipe
         return new self($unit, array_map(fn (mixed $step, int $index) => self::step($step, $index, $unit), $data['steps'], array_keys($data['steps'])));
     }
 
-    /** @return array{op: string, parameters: object} lengths in mm, whatever the unit of the recipe */
-    private static function step(mixed $step, int $index, Unit $unit): array
+    private static function step(mixed $step, int $index, Unit $unit): Step
     {
         $number = $index + 1;
         if (! is_array($step) || ! is_string($step['op'] ?? null)) {
@@ -54,7 +54,7 @@ final readonly class Recipe
         $op = $step['op'];
         unset($step['op']);
         try {
-            return ['op' => $op, 'parameters' => Catalogue::parameters($op, $step, $unit->inMillimetres())];
+            return Step::of($op, $step, $unit->inMillimetres());
         } catch (InvalidParameter $problem) {
             throw InvalidParameter::of("step $number ($op):", $problem->getMessage());
         }
@@ -67,6 +67,10 @@ final readonly class Recipe
         foreach (Catalogue::describe() as $operation) {
             $properties = ['op' => ['const' => $operation['name']]];
             $required = ['op'];
+            if ($operation['needs'] !== 'nothing') {
+                $properties['on'] = ['title' => 'On', 'description' => 'Names of passes or bodies, or tags of earlier steps; all that the operation can work on, if left out.', 'type' => 'array', 'items' => ['type' => 'string'], 'minItems' => 1];
+            }
+            $properties['tag'] = ['title' => 'Tag', 'description' => 'A name for what the step changes and makes, for the "on" of later steps.', 'type' => 'string'];
             foreach ($operation['parameters'] as $parameter) {
                 $properties[$parameter['name']] = self::schemaOf($parameter);
                 if ($parameter['required']) {

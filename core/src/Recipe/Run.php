@@ -13,9 +13,13 @@ use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Catalogue;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\EmberstoneException;
+use Emberstone\Core\Operation\InvalidParameter;
+use Emberstone\Core\Operation\MakesNew;
+use Emberstone\Core\Operation\Names;
 use Emberstone\Core\Operation\PartProgress;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Progress;
+use Emberstone\Core\Operation\Step;
 use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
 
@@ -34,16 +38,22 @@ final class Run
     {
         $started = hrtime(true);
         $workpiece = $this->load($files, new PartProgress($progress, 0.0, 0.1));
-        $steps = [];
+        $this->checkNames($workpiece);
+        $steps = $tags = [];
         $frame = Placement::of(1.0, RigidTransform::identity());
         $count = count($this->recipe->steps);
         foreach ($this->recipe->steps as $k => $step) {
             $began = hrtime(true);
             memory_reset_peak_usage();
             try {
-                $result = Catalogue::operation($step['op'])($workpiece, $step['parameters'], new PartProgress($progress, 0.1 + 0.85 * $k / $count, 0.1 + 0.85 * ($k + 1) / $count));
+                $result = $step($workpiece, new PartProgress($progress, 0.1 + 0.85 * $k / $count, 0.1 + 0.85 * ($k + 1) / $count), $tags);
             } catch (EmberstoneException $problem) {
-                throw UnsuitableInput::because('step '.($k + 1)." ({$step['op']}): ".$problem->getMessage());
+                // What was done before it is not lost.
+                $this->report($started, $workpiece, $steps, $frame, $folder, $format, ['step' => $k + 1, 'op' => $step->op, 'message' => $problem->getMessage()]);
+                throw UnsuitableInput::because('step '.($k + 1)." ($step->op): ".$problem->getMessage());
+            }
+            if ($step->tag !== null) {
+                $tags[$step->tag] = self::touched($step, $workpiece, $result->workpiece, $tags);
             }
             $workpiece = $result->workpiece;
             // Together they lead from where everything was read to the frame.
@@ -52,10 +62,23 @@ final class Run
                 $this->put("$folder/fixture.json", json_encode($result->after['fixture'], JSON_PRETTY_PRINT | JSON_PRESERVE_ZERO_FRACTION | JSON_THROW_ON_ERROR)."\n");
             }
             $steps[] = [
-                'op' => $step['op'], 'seconds' => round((hrtime(true) - $began) / 1e9, 3), 'peakMemoryMb' => (int) ceil(memory_get_peak_usage() / 1e6),
+                'op' => $step->op, ...($step->on === null ? [] : ['on' => $step->on]), 'seconds' => round((hrtime(true) - $began) / 1e9, 3), 'peakMemoryMb' => (int) ceil(memory_get_peak_usage() / 1e6),
                 'before' => (object) $result->before, 'after' => (object) $result->after, 'notes' => $result->notes,
             ];
         }
+
+        return $this->report($started, $workpiece, $steps, $frame, $folder, $format);
+    }
+
+    /**
+     * Writes the bodies and report.json.
+     *
+     * @param  list<array<string, mixed>>  $steps
+     * @param  array{step: int, op: string, message: string}|null  $failed  the step that was not carried out
+     * @return array<string, mixed>
+     */
+    private function report(int|float $started, Workpiece $workpiece, array $steps, Placement $frame, string $folder, string $format, ?array $failed = null): array
+    {
         $bodies = $this->write($workpiece, $folder, $format);
         $mm = $this->recipe->unit->inMillimetres();
         $report = [
@@ -65,11 +88,56 @@ final class Run
             'passes' => array_map(fn (Pass $pass) => ['name' => $pass->name, 'points' => $pass->keptCount(), 'transform' => $this->inRecipeUnit($pass->placement()), 'residual' => $pass->residual === null ? null : $pass->residual / $mm, 'overlap' => $pass->overlap], $workpiece->passes),
             'datums' => array_map(fn (Datum $datum) => $datum->scaled(1.0 / $mm)->report(), $workpiece->datums),
             'frame' => $this->inRecipeUnit($frame, $mm),
-            'steps' => $steps, 'bodies' => $bodies,
+            'steps' => $steps, 'bodies' => $bodies, ...($failed === null ? [] : ['failed' => $failed]),
         ];
         $this->put("$folder/report.json", json_encode($report, JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_THROW_ON_ERROR)."\n");
 
         return $report;
+    }
+
+    /**
+     * Refuses a name that no pass or body has and that no step before can have made, before anything runs.
+     *
+     * @throws InvalidParameter
+     */
+    private function checkNames(Workpiece $workpiece): void
+    {
+        $known = array_fill_keys(array_map(fn (Pass|Body $one) => $one->name, [...$workpiece->passes, ...$workpiece->bodies]), true);
+        foreach ($this->recipe->steps as $k => $step) {
+            $unknown = array_values(array_filter($step->on ?? [], fn (string $name) => ! isset($known[$name])));
+            // Datums have names, too, which `discard` may take.
+            if ($unknown !== [] && $step->op !== 'discard') {
+                throw InvalidParameter::of('step '.($k + 1)." ($step->op): on", "names \"$unknown[0]\", but at that step there ".(count($known) === 1 ? 'is ' : 'are ').implode(', ', array_keys($known)));
+            }
+            $operation = Catalogue::operation($step->op);
+            $made = $operation instanceof MakesNew ? $operation::makes($step->parameters, $step->on) : [];
+            if ($made === null) {
+                // What comes from here on has names that the data decide: each is looked for when its step comes.
+                return;
+            }
+            foreach ($made as $name) {
+                Names::distinct($name, $known);
+            }
+            if ($step->tag !== null) {
+                $known[$step->tag] = true;
+            }
+        }
+    }
+
+    /**
+     * @param  array<string, list<string>>  $tags
+     * @return list<string> ids of what a step made, and of what it worked on and is still there
+     */
+    private static function touched(Step $step, Workpiece $before, Workpiece $after, array $tags): array
+    {
+        $ids = fn (Workpiece $of): array => array_map(fn (Pass|Body $one) => $one->id, [...$of->passes, ...$of->bodies]);
+        $new = array_diff($ids($after), $ids($before));
+        if ($new !== []) {
+            return array_values($new);
+        }
+        $worked = $step->on === null ? $ids($before) : $ids($step->part($before, $tags));
+
+        return array_values(array_intersect($worked, $ids($after)));
     }
 
     /**
@@ -91,11 +159,7 @@ final class Run
         foreach ($files as $k => $file) {
             foreach (Formats::each($file) as $loaded) {
                 $name = pathinfo($file, PATHINFO_FILENAME).($loaded->name === '' ? '' : ' '.$loaded->name);
-                if (isset($names[$name])) {
-                    $name .= ' '.(++$names[$name]);
-                } else {
-                    $names[$name] = 1;
-                }
+                $name = Names::distinct($name, $names);
                 // A file that does not say its unit is in that of the recipe.
                 $scale = ($loaded->unit ?? $this->recipe->unit)->inMillimetres();
                 $pose = $loaded->pose->withShiftTimes($scale);

@@ -84,6 +84,44 @@ final class CommandLineTest extends TestCase
     }
 
     #[Test]
+    public function a_step_works_on_the_named_and_a_wrong_name_is_an_error_before_anything_runs(): void
+    {
+        Formats::write("$this->folder/Cap.ply", MeshBuilder::icosphere(3, 10.0));
+        Formats::write("$this->folder/Bush.ply", MeshBuilder::icosphere(3, 5.0));
+        @mkdir("$this->folder/again");
+        Formats::write("$this->folder/again/Cap.ply", MeshBuilder::icosphere(2, 10.0));
+        $recipe = function (array ...$steps): void {
+            file_put_contents("$this->folder/r.json", json_encode(['recipe' => 1, 'steps' => $steps], JSON_THROW_ON_ERROR));
+        };
+        $recipe(['op' => 'copy', 'on' => ['Bush']], ['op' => 'decimate', 'ratio' => 0.5, 'on' => ['Cap', 'Bush, copy'], 'tag' => 'light'], ['op' => 'shift', 'x' => 3.0, 'on' => ['light']]);
+        [$status, $out, $err] = $this->call('run', 'r.json', 'Cap.ply', 'Bush.ply', 'again/Cap.ply', '--out', 'on', '--quiet');
+        self::assertSame([0, ''], [$status, $err]);
+        $report = json_decode($out, true);
+        self::assertSame(['Cap' => 640, 'Bush' => 1280, 'Cap-2' => 320, 'Bush, copy' => 640], array_column($report['bodies'], 'faces', 'name'));
+        self::assertSame([3.0, 0.0, 0.0, 3.0], array_map(fn (array $body) => round(0.5 * ($body['bounds']['min'][0] + $body['bounds']['max'][0]), 1) + 0.0, $report['bodies']));
+        self::assertSame([['Bush'], ['Cap', 'Bush, copy'], ['light']], array_column($report['steps'], 'on'));
+
+        $recipe(['op' => 'decimate', 'ratio' => 0.5], ['op' => 'shift', 'x' => 1.0, 'on' => ['Lid']]);
+        [$status, , $err] = $this->call('run', 'r.json', 'Cap.ply', '--out', 'off', '--quiet');
+        self::assertSame(2, $status);
+        self::assertStringContainsString('step 2 (shift): on names "Lid", but at that step there is Cap', $err);
+        self::assertSame([], glob("$this->folder/off/*"));
+    }
+
+    #[Test]
+    public function a_step_that_fails_leaves_what_was_done_before_it(): void
+    {
+        file_put_contents("$this->folder/r.json", json_encode(['recipe' => 1, 'steps' => [['op' => 'decimate', 'ratio' => 0.5], ['op' => 'fuse', 'voxel' => 1.0], ['op' => 'shift', 'x' => 1.0]]], JSON_THROW_ON_ERROR));
+        [$status, $out, $err] = $this->call('run', 'r.json', 'ball.stl', '--out', 'failed', '--quiet');
+        self::assertSame([1, ''], [$status, $out]);
+        self::assertStringContainsString('step 2 (fuse)', $err);
+        $report = json_decode((string) file_get_contents("$this->folder/failed/report.json"), true);
+        self::assertSame([2, 'fuse'], [$report['failed']['step'], $report['failed']['op']]);
+        self::assertSame(['decimate'], array_column($report['steps'], 'op'));
+        self::assertSame($report['bodies'][0]['faces'], Formats::read("$this->folder/failed/{$report['bodies'][0]['file']}")->geometry->faceCount());
+    }
+
+    #[Test]
     public function a_recipe_in_inches_does_to_a_file_in_metres_what_one_in_millimetres_does(): void
     {
         Formats::write("$this->folder/metres.ply", MeshBuilder::without(MeshBuilder::icosphere(3, 10.0), 8.0)->scaled(0.001), new WriteOptions(unit: Unit::Metre));

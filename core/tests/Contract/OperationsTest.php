@@ -5,17 +5,21 @@ declare(strict_types=1);
 namespace Emberstone\Core\Tests\Contract;
 
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Catalogue;
+use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\EmberstoneException;
 use Emberstone\Core\Operation\InvalidParameter;
 use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\OperationCancelled;
 use Emberstone\Core\Operation\Outcome;
 use Emberstone\Core\Operation\ParamSpec;
+use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\RecordingProgress;
 use Emberstone\Core\Operation\Result;
+use Emberstone\Core\Operation\Step;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Tests\Support\MeshBuilder;
 use Emberstone\Core\Tests\Support\OperationExamples;
@@ -91,6 +95,36 @@ final class OperationsTest extends TestCase
         $once = self::ran($name)[2];
         $again = Catalogue::operation($name)(OperationExamples::workpiece($name), Catalogue::parameters($name, OperationExamples::PARAMETERS[$name]), new NoProgress);
         self::assertSame(serialize($once->workpiece), serialize($again->workpiece));
+    }
+
+    #[Test]
+    #[DataProvider('operations')]
+    public function a_step_works_on_what_it_is_told_and_leaves_all_else_alone(string $name): void
+    {
+        $needs = Catalogue::operation($name)::about()->needs;
+        $some = OperationExamples::workpiece($name);
+        $parameters = OperationExamples::PARAMETERS[$name];
+        $suits = array_map(fn (Pass|Body $one) => $one->name, [...($needs === 'meshes' || $needs === 'bodies' ? [] : $some->passes), ...($needs === 'passes' ? [] : $some->bodies)]);
+        if ($needs === 'nothing') {
+            $this->expectExceptionMessage('works on no pass and no body');
+        }
+        // Others stand before and behind, with one datum that belongs to one of them.
+        $far = RigidTransform::shift(300.0, 0.0, 0.0);
+        $otherPass = (new Pass('other pass', 'other pass', $some->passes[0]->cloud ?? PointCloud::fromFlat([0.0, 0.0, 0.0]), $far));
+        $otherBody = Body::of('other body', MeshBuilder::icosphere(2, 5.0))->moved($far);
+        $datum = new Datum('of the other', 'Of the other', 'point', [300.0, 0.0, 0.0], bodyId: 'other body');
+        $all = new Workpiece([$otherPass, ...$some->passes], [$otherBody, ...$some->bodies], [...$some->datums, $datum]);
+        $step = Step::of($name, ['on' => $parameters['on'] ?? $suits] + $parameters);
+        $result = $step($all, new NoProgress)->workpiece;
+        self::assertSame($otherPass, $result->passes[0]);
+        self::assertSame($otherBody, $result->bodies[0]);
+        self::assertContainsEquals($datum, $result->datums);
+        $alone = self::ran($name)[2]->workpiece;
+        self::assertSame(serialize($alone->passes), serialize(array_slice($result->passes, 1)));
+        if (! isset($parameters['on'])) {
+            // A mesh operation sees no passes where it is told of a body alone.
+            self::assertSame(serialize($alone->bodies), serialize(array_slice($result->bodies, 1)));
+        }
     }
 
     #[Test]

@@ -27,8 +27,8 @@ final class OperationExamples
         'remove-grazing' => [],
         'thin' => ['spacing' => 2.0],
         'remove-unsure' => ['least' => 0.25],
-        'copy' => ['items' => ['pass 0']],
-        'discard' => ['items' => ['Base']],
+        'copy' => ['on' => ['pass 0']],
+        'discard' => ['on' => ['Base']],
         'register' => ['maxDistance' => 3.0],
         'pair-points' => ['moving' => 'pass 1', 'pairs' => [
             ['from' => [0.0, 0.0, 0.0], 'to' => [1.0, 0.0, 0.0]], ['from' => [20.0, 0.0, 0.0], 'to' => [21.0, 0.0, 0.0]], ['from' => [0.0, 15.0, 5.0], 'to' => [1.0, 15.0, 5.0]],

@@ -11,6 +11,7 @@ use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\InvalidParameter;
 use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Result;
+use Emberstone\Core\Operation\Step;
 use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Orient\Frame;
@@ -110,15 +111,20 @@ final class FrameTest extends TestCase
         $at = RigidTransform::shift(5.0, 0.0, 0.0);
         $bodies = [new Body('a', 'Cap', MeshBuilder::icosphere(0), $at), new Body('b', 'Bush', MeshBuilder::icosphere(0), $at)];
         $datums = [new Datum('1', 'foot', 'point', [1.0, 2.0, 3.0], bodyId: 'a'), new Datum('2', 'rim', 'point', [1.0, 2.0, 3.0], bodyId: 'b'), new Datum('3', 'loose', 'point', [1.0, 2.0, 3.0])];
-        $moved = self::set(new Workpiece([], $bodies, $datums), ['first' => ['datum' => 'foot', 'to' => 'origin'], 'only' => ['Cap']])->workpiece;
-        self::assertSame([[4.0, -2.0, -3.0], [5.0, 0.0, 0.0]], array_map(fn (Body $body) => $body->transform->point([0.0, 0.0, 0.0]), $moved->bodies));
-        self::assertEqualsWithDelta([[0.0, 0.0, 0.0], [1.0, 2.0, 3.0], [1.0, 2.0, 3.0]], array_map(fn (Datum $datum) => $datum->origin, $moved->datums), 1e-12);
+        // `only` is what `on` was called before.
+        foreach (['on', 'only'] as $word) {
+            $result = Step::of('set-frame', ['first' => ['datum' => 'foot', 'to' => 'origin'], $word => ['Cap']])(new Workpiece([], $bodies, $datums), new NoProgress);
+            self::assertNull($result->everything, 'only some have moved');
+            $moved = $result->workpiece;
+            self::assertSame([[4.0, -2.0, -3.0], [5.0, 0.0, 0.0]], array_map(fn (Body $body) => $body->transform->point([0.0, 0.0, 0.0]), $moved->bodies));
+            self::assertEqualsWithDelta([[0.0, 0.0, 0.0], [1.0, 2.0, 3.0], [1.0, 2.0, 3.0]], array_map(fn (Datum $datum) => $datum->origin, $moved->datums), 1e-12);
+        }
         foreach ([['Shaft'], []] as $bad) {
             try {
-                self::set(new Workpiece([], $bodies, $datums), ['first' => 'foot', 'only' => $bad]);
+                Step::of('set-frame', ['first' => 'foot', 'on' => $bad])(new Workpiece([], $bodies, $datums), new NoProgress);
                 self::fail('it was set');
             } catch (InvalidParameter $refusal) {
-                self::assertStringContainsString($bad === [] ? 'must name' : 'names "Shaft", but there are Cap, Bush', $refusal->getMessage());
+                self::assertStringContainsString($bad === [] ? 'one name or more' : 'names "Shaft", but there are Cap, Bush', $refusal->getMessage());
             }
         }
     }
