@@ -194,7 +194,7 @@ const pictures = {
     const id = await fresh('Pictures: pairs');
     await steps(id, [['simulate', pedestal], ['drop-base'], ['register']]);
     const passes = (await ask('GET', `/projects/${id}`)).snapshot.passes;
-    for (const pass of passes.slice(2)) await step(id, 'discard', { items: [pass.id] });
+    for (const pass of passes.slice(2)) await step(id, 'discard', { on: [pass.id] });
     await step(id, 'move', { moving: passes[1].id, shiftX: 160, shiftY: 12, shiftZ: 5 });
     await goTo(id);
     await stage('Register');
@@ -218,7 +218,7 @@ const pictures = {
     const id = await fresh('Bearing, its parts on the rough scan');
     const scanned = async (part, name, voxel) => {
       await steps(id, [['simulate', { part, rig: 'handheld', seed: 7 }], ['drop-base'], ['register'], ['remove-outliers'], ['fuse', { voxel, name }]]);
-      await step(id, 'discard', { items: (await ask('GET', `/projects/${id}`)).snapshot.passes.map((p) => p.id) });
+      await step(id, 'discard', { on: (await ask('GET', `/projects/${id}`)).snapshot.passes.map((p) => p.id) });
     };
     await scanned('assembly', 'Rough scan of the whole', 2.4);
     for (const [part, name, away] of [['pedestal', 'Pedestal', { shiftX: -170, turnZ: 70, shiftZ: 10 }], ['cap', 'Cap', { shiftX: 150, turnX: 40 }], ['bush', 'Bush', { shiftX: 90, shiftY: -110, turnZ: 25 }]]) {

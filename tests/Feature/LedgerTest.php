@@ -283,4 +283,59 @@ final class LedgerTest extends TestCase
         self::assertSame($state['snapshot']['bodies'][0]['points'], intdiv(count(Formats::read($file)->geometry->positions), 3));
         unlink($file);
     }
+
+    #[Test]
+    public function a_step_works_on_the_body_it_is_told_and_what_it_made_keeps_its_id_when_it_runs_again(): void
+    {
+        $project = $this->withOpenBall();
+        $base = "/api/projects/$project->id";
+        $body = fn (string $name): array => array_column($this->state($project->refresh())['snapshot']['bodies'], null, 'name')[$name];
+        $ball = $body('ball');
+        $this->step($project, 'copy', ['on' => [$ball['id']]]);
+        $copy = $body('ball, copy');
+        $this->patchJson($base, ['labels' => [$copy['id'] => 'Lid']])->assertOk();
+        $decimated = $this->postJson("$base/steps", ['operation' => 'decimate', 'parameters' => ['ratio' => 0.5], 'on' => [$copy['id']]])->assertAccepted()->json('id');
+        self::assertSame([$ball['faces'], $ball['blob']], [$body('ball')['faces'], $body('ball')['blob']]);
+        $half = $body('Lid')['faces'];
+        self::assertEqualsWithDelta(0.5 * $ball['faces'], $half, 2);
+        $state = $this->state($project->refresh());
+        self::assertSame([$copy['id']], array_column($state['steps'], null, 'id')[$decimated]['on']);
+        self::assertSame([$ball['id'], $copy['id']], array_keys($state['readyCards']));
+
+        // The copy is made anew: same id, so its name and the step that was meant for it find it.
+        $copied = $state['steps'][1]['id'];
+        $this->postJson("$base/steps/$copied/rerun", ['parameters' => $state['steps'][1]['parameters']])->assertAccepted();
+        $state = $this->state($project->refresh());
+        self::assertSame([$half, $copy['id']], [$body('Lid')['faces'], $body('Lid')['id']]);
+        self::assertSame($ball['faces'], $body('ball')['faces']);
+        self::assertSame([$copy['id']], array_values(array_filter($state['steps'], fn (array $step) => $step['state'] === 'done' && $step['operation'] === 'decimate'))[0]['on']);
+
+        // Run again with another choice; then for something that is not there any more.
+        $again = array_values(array_filter($state['steps'], fn (array $step) => $step['state'] === 'done' && $step['operation'] === 'decimate'))[0]['id'];
+        $this->postJson("$base/steps/$again/rerun", ['parameters' => ['ratio' => 0.5], 'on' => [$ball['id']]])->assertAccepted();
+        self::assertSame([$ball['faces'], $half], [$body('Lid')['faces'], $body('ball')['faces']]);
+        $gone = $this->postJson("$base/steps", ['operation' => 'decimate', 'parameters' => ['ratio' => 0.5], 'on' => ['5a0e5c0e-9a43-4c52-9d5b-2f6a3d1c7e01']])->assertAccepted()->json('id');
+        self::assertStringContainsString('not here any more', Step::query()->findOrFail($gone)->message ?? '');
+        $this->postJson("$base/steps", ['operation' => 'decimate', 'parameters' => ['ratio' => 0.5], 'on' => []])->assertStatus(422);
+    }
+
+    #[Test]
+    public function older_ledgers_that_said_only_and_items_run_on(): void
+    {
+        $project = $this->withOpenBall();
+        $base = "/api/projects/$project->id";
+        $ball = $this->state($project)['snapshot']['bodies'][0];
+        $this->step($project, 'copy', ['items' => [$ball['id']]]);
+        $this->step($project, 'add-datum', ['name' => 'corner', 'kind' => 'point', 'typed' => ['origin' => [3, 0, 0]]]);
+        $this->step($project, 'set-frame', ['first' => ['datum' => 'corner', 'to' => 'origin'], 'only' => [$ball['id']]]);
+        $state = $this->state($project->refresh());
+        self::assertSame(['done', 'done', 'done', 'done'], array_column($state['steps'], 'state'));
+        self::assertSame([[$ball['id']], null, [$ball['id']]], [$state['steps'][1]['parameters']['on'], $state['steps'][1]['on'], $state['steps'][3]['on']]);
+        self::assertEqualsWithDelta([-3.0, 0.0], array_map(fn (array $body) => $body['transform'][3], $state['snapshot']['bodies']), 1e-9);
+        self::assertEqualsWithDelta(3.0, $state['snapshot']['datums'][0]['origin'][0], 1e-9, 'the datum belongs to no body that moved');
+        // As an older version wrote it down.
+        Step::query()->toBase()->where('operation', 'copy')->update(['parameters' => json_encode(['items' => [$ball['id']]])]);
+        $this->postJson("$base/steps/{$state['steps'][1]['id']}/rerun", ['parameters' => ['items' => [$ball['id']]]])->assertAccepted();
+        self::assertCount(2, $this->state($project->refresh())['snapshot']['bodies']);
+    }
 }

@@ -31,13 +31,15 @@ final class ProjectController
         return response()->json(Project::visibleTo($user)->with(['owner', 'head'])->orderByDesc('updated_at')->get()->map(function (Project $project): array {
             $snapshot = $project->snapshot();
             $body = $snapshot['bodies'] === [] ? null : $snapshot['bodies'][count($snapshot['bodies']) - 1];
-            $lines = ReadyCard::lines($project->briefValue(), $body['figures'] ?? null, $project->scale_confirmed, $snapshot['oriented']);
+            $cards = self::readyCards($project, $snapshot);
+            $lines = $body !== null && isset($cards[$body['id']]) ? $cards[$body['id']] : self::emptyCard($project, $snapshot);
 
             return [
                 'id' => $project->id, 'name' => $project->name, 'owner' => $project->owner->name, 'brief' => $project->brief, 'updatedAt' => $project->updated_at?->toIso8601String(),
                 'passes' => count($snapshot['passes']), 'points' => array_sum(array_column($snapshot['passes'], 'kept')), 'faces' => $body['faces'] ?? 0,
                 'lengthMm' => $snapshot['lengthMm'] ?? null,
                 'ready' => count(array_filter($lines, fn (array $line) => $line['state'] === 'good')), 'lines' => count($lines),
+                'readyBodies' => count(array_filter($cards, ReadyCard::isReady(...))), 'bodies' => count($cards),
                 'picture' => $body !== null ? ['blob' => $body['blob'], 'transform' => $body['transform']] : ($snapshot['passes'] === [] ? null : ['blob' => $snapshot['passes'][0]['blob'], 'transform' => $snapshot['passes'][0]['transform']]),
             ];
         }));
@@ -75,8 +77,9 @@ final class ProjectController
         $snapshot = $project->snapshot();
         // Steps of an earlier version said less of a datum.
         $snapshot['datums'] = array_map(fn (array $datum) => Datum::fromArray($datum)->toArray(), $snapshot['datums']);
-        // The body the ready card speaks of is the last one made, wherever it stands in the tray.
-        $body = $snapshot['bodies'] === [] ? null : $snapshot['bodies'][count($snapshot['bodies']) - 1];
+        $cards = self::readyCards($project, $snapshot);
+        // Unless another is chosen, the ready card speaks of the body made last, wherever it stands in the tray.
+        $last = array_key_last($cards);
         foreach (['passes', 'bodies', 'datums'] as $kind) {
             foreach ($snapshot[$kind] as $k => $item) {
                 $snapshot[$kind][$k]['name'] = $project->labels[$item['id']] ?? $item['name'];
@@ -96,11 +99,37 @@ final class ProjectController
             'steps' => array_map($this->step(...), $ledger->line($project)),
             'trial' => $this->trial($ledger->trial($project)),
             'capture' => CaptureController::open($project)?->toState(),
-            'readyCard' => ReadyCard::lines($project->briefValue(), $body['figures'] ?? null, $project->scale_confirmed, $snapshot['oriented']),
-            'readyBody' => $body['id'] ?? null,
+            'readyCards' => (object) $cards,
+            'readyCard' => $last === null ? self::emptyCard($project, $snapshot) : $cards[$last],
+            'readyBody' => $last,
             'diskUsed' => $disk->used() >= DiskSpace::LITTLE ? round($disk->used(), 2) : null,
             'canUndo' => $project->head_step_id !== null, 'canRedo' => $project->steps()->where('parent_id', $project->head_step_id)->where('state', 'set-aside')->exists(),
         ]);
+    }
+
+    /**
+     * @param  array<string, mixed>  $snapshot
+     * @return array<string, list<array{key: string, label: string, state: string, figure: string, fix: string|null}>> by id of the mesh, in the order they were made
+     */
+    private static function readyCards(Project $project, array $snapshot): array
+    {
+        $cards = [];
+        foreach ($snapshot['bodies'] as $body) {
+            if (isset($body['figures'])) {
+                $cards[$body['id']] = ReadyCard::lines($project->briefValue(), $body['figures'], $project->scale_confirmed, $snapshot['oriented']);
+            }
+        }
+
+        return $cards;
+    }
+
+    /**
+     * @param  array<string, mixed>  $snapshot
+     * @return list<array{key: string, label: string, state: string, figure: string, fix: string|null}>
+     */
+    private static function emptyCard(Project $project, array $snapshot): array
+    {
+        return ReadyCard::lines($project->briefValue(), null, $project->scale_confirmed, $snapshot['oriented']);
     }
 
     /** @return array<string, mixed> */
@@ -109,6 +138,7 @@ final class ProjectController
         return [
             'id' => $step->id, 'operation' => $step->operation, 'state' => $step->state, 'progress' => $step->progress, 'doing' => $step->doing,
             'figures' => $step->figures, 'message' => $step->message, 'seconds' => $step->seconds, 'stopAsked' => $step->stop_asked,
+            'on' => $step->works_on,
             // An object also when there are none, as the client sends them: what was tried is compared with what a form says.
             'parameters' => (object) (in_array($step->operation, Ledger::ARRIVALS, true) ? [] : $step->parameters), 'startedAt' => $step->created_at?->toIso8601String(),
         ];

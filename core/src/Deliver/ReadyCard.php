@@ -9,6 +9,12 @@ use Emberstone\Core\Operation\Format;
 /** The brief's lines against the figures of a body: each kept or not, with the figure and the operation that would fix it. */
 final class ReadyCard
 {
+    /** @param  list<array{key: string, label: string, state: string, figure: string, fix: string|null}>  $lines */
+    public static function isReady(array $lines): bool
+    {
+        return array_filter($lines, fn (array $line) => $line['state'] !== 'good') === [];
+    }
+
     /**
      * @param  array<string, mixed>|null  $figures  as Figures::of() gave them; null while there is no mesh
      * @param  array{by: string, at: string}|null  $scale  who confirmed the scale

@@ -24,7 +24,7 @@ final class SetUnit implements Operation
 {
     public static function about(): About
     {
-        return new About('set-unit', Stage::Gather, 'Set unit', 'Says in which unit the chosen files were written.', 'any', SetUnitParameters::class);
+        return new About('set-unit', Stage::Gather, 'Set unit', 'Says in which unit the chosen files were written.', 'any', SetUnitParameters::class, together: true);
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

@@ -115,15 +115,19 @@ final class Catalogue
     {
         return array_map(function (string $class): array {
             $about = $class::about();
+            $specs = ParamSpec::ofClass($about->parameters);
+            // Where picks say what it works on, nothing else need say it.
+            $isPicked = array_filter($specs, fn (ParamSpec $spec) => in_array($spec->param->picks, ['items', 'region'], true) || ($spec->required && in_array($spec->param->picks, ['names', 'selection'], true))) !== [];
 
             return [
                 'name' => $about->name, 'stage' => $about->stage->value, 'label' => $about->label, 'help' => $about->help, 'needs' => $about->needs,
+                'on' => $isPicked || $about->needs === 'nothing' ? null : ($about->together ? 'together' : 'shown'),
                 'parameters' => array_map(fn (ParamSpec $spec) => [
                     'name' => $spec->name, 'type' => $spec->type, 'required' => $spec->required, 'nullable' => $spec->nullable, 'default' => $spec->default,
                     'label' => $spec->param->label, 'help' => $spec->param->help, 'unit' => $spec->param->unit,
                     'min' => $spec->param->positive ? 0.0 : $spec->param->min, 'exclusiveMin' => $spec->param->positive, 'max' => $spec->param->max,
                     'choices' => $spec->param->choices, 'picks' => $spec->param->picks, 'suggested' => $spec->param->suggest !== null,
-                ], ParamSpec::ofClass($about->parameters)),
+                ], $specs),
             ];
         }, self::OPERATIONS);
     }

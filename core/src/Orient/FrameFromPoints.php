@@ -23,7 +23,7 @@ final class FrameFromPoints implements Operation
 {
     public static function about(): About
     {
-        return new About('frame-from-points', Stage::Orient, 'Frame from points', 'Sets origin and axes by three picks: the origin, a place on X, a place towards Y.', 'places', FrameFromPointsParameters::class);
+        return new About('frame-from-points', Stage::Orient, 'Frame from points', 'Sets origin and axes by three picks: the origin, a place on X, a place towards Y.', 'places', FrameFromPointsParameters::class, together: true);
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

@@ -25,7 +25,7 @@ final class SetFrame implements Operation
 {
     public static function about(): About
     {
-        return new About('set-frame', Stage::Orient, 'Set frame', 'Sets origin and axes by a first, second and third datum.', 'places', SetFrameParameters::class);
+        return new About('set-frame', Stage::Orient, 'Set frame', 'Sets origin and axes by a first, second and third datum.', 'places', SetFrameParameters::class, together: true);
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

@@ -26,7 +26,7 @@ final class Turn implements Operation
 {
     public static function about(): About
     {
-        return new About('turn', Stage::Orient, 'Turn', 'Turns everything about an axis of the frame, by a handle in the view or typed degrees.', 'any', TurnParameters::class);
+        return new About('turn', Stage::Orient, 'Turn', 'Turns everything about an axis of the frame, by a handle in the view or typed degrees.', 'any', TurnParameters::class, together: true);
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

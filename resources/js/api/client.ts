@@ -77,9 +77,9 @@ export const api = {
   project: (id: string) => request<ProjectState>('GET', `/projects/${id}`),
   updateProject: (id: string, data: Record<string, unknown>) => request<void>('PATCH', `/projects/${id}`, data),
   confirmScale: (id: string, confirmed: boolean) => request<void>('POST', `/projects/${id}/scale-confirmed`, { confirmed }),
-  addStep: (id: string, operation: string, parameters: Record<string, unknown>, targets?: Record<string, string[]>) =>
-    askOnce(`/projects/${id}/steps`, { operation, parameters, ...(targets ? { targets } : {}) }),
-  tryStep: (id: string, operation: string, parameters: Record<string, unknown>) => request<{ id: number }>('POST', `/projects/${id}/steps`, { operation, parameters, trial: true }),
+  addStep: (id: string, operation: string, parameters: Record<string, unknown>, on: string[] | null = null) => askOnce(`/projects/${id}/steps`, { operation, parameters, ...(on ? { on } : {}) }),
+  tryStep: (id: string, operation: string, parameters: Record<string, unknown>, on: string[] | null = null) =>
+    request<{ id: number }>('POST', `/projects/${id}/steps`, { operation, parameters, trial: true, ...(on ? { on } : {}) }),
   keepTrial: (id: string, step: number) => request<void>('POST', `/projects/${id}/steps/${step}/keep`),
   forgetTrials: (id: string) => request<void>('DELETE', `/projects/${id}/trials`),
   stopStep: (id: string, step: number) => request<void>('POST', `/projects/${id}/steps/${step}/stop`),
@@ -89,7 +89,7 @@ export const api = {
   addMember: (id: string, email: string) => request<void>('POST', `/projects/${id}/members`, { email }),
   removeMember: (id: string, member: number) => request<void>('DELETE', `/projects/${id}/members/${member}`),
   redo: (id: string) => request<void>('POST', `/projects/${id}/redo`),
-  estimate: (id: string, operation: string, parameters: Record<string, unknown>) => request<Estimate>('POST', `/projects/${id}/estimate`, { operation, parameters }),
+  estimate: (id: string, operation: string, parameters: Record<string, unknown>, on: string[] | null) => request<Estimate>('POST', `/projects/${id}/estimate`, { operation, parameters, ...(on ? { on } : {}) }),
   datumPreview: (id: string, data: { body: string; kind: string; hold?: unknown } & ({ face: number; angle: number } | { ranges: [number, number][] })) =>
     request<{ datum: import('./types').DatumItem; faces: number[]; whole: boolean; outside: number[] }>('POST', `/projects/${id}/datum-preview`, data),
   datumKind: (id: string, data: { body: string; face: number; angle: number }) => request<{ kind: string; rms: Record<string, number> }>('POST', `/projects/${id}/datum-kind`, data),

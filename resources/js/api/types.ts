@@ -92,6 +92,8 @@ export interface StepItem {
   seconds: number | null;
   stopAsked: boolean;
   parameters: Record<string, unknown>;
+  /** ids of what it works on; null for all that it can */
+  on: string[] | null;
   startedAt: string;
 }
 
@@ -192,6 +194,9 @@ export interface ProjectState {
   steps: StepItem[];
   trial: Trial | null;
   capture: Capture | null;
+  /** of each mesh, by its id */
+  readyCards: Record<string, ReadyLine[]>;
+  /** of the mesh made last, or of none */
   readyCard: ReadyLine[];
   readyBody: string | null;
   /** Share of the server's disk in use, when it is nearly full. */
@@ -240,6 +245,8 @@ export interface OperationInfo {
   stage: string;
   label: string;
   help: string;
+  /** what it works on unless something is chosen: all shown that suit, or all together; null where picks say it */
+  on: 'shown' | 'together' | null;
   needs: 'passes' | 'meshes' | 'bodies' | 'any' | 'places' | 'nothing';
   parameters: ParameterInfo[];
 }
@@ -254,8 +261,12 @@ export interface ProjectCard {
   points: number;
   faces: number;
   lengthMm: number | null;
+  /** lines of the ready card that are met, of the body made last, and how many it has */
   ready: number;
   lines: number;
+  /** meshes of which every line is met, and all */
+  readyBodies: number;
+  bodies: number;
   picture: { blob: string; transform: Matrix } | null;
 }
 

@@ -5,7 +5,7 @@ export const aParameter = (name: string, over: Partial<ParameterInfo> = {}): Par
   name, type: 'float', required: false, nullable: true, default: null, label: name, help: '', unit: '', min: null, exclusiveMin: false, max: null, choices: [], picks: null, suggested: false, ...over,
 });
 
-export const anOperation = (name: string, stage: string, over: Partial<OperationInfo> = {}): OperationInfo => ({ name, stage, label: name, help: '', needs: 'any', parameters: [], ...over });
+export const anOperation = (name: string, stage: string, over: Partial<OperationInfo> = {}): OperationInfo => ({ name, stage, label: name, help: '', needs: 'any', on: 'shown', parameters: [], ...over });
 
 export const aPass = (id: string): PassItem => ({ id, name: id, blob: '', mask: null, points: 9, kept: 9, nth: 0, transform: [], residual: null, overlap: null, locked: false });
 
@@ -13,7 +13,7 @@ export const aMesh = (id: string, holeCount = 0): BodyItem => ({ id, name: id, b
 
 export const aDatum = (id: string): DatumItem => ({ id, name: id, kind: 'plane', origin: [0, 0, 0], direction: [0, 0, 1], radius: 0, size: 1, rms: 0, points: 3, halfAngleDeg: 0, made: 'picked', bodyId: null, parents: [], across: [0, 0, 0] });
 
-export const aStep = (id: number, operation: string, state: StepItem['state'] = 'done'): StepItem => ({ id, operation, state, progress: 0, doing: null, figures: null, message: null, seconds: null, stopAsked: false, parameters: {}, startedAt: '' });
+export const aStep = (id: number, operation: string, state: StepItem['state'] = 'done'): StepItem => ({ id, operation, state, progress: 0, doing: null, figures: null, message: null, seconds: null, stopAsked: false, parameters: {}, on: null, startedAt: '' });
 
 export function aProject(over: { passes?: PassItem[]; bodies?: BodyItem[]; datums?: DatumItem[]; steps?: StepItem[]; ready?: Partial<Record<string, ReadyLine['state']>> } = {}): ProjectState {
   const bodies = over.bodies ?? [];
@@ -22,6 +22,7 @@ export function aProject(over: { passes?: PassItem[]; bodies?: BodyItem[]; datum
     snapshot: { passes: over.passes ?? [], bodies, datums: over.datums ?? [], suggestions: {}, oriented: false },
     steps: over.steps ?? [],
     readyCard: ['closed', 'sound', 'scale', 'oriented', 'light', 'faithful', 'measured'].map((key) => ({ key, label: key, state: over.ready?.[key] ?? 'bad', figure: '', fix: null })),
+    readyCards: {},
     trial: null,
     capture: null,
     readyBody: bodies.at(-1)?.id ?? null,

@@ -2,6 +2,7 @@ import { Redo2, RotateCcw, Square, Undo2 } from 'lucide-react';
 import { useEffect, useRef } from 'react';
 import { api } from '../api/client';
 import type { StepItem } from '../api/types';
+import { inWordsOn } from '../features/operations/worksOn';
 import { seconds } from '../ui/format';
 import { useView, useWorkspace } from './context';
 import { labelOf } from './stages';
@@ -25,7 +26,7 @@ function Running({ step }: { step: StepItem }) {
 }
 
 function StepCard({ step }: { step: StepItem }) {
-  const { operations, projectId, run, store } = useWorkspace();
+  const { data, operations, projectId, run, store } = useWorkspace();
   const open = useView((s) => s.openStep === step.id);
   const label = labelOf(step.operation, operations);
   const active = step.state === 'running' || step.state === 'waiting';
@@ -52,7 +53,10 @@ function StepCard({ step }: { step: StepItem }) {
           </button>
         </div>
       ) : (
-        <p className="line-clamp-2 leading-tight opacity-85">{step.figures?.headline}</p>
+        <p className="line-clamp-2 leading-tight opacity-85">
+          {step.figures?.headline}
+          {step.on ? ` · on ${inWordsOn(step.on, data.snapshot)}` : ''}
+        </p>
       )}
     </li>
   );

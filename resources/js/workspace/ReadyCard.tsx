@@ -12,16 +12,26 @@ const SIGNS = {
 
 /** What the receiver would still complain about, each line with the verb that fixes it. */
 export function ReadyCard() {
-  const { data, projectId, operations, commands, run } = useWorkspace();
+  const { data, projectId, operations, commands, run, store } = useWorkspace();
   const open = useView((s) => s.openOperation !== null || s.openStep !== null);
   // An open tool needs the room: the card folds to its signs, one click from its words.
   const [folded, setFolded] = useState(open);
   useEffect(() => setFolded(open), [open]);
-  const good = data.readyCard.filter((l) => l.state === 'good').length;
+  const chosen = useView((s) => s.chosen);
+  const meshes = data.snapshot.bodies.filter((b) => data.readyCards[b.id]);
+  const body = meshes.find((b) => chosen.includes(b.id)) ?? meshes.find((b) => b.id === data.readyBody) ?? null;
+  const lines = (body && data.readyCards[body.id]) ?? data.readyCard;
+  const good = lines.filter((l) => l.state === 'good').length;
+  const ready = meshes.filter((b) => data.readyCards[b.id]?.every((l) => l.state === 'good')).length;
   const fix = (name: string) => {
     if (name === 'confirm-scale') return { label: 'Confirm', act: () => run(() => api.confirmScale(projectId, true)) };
     const operation = operations.find((o) => o.name === name);
-    return operation ? { label: operation.label, act: () => commands.openOperation(name, operation.stage as StageName) } : null;
+    const open = () => {
+      // The card's body is what its verbs work on.
+      if (body && meshes.length > 1) store.setState({ chosen: [body.id] });
+      commands.openOperation(name, operation?.stage as StageName);
+    };
+    return operation ? { label: operation.label, act: open } : null;
   };
   return (
     <section className="border-t border-neutral p-3" aria-label="Ready card">
@@ -34,14 +44,33 @@ export function ReadyCard() {
           onClick={() => setFolded(!folded)}
         >
           {folded ? <ChevronUp size={14} aria-hidden /> : <ChevronDown size={14} aria-hidden />}
-          <span className="flex-1">Ready card</span>
+          <span className="min-w-0 flex-1 truncate">
+            Ready card
+            {body && meshes.length > 1 ? <span className="font-normal opacity-80"> of {body.name}</span> : null}
+          </span>
           <span className="font-normal opacity-80">
-            {good} of {data.readyCard.length}
+            {good} of {lines.length}
           </span>
         </button>
       </h2>
+      {meshes.length > 1 ? (
+        <div className="flex items-center gap-2" data-ready-bodies>
+          <span className="flex-1 opacity-80">
+            {ready} of {meshes.length} bodies ready
+          </span>
+          {folded ? null : (
+            <select className="select select-xs w-36" aria-label="Body of the ready card" value={body?.id ?? ''} onChange={(e) => store.setState({ chosen: [e.target.value] })}>
+              {meshes.map((b) => (
+                <option key={b.id} value={b.id}>
+                  {b.name}
+                </option>
+              ))}
+            </select>
+          )}
+        </div>
+      ) : null}
       <ul className={folded ? 'mt-1 flex justify-between' : 'mt-1'}>
-        {data.readyCard.map((line) => {
+        {lines.map((line) => {
           const sign = SIGNS[line.state];
           const mend = line.fix ? fix(line.fix) : null;
           return (

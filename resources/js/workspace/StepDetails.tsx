@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { api } from '../api/client';
 import { inWords, unitSign } from '../features/operations/inWords';
 import { shownFactor } from '../features/operations/numbers';
+import { inWordsOn } from '../features/operations/worksOn';
 import { RerunForm } from '../features/operations/RerunForm';
 import { FixtureReport, type HeadLine } from '../features/register/FixtureReport';
 import { type PairLine, RegisterReport } from '../features/register/RegisterReport';
@@ -54,6 +55,12 @@ export function StepDetails({ stepId }: { stepId: number }) {
             {step.figures?.headline ?? step.message ?? step.state}
             {step.seconds === null ? '' : ` · ${seconds(step.seconds)}`}
           </p>
+          {step.on ? (
+            <p className="flex" data-on>
+              <span className="flex-1 opacity-80">On</span>
+              <span className="max-w-44 text-right">{inWordsOn(step.on, data.snapshot)}</span>
+            </p>
+          ) : null}
           {Object.entries(step.parameters).sort(([a], [b]) => placeOf(a) - placeOf(b)).map(([name, value]) => {
             const parameter = operation?.parameters[placeOf(name)];
             return (

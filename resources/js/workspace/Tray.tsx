@@ -60,7 +60,7 @@ function GroupHead({ name, ids }: { name: string; ids: string[] }) {
         choices={[
           { label: 'Show only these', icon: <Eye size={13} aria-hidden />, does: () => commands.showOnly(ids, [...passes, ...data.snapshot.bodies, ...data.snapshot.datums].map((i) => i.id)) },
           { label: allLocked ? 'Unlock all' : 'Lock all', icon: allLocked ? <LockOpen size={13} aria-hidden /> : <Lock size={13} aria-hidden />, does: lock },
-          { label: `Discard ${ids.length}`, icon: <Trash2 size={13} aria-hidden />, does: () => run(() => api.addStep(projectId, 'discard', { items: ids })), hint: 'Undo brings them back' },
+          { label: `Discard ${ids.length}`, icon: <Trash2 size={13} aria-hidden />, does: () => run(() => api.addStep(projectId, 'discard', { on: ids })), hint: 'Undo brings them back' },
         ]}
       />
       <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label={allHidden ? `Show all of ${name}` : `Hide all of ${name}`} aria-pressed={allHidden} onClick={() => commands.setHidden(Object.fromEntries(ids.map((id) => [id, !allHidden])))}>

@@ -75,7 +75,7 @@ export function TrayRow({ id, ids, locked, copies, name, swatch, figure, hint, r
   const lock = () => run(() => api.updateProject(projectId, { locked: passes.filter((p) => (p.id === id ? !p.locked : p.locked)).map((p) => p.id) }));
   const copy = () =>
     run(async () => {
-      await api.addStep(projectId, 'copy', { items: [id] });
+      await api.addStep(projectId, 'copy', { on: [id] });
       // The copy takes the original's place in the view.
       commands.setHidden({ [id]: true });
     });
@@ -104,7 +104,7 @@ export function TrayRow({ id, ids, locked, copies, name, swatch, figure, hint, r
   const orphans = madeOf(meant, datums);
   const discard = () => {
     store.setState({ chosen: [] });
-    run(() => api.addStep(projectId, 'discard', { items: meant }));
+    run(() => api.addStep(projectId, 'discard', { on: meant }));
   };
   const choices: Choice[] = [
     { label: many ? `Show only these ${meant.length}` : 'Show only this', icon: <Focus size={13} aria-hidden />, does: () => commands.showOnly(meant, all) },

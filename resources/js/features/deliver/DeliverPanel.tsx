@@ -10,7 +10,7 @@ export function DeliverPanel() {
   const frames = data.snapshot.datums.filter((d) => d.kind === 'frame');
   const [chosen, setChosen] = useState('');
   const frame = frames.find((f) => f.id === chosen);
-  const open = data.readyCard.filter((l) => l.state === 'bad');
+  const openLines = (id: string) => (data.readyCards[id] ?? []).filter((l) => l.state === 'bad');
   if (bodies.length === 0) return <p className="p-2 opacity-85">There is no body to hand over yet: fuse the passes first.</p>;
   return (
     <div className="grid gap-3 p-1">
@@ -30,10 +30,10 @@ export function DeliverPanel() {
           </select>
         </label>
       ) : null}
-      {open.length > 0 ? <p className="text-warning">The ready card still has {open.length === 1 ? 'one open line' : `${open.length} open lines`}: {open.map((l) => l.label.toLowerCase()).join(', ')}.</p> : null}
       {bodies.map((body) => (
         <div key={body.id} className="rounded-box border border-neutral p-2">
           <p className="mb-2 font-semibold">{body.name}</p>
+          {openLines(body.id).length > 0 ? <p className="mb-2 text-warning">Its ready card still has {openLines(body.id).length === 1 ? 'one open line' : `${openLines(body.id).length} open lines`}: {openLines(body.id).map((l) => l.label.toLowerCase()).join(', ')}.</p> : null}
           <div className="grid grid-cols-2 gap-1">
             {(body.kind === 'mesh' ? ['stl', 'obj', 'ply', '3mf', 'glb'] : ['ply', 'obj', 'e57']).map((format) => (
               <a key={format} className="btn btn-sm" href={`/api/projects/${projectId}/bodies/${body.id}/download?format=${format}${frame ? `&frame=${frame.id}` : ''}`} download>

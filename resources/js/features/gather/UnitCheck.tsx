@@ -3,21 +3,19 @@ import type { ProjectState } from '../../api/types';
 import { useWorkspace } from '../../workspace/context';
 import { sizeQuestion, unitQuestion } from './unitQuestion';
 
-const among = (items: readonly string[], { passes, bodies }: ProjectState['snapshot']) => ({
-  passes: passes.filter((p) => items.includes(p.id)).map((p) => p.id),
-  bodies: bodies.filter((b) => items.includes(b.id)).map((b) => b.id),
-});
+/** Those that are still there. */
+const among = (items: readonly string[], { passes, bodies }: ProjectState['snapshot']): string[] => [...passes, ...bodies].map((i) => i.id).filter((id) => items.includes(id));
 
 /** Points out passes that are far larger or smaller than the rest, and offers the unit that would explain it. */
 function SizeCheck() {
   const { data, projectId, run } = useWorkspace();
   const question = sizeQuestion(data.steps);
-  const groups = (question?.groups ?? []).map((g) => ({ ...g, targets: among(g.items, data.snapshot) })).filter((g) => g.targets.passes.length + g.targets.bodies.length > 0);
+  const groups = (question?.groups ?? []).map((g) => ({ ...g, on: among(g.items, data.snapshot) })).filter((g) => g.on.length > 0);
   if (groups.length === 0) return null;
   const nameOf = (id: string) => [...data.snapshot.passes, ...data.snapshot.bodies].find((i) => i.id === id)?.name ?? '';
   const answer = (units: 'new' | 'old') =>
     run(async () => {
-      for (const g of groups) await api.addStep(projectId, 'set-unit', { unit: units === 'new' ? g.unit : g.was, was: g.was }, g.targets);
+      for (const g of groups) await api.addStep(projectId, 'set-unit', { unit: units === 'new' ? g.unit : g.was, was: g.was }, g.on);
     });
   return (
     <section className="mb-2 rounded-box border border-warning p-3" aria-label="Sizes that differ">
@@ -44,8 +42,8 @@ export function UnitCheck() {
   const question = unitQuestion(data.steps);
   if (sizeQuestion(data.steps)) return <SizeCheck />;
   if (!question) return null;
-  const targets = among(question.items, data.snapshot);
-  const many = targets.passes.length + targets.bodies.length;
+  const on = among(question.items, data.snapshot);
+  const many = on.length;
   if (many === 0) return null;
   const guess = question.choices.find((c) => c.unit === question.unit);
   return (
@@ -55,7 +53,7 @@ export function UnitCheck() {
       </p>
       <div className="mt-2 grid grid-cols-2 gap-1">
         {question.choices.map((c) => (
-          <button key={c.unit} type="button" className={`btn btn-sm justify-between font-normal ${c.unit === question.unit ? 'btn-primary col-span-2' : ''}`} onClick={() => run(() => api.addStep(projectId, 'set-unit', { unit: c.unit, was: question.unit }, targets))}>
+          <button key={c.unit} type="button" className={`btn btn-sm justify-between font-normal ${c.unit === question.unit ? 'btn-primary col-span-2' : ''}`} onClick={() => run(() => api.addStep(projectId, 'set-unit', { unit: c.unit, was: question.unit }, on))}>
             <span>{c.unit === question.unit ? `Yes, ${c.unit}` : c.unit}</span>
             <span className="opacity-85">{c.size}</span>
           </button>

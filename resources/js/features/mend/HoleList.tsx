@@ -1,4 +1,5 @@
 import { useEffect, useMemo } from 'react';
+import type { BodyItem } from '../../api/types';
 import type { Viewport } from '../../viewport/Viewport';
 import { PlaceButton } from '../../ui/PlaceButton';
 import { useView, useWorkspace } from '../../workspace/context';
@@ -36,10 +37,9 @@ export function RimsInView() {
 }
 
 /** Every open rim with its size, numbered as in the view, and what shall become of it. */
-export function HoleList({ wishes, onWish }: { wishes: Record<string, Wish>; onWish: (wishes: Record<string, Wish>) => void }) {
-  const { data, store, viewport } = useWorkspace();
+export function HoleList({ bodies, wishes, onWish }: { bodies: readonly BodyItem[]; wishes: Record<string, Wish>; onWish: (wishes: Record<string, Wish>) => void }) {
+  const { store, viewport } = useWorkspace();
   const picks = useView((s) => s.picks);
-  const bodies = data.snapshot.bodies;
   const holes = useMemo(() => listedHoles(bodies), [bodies]);
   // A click near a rim turns it from closing to not now, and back.
   useEffect(() => {

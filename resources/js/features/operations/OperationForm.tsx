@@ -1,5 +1,5 @@
 import { Eye, Play } from 'lucide-react';
-import { useCallback, useEffect, useRef } from 'react';
+import { useCallback, useEffect, useMemo, useRef } from 'react';
 import { api } from '../../api/client';
 import type { Fixture, OperationInfo } from '../../api/types';
 import { seconds } from '../../ui/format';
@@ -24,12 +24,14 @@ import { GroupPicks } from '../register/GroupPicks';
 import { PairPicks } from '../register/PairPicks';
 import { TargetPicks } from '../register/TargetPicks';
 import { hasNoUse } from './noUse';
+import { OnLine } from './OnLine';
 import { ParameterField } from './ParameterField';
 import { isLive, isTriable, sameParameters, toTry } from './trial';
 import { TrialResult } from './TrialResult';
 import { useEstimate } from './useEstimate';
 import { useLiveTrial } from './useLiveTrial';
 import { useParameters } from './useParameters';
+import { worksOn } from './worksOn';
 
 const NONE: string[] = [];
 const NO_WISHES: Record<string, Wish> = {};
@@ -48,23 +50,30 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
   const preview = useView((s) => s.datumPreview);
   const locked = data.snapshot.passes.filter((p) => p.locked).map((p) => p.id);
   const busy = data.steps.some((s) => s.state === 'running' || s.state === 'waiting');
-  const parameters = parametersToSend(operation, values, { picks, selection, locked, cropBox, datumBy, bodies: data.snapshot.bodies });
-  const lack = lacking(operation, parameters, { picks, selection, datumBy, data });
-  const estimate = useEstimate(operation, parameters, lack === null && operation.stage !== 'orient' && selection.length === 0);
+  const chosen = useView((s) => s.chosen);
+  const hidden = useView((s) => s.hidden);
+  const works = worksOn(operation, data.snapshot, chosen, hidden);
+  const on = works?.on ?? null;
+  const onKey = on?.join();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the words say which
+  const bodies = useMemo(() => (on ? data.snapshot.bodies.filter((b) => on.includes(b.id)) : data.snapshot.bodies), [data.snapshot.bodies, onKey]);
+  const parameters = parametersToSend(operation, values, { picks, selection, locked, cropBox, datumBy, bodies });
+  const lack = lacking(operation, parameters, { picks, selection, datumBy, data, bodies });
+  const estimate = useEstimate(operation, parameters, on, lack === null && operation.stage !== 'orient' && selection.length === 0);
   const names = namesFor(operation, data.snapshot);
   const trial = data.trial?.step.operation === operation.name ? data.trial : null;
   const tried = toTry(operation.name, parameters);
-  const isTried = trial?.step.state === 'done' && sameParameters(trial.step.parameters, tried);
+  const isTried = trial?.step.state === 'done' && sameParameters({ parameters: trial.step.parameters, on: trial.step.on }, { parameters: tried, on });
   const isSameAsTried = isTried && sameParameters(tried, parameters);
   const looksOnly = operation.name === 'noise-report' || operation.name === 'inspect';
   const attempt = () => {
     store.setState({ showTrial: true });
-    run(() => api.tryStep(projectId, operation.name, tried));
+    run(() => api.tryStep(projectId, operation.name, tried, on));
   };
   const apply = () => {
     if (looksOnly) return attempt();
     // What was tried with the same parameters is there already.
-    run(() => (trial && isSameAsTried ? api.keepTrial(projectId, trial.step.id) : api.addStep(projectId, operation.name, parameters)));
+    run(() => (trial && isSameAsTried ? api.keepTrial(projectId, trial.step.id) : api.addStep(projectId, operation.name, parameters, on)));
     // The crop box stays: what was copied from it may now be deleted around it.
     if (operation.name !== 'crop') commands.clearGesture();
     // What has moved stands where it was shown: from there the next movement begins.
@@ -78,7 +87,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
       set('frameOf', undefined);
     }
   };
-  const handled = handledBy(operation.name, values, data.snapshot, picks[0]?.pointMm ?? null);
+  const handled = handledBy(operation.name, values, data.snapshot, works?.ids ?? [], picks[0]?.pointMm ?? null);
   const setWishes = useCallback((wishes: Record<string, Wish>) => set('wishes', wishes), [set]);
   const form = useRef<HTMLFormElement>(null);
   // The list above and below is long: what was just opened comes into sight.
@@ -87,7 +96,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
   }, []);
   const why = lack ?? estimate?.refusal ?? null;
   const live = isLive(operation, estimate?.seconds);
-  useLiveTrial(live && why === null && !isTried, parameters, attempt);
+  useLiveTrial(live && why === null && !isTried, on ? { ...parameters, on } : parameters, attempt);
   return (
     <form
       ref={form}
@@ -102,6 +111,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
         <h2 className="text-sm font-semibold">{operation.label}</h2>
         <p className="opacity-85">{operation.help}</p>
       </div>
+      {works ? <OnLine on={works} /> : null}
       {operation.parameters
         .filter((p) => !isPicked(p) && p.choices.length !== 1 && !hasNoUse(operation.name, p.name, { values: { ...values, kind }, picks: picks.length, datumBy }))
         .map((p) => (
@@ -110,7 +120,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
       {operation.name === 'add-datum' ? <DatumPicks kind={kind} angle={Number(values.angle)} construct={values.construct as Construction | undefined} hold={values.hold as Hold | undefined} typed={values.typed as Typed | undefined} nth={Number(values.nth ?? 1)} frameOf={values.frameOf as string | undefined} onSet={set} /> : null}
       {operation.name === 'pair-points' || (operation.name === 'place' && values.start === 'pairs') ? <PairPicks moving={values.moving as string | undefined} along={(values.with as string[] | undefined) ?? NONE} /> : null}
       {operation.name === 'place' && values.start === 'datums' ? <DatumPairPicks value={(values.datums as DatumPair[] | undefined) ?? []} moving={values.moving as string | undefined} onChange={(pairs) => set('datums', pairs.length === 0 ? undefined : pairs)} /> : null}
-      {operation.name === 'fill-holes' ? <HoleList wishes={(values.wishes as Record<string, Wish> | undefined) ?? NO_WISHES} onWish={setWishes} /> : null}
+      {operation.name === 'fill-holes' ? <HoleList bodies={bodies} wishes={(values.wishes as Record<string, Wish> | undefined) ?? NO_WISHES} onWish={setWishes} /> : null}
       {operation.name === 'fill-part' || operation.name === 'lay-strip' ? <RimsInView /> : null}
       {operation.name === 'scale' ? <LengthPicks value={values.lengths as Lengths | undefined} onChange={(lengths) => set('lengths', lengths)} /> : null}
       {operation.name === 'solve-fixture' ? <TargetPicks value={Array.isArray(values.balls) && Array.isArray(values.planes) ? { balls: values.balls as number[][], planes: values.planes as number[][] } : null} onSet={set} /> : null}
@@ -121,7 +131,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
       {operation.name === 'register' && locked.length > 0 ? <p>{locked.length === 1 ? '1 pass is' : `${locked.length} passes are`} locked in the tray and will not move.</p> : null}
       {handled ? <MoveHandles {...handled} values={values} onSet={set} /> : null}
       {operation.name === 'set-frame' ? <FramePicks values={values} onSet={set} /> : null}
-      {operation.name === 'set-frame' ? <SixLocks parameters={parameters} /> : null}
+      {operation.name === 'set-frame' ? <SixLocks parameters={parameters} on={on} /> : null}
       {preview && operation.name === 'add-datum' ? (
         <p>
           {preview.datum.kind === 'cylinder' || preview.datum.kind === 'sphere' ? `ø ${(2 * preview.datum.radius).toFixed(2)} mm, ` : ''}fit error{' '}

@@ -162,11 +162,11 @@ export function freeName(kind: string, datums: readonly { id: string; name: stri
 }
 
 /** What is missing before the operation can run, in words; null when nothing is. */
-export function lacking(operation: OperationInfo, sent: Record<string, unknown>, { picks, selection, datumBy, data }: Omit<Gestures, 'locked' | 'cropBox'> & { data: ProjectState }): string | null {
+export function lacking(operation: OperationInfo, sent: Record<string, unknown>, { picks, selection, datumBy, data, bodies: worked }: Omit<Gestures, 'locked' | 'cropBox'> & { data: ProjectState }): string | null {
   const { passes, bodies, datums } = data.snapshot;
   if (operation.needs === 'passes' && passes.length === 0) return 'Bring in a pass first.';
   if (operation.needs === 'meshes' && !bodies.some((b) => b.kind === 'mesh')) return 'There is no mesh yet: fuse the passes first.';
-  if (operation.name === 'fill-holes' && bodies.every((b) => b.figures?.holeCount === 0)) return 'Every rim is closed already.';
+  if (operation.name === 'fill-holes' && (worked ?? bodies).every((b) => b.figures?.holeCount === 0)) return 'Every rim is closed already.';
   if (operation.name === 'register' && passes.length < 2) return 'Bring in a second pass.';
   if (operation.parameters.some((p) => p.picks === 'selection' && p.required) && selection.length === 0) return 'Select what is meant: draw around it, or click a piece.';
   if (operation.name === 'crop' && sent.box === undefined) return 'Bring in a pass or a body first.';

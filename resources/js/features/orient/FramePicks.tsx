@@ -10,11 +10,8 @@ export function FramePicks({ values, onSet }: { values: Record<string, unknown>;
   const { datums } = data.snapshot;
   const find = (choice: FrameChoice | null): DatumItem | undefined => datums.find((d) => d.id === choice?.datum || d.name === choice?.datum);
   const first = find(toChoice(values.first));
-  const all = [...data.snapshot.bodies, ...data.snapshot.passes];
-  const only = (values.only as string[] | undefined) ?? [];
-  const setOnly = (ids: string[]) => onSet('only', ids.length === 0 ? undefined : ids);
   const startAnew = () => {
-    for (const name of [...PLACES, 'offset', 'only']) onSet(name, undefined);
+    for (const name of [...PLACES, 'offset']) onSet(name, undefined);
   };
   const isShifted = ((values.offset as Three | undefined) ?? []).some((v) => v !== 0);
   // A kept frame leaves nothing to a second datum.
@@ -63,19 +60,6 @@ export function FramePicks({ values, onSet }: { values: Record<string, unknown>;
           </div>
         );
       })}
-      {all.length > 1 ? (
-        <details>
-          <summary className="cursor-pointer opacity-85">Moves {only.length === 0 ? 'everything' : `only ${only.length} of ${all.length}`}</summary>
-          <fieldset className="grid max-h-40 gap-0.5 overflow-y-auto pt-1" aria-label="Moves only">
-            {all.map((item) => (
-              <label key={item.id} className="flex items-center gap-1.5">
-                <input type="checkbox" className="checkbox checkbox-xs" checked={only.includes(item.id)} onChange={(e) => setOnly(e.target.checked ? [...only, item.id] : only.filter((id) => id !== item.id))} />
-                <span className="truncate">{item.name}</span>
-              </label>
-            ))}
-          </fieldset>
-        </details>
-      ) : null}
       <Triple label="The origin then lies at" unit="mm" value={(values.offset as Three | undefined) ?? [0, 0, 0]} onChange={(offset) => onSet('offset', offset)} />
       {first || isShifted ? (
         <button type="button" className="btn btn-xs justify-self-start font-normal" onClick={startAnew}>

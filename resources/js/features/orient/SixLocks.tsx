@@ -8,14 +8,14 @@ const LOCKS = ['shiftX', 'shiftY', 'shiftZ', 'turnX', 'turnY', 'turnZ'] as const
 const words = (lock: string) => `${lock.slice(0, -1)} ${lock.slice(-1)}`;
 
 /** The six freedoms of the frame, each open or locked and by which datum; the part stands in the new frame while this is open. */
-export function SixLocks({ parameters }: { parameters: Record<string, unknown> }) {
+export function SixLocks({ parameters, on }: { parameters: Record<string, unknown>; on: string[] | null }) {
   const { projectId, store, viewport } = useWorkspace();
   const preview = useView((s) => s.framePreview);
   // Why these datums set no frame.
   const [problem, setProblem] = useState<string | null>(null);
-  const key = JSON.stringify(parameters);
+  const key = JSON.stringify({ parameters, on });
   useEffect(() => {
-    const wanted = JSON.parse(key) as Record<string, unknown>;
+    const { parameters: wanted, on: some } = JSON.parse(key) as { parameters: Record<string, unknown>; on: string[] | null };
     if (!wanted.first) {
       setProblem(null);
       store.setState({ framePreview: null, movePreview: null });
@@ -27,9 +27,8 @@ export function SixLocks({ parameters }: { parameters: Record<string, unknown> }
       .then((framePreview) => {
         if (!live) return;
         setProblem(null);
-        const only = wanted.only as string[] | undefined;
         // What moves alone is shown moved; else the whole project is shown in the new frame.
-        store.setState({ framePreview: { ...framePreview, whole: !only }, movePreview: only ? { itemIds: only, transform: framePreview.transform } : null });
+        store.setState({ framePreview: { ...framePreview, whole: !some }, movePreview: some ? { itemIds: some, transform: framePreview.transform } : null });
       })
       .catch((problem: Error) => {
         if (live) {

@@ -17,15 +17,17 @@ interface Handled {
   about: Place | null;
 }
 
-/** What an operation moves by handles in the view. */
-export function handledBy(operation: string, values: Record<string, unknown>, { passes, bodies }: ProjectState['snapshot'], picked: Place | null): Handled | null {
-  const all = [...passes, ...bodies];
+/** What an operation moves by handles in the view: what it works on. */
+export function handledBy(operation: string, values: Record<string, unknown>, snapshot: ProjectState['snapshot'], on: readonly string[], picked: Place | null): Handled | null {
+  const all = [...snapshot.passes, ...snapshot.bodies];
+  const moved = all.filter((i) => on.includes(i.id));
+  const bodies = snapshot.bodies.filter((b) => on.includes(b.id));
   const use = boxUseOf(operation);
   if (use === 'size') return null;
   // The middle of everything is that of the bodies where there are any, as the server takes it.
-  const around = use === 'move' ? all.filter((i) => i.id === values.moving) : bodies.length > 0 ? bodies : passes;
+  const around = use === 'move' ? all.filter((i) => i.id === values.moving) : bodies.length > 0 ? bodies : moved;
   const where = around.map((i) => `${i.id} ${i.transform.join(' ')}`).join();
   const ids = around.map((i) => i.id);
   if (use === 'move') return { use, moves: ids, around: ids, where, about: picked };
-  return { use, moves: all.map((i) => i.id), around: ids, where, about: use === 'turn' && values.about === 'origin' ? [0, 0, 0] : null };
+  return { use, moves: moved.map((i) => i.id), around: ids, where, about: use === 'turn' && values.about === 'origin' ? [0, 0, 0] : null };
 }

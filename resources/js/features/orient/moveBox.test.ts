@@ -48,12 +48,12 @@ describe('a box that stands for what moves', () => {
   it('stands around bodies where there are any, about the origin where turns leave it', () => {
     const at = (x: number) => [1, 0, 0, x, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1];
     const snapshot = { passes: [{ id: 'p', transform: at(0) }], bodies: [{ id: 'b', transform: at(1) }], datums: [], suggestions: {}, oriented: false } as never;
-    expect(handledBy('turn', { about: 'origin' }, snapshot, null)).toMatchObject({ use: 'turn', moves: ['p', 'b'], around: ['b'], about: [0, 0, 0] });
-    expect(handledBy('turn', { about: 'middle' }, snapshot, null)?.about).toBeNull();
-    expect(handledBy('move', { moving: 'p' }, snapshot, [1, 2, 3])).toMatchObject({ use: 'move', moves: ['p'], around: ['p'], about: [1, 2, 3] });
-    expect(handledBy('move', {}, snapshot, null)?.around).toEqual([]);
+    expect(handledBy('turn', { about: 'origin' }, snapshot, ['p', 'b'], null)).toMatchObject({ use: 'turn', moves: ['p', 'b'], around: ['b'], about: [0, 0, 0] });
+    expect(handledBy('turn', { about: 'middle' }, snapshot, ['p', 'b'], null)?.about).toBeNull();
+    expect(handledBy('move', { moving: 'p' }, snapshot, ['p', 'b'], [1, 2, 3])).toMatchObject({ use: 'move', moves: ['p'], around: ['p'], about: [1, 2, 3] });
+    expect(handledBy('move', {}, snapshot, ['p', 'b'], null)?.around).toEqual([]);
     const later = { passes: [], bodies: [{ id: 'b', transform: at(9) }], datums: [], suggestions: {}, oriented: false } as never;
-    expect(handledBy('shift', {}, later, null)?.where).not.toBe(handledBy('shift', {}, snapshot, null)?.where);
-    expect(handledBy('fuse', {}, snapshot, null)).toBeNull();
+    expect(handledBy('shift', {}, later, ['p', 'b'], null)?.where).not.toBe(handledBy('shift', {}, snapshot, ['p', 'b'], null)?.where);
+    expect(handledBy('fuse', {}, snapshot, ['p', 'b'], null)).toBeNull();
   });
 });

@@ -62,7 +62,7 @@ export function ProjectList() {
               </a>
               <p className="opacity-80">{facts(project)}</p>
               <p className="opacity-80">
-                Ready card {project.ready} of {project.lines} · {new Date(project.updatedAt).toLocaleDateString(undefined, { day: 'numeric', month: 'short', year: 'numeric' })}
+                {project.bodies > 1 ? `${project.readyBodies} of ${project.bodies} bodies ready` : `Ready card ${project.ready} of ${project.lines}`} · {new Date(project.updatedAt).toLocaleDateString(undefined, { day: 'numeric', month: 'short', year: 'numeric' })}
               </p>
               <button type="button" className="btn btn-ghost btn-sm btn-square absolute right-3 bottom-3 z-10" aria-label={`Delete ${project.name}`} onClick={() => setDeleting(project)}>
                 <Trash2 size={15} aria-hidden />

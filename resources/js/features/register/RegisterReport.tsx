@@ -77,7 +77,7 @@ export function RegisterReport({ step, pairs }: { step: StepItem; pairs: PairLin
   const without = () =>
     run(async () => {
       if (!bad) return;
-      await api.addStep(projectId, 'discard', { items: [bad.id] });
+      await api.addStep(projectId, 'discard', { on: [bad.id] });
       const locked = (step.parameters.locked as string[] | undefined)?.filter((id) => id !== bad.id);
       await api.addStep(projectId, 'register', { ...step.parameters, ...(locked && locked.length > 0 ? { locked } : {}) });
       commands.openOperation(null);
