@@ -7,6 +7,7 @@ use App\Http\Controllers\BlobController;
 use App\Http\Controllers\CaptureController;
 use App\Http\Controllers\DeliveryController;
 use App\Http\Controllers\FixtureController;
+use App\Http\Controllers\ItemController;
 use App\Http\Controllers\MemberController;
 use App\Http\Controllers\PreviewController;
 use App\Http\Controllers\ProjectController;
@@ -61,6 +62,8 @@ Route::middleware('auth')->group(function (): void {
             Route::get('frame-check', [PreviewController::class, 'check']);
             Route::get('blobs/{hash}', [BlobController::class, 'show'])->where('hash', '[0-9a-f]{64}');
             Route::get('blobs/{hash}/every/{every}', [BlobController::class, 'every'])->where('hash', '[0-9a-f]{64}')->whereNumber('every');
+            Route::get('items/{item}/facts', [ItemController::class, 'facts'])->whereUuid('item');
+            Route::get('steps/{step}/states', [StepController::class, 'states'])->whereNumber('step');
             Route::get('bodies/{body}/download', [DeliveryController::class, 'download'])->whereUuid('body');
             Route::post('uploads', [UploadController::class, 'create']);
             Route::get('uploads/{upload}/columns', [UploadController::class, 'columns'])->whereUuid('upload');

@@ -207,6 +207,8 @@ final class Workbench
     public function withFigures(array $snapshot, array $previous, Progress $progress, bool $isMove = false): array
     {
         $was = array_column($previous['bodies'], null, 'id');
+        // A copy has the figures of what it is a copy of.
+        $like = array_column($previous['bodies'], null, 'figuresKey');
         $passes = null;
         foreach ($snapshot['bodies'] as $k => $row) {
             $old = $was[$row['id']] ?? null;
@@ -215,8 +217,10 @@ final class Workbench
             if ($row['kind'] !== 'mesh') {
                 continue;
             }
-            if ($old !== null && ($old['figuresKey'] ?? null) === $figuresKey) {
-                $snapshot['bodies'][$k]['figures'] = Figures::moved($row['figures'], self::placement($old)->pose->inverse()->then(self::placement($row)->pose), $this->openPlaces($row));
+            $old = $old !== null && ($old['figuresKey'] ?? null) === $figuresKey ? $old : $like[$figuresKey] ?? null;
+            if ($old !== null) {
+                $snapshot['bodies'][$k]['figures'] = Figures::moved($old['figures'], self::placement($old)->pose->inverse()->then(self::placement($row)->pose), $this->openPlaces($row));
+                $snapshot['bodies'][$k]['figuresKey'] = $figuresKey;
 
                 continue;
             }

@@ -40,3 +40,15 @@ install_npm() {
     touch "$root/node_modules/.package-lock.json"
   fi
 }
+
+# build_front_end: makes public/build anew where it is older than what it is made of.
+build_front_end() {
+  local manifest="$root/public/build/manifest.json" log
+  if [ -f "$manifest" ] && [ -z "$(find "$root/resources" "$root/package-lock.json" "$root/vite.config.ts" -newer "$manifest" -print -quit)" ]; then return 0; fi
+  install_npm
+  say "building the front end"
+  # A log of our own: one that another user left in /tmp could not be written to.
+  log=$(mktemp)
+  (cd "$root" && npm run --silent build > "$log" 2>&1) || { tail -n 30 "$log" >&2; fail "the front end could not be built."; }
+  rm -f "$log"
+}

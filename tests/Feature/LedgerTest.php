@@ -338,4 +338,40 @@ final class LedgerTest extends TestCase
         $this->postJson("$base/steps/{$state['steps'][1]['id']}/rerun", ['parameters' => ['items' => [$ball['id']]]])->assertAccepted();
         self::assertCount(2, $this->state($project->refresh())['snapshot']['bodies']);
     }
+
+    #[Test]
+    public function the_facts_of_a_body_and_its_states_before_and_after_a_step_are_told(): void
+    {
+        $project = $this->withOpenBall();
+        $base = "/api/projects/$project->id";
+        $this->step($project, 'fill-holes', []);
+        $this->step($project, 'scale', ['factor' => 2.0]);
+        $state = $this->state($project->refresh());
+        $body = $state['snapshot']['bodies'][0];
+        $facts = $this->getJson("$base/items/{$body['id']}/facts")->assertOk()->json();
+        self::assertEqualsWithDelta([40.0, 40.0, 40.0], $facts['sizeMm'], 0.5);
+        self::assertEqualsWithDelta(4.0 / 3.0 * M_PI * 20.0 ** 3, $facts['volumeMm3'], 0.03 * $facts['volumeMm3']);
+        $steps = array_column($state['steps'], 'id', 'operation');
+        self::assertSame([$steps['import'], [$steps['fill-holes'], $steps['scale']]], [$facts['madeBy'], $facts['changedBy']]);
+        foreach ($facts['fileBytes'] as $format => $bytes) {
+            $file = strlen($this->get("$base/bodies/{$body['id']}/download?format=$format")->assertOk()->streamedContent());
+            self::assertEqualsWithDelta($file, $bytes, 0.05 * $file, $format);
+        }
+        $this->getJson("$base/items/5a0e5c0e-9a43-4c52-9d5b-2f6a3d1c7e01/facts")->assertNotFound();
+
+        $states = $this->getJson("$base/steps/{$steps['fill-holes']}/states")->assertOk()->json();
+        self::assertSame([1, 0], [$states['before']['bodies'][0]['figures']['holeCount'], $states['after']['bodies'][0]['figures']['holeCount']]);
+        $this->get("$base/blobs/{$states['before']['bodies'][0]['blob']}")->assertOk();
+    }
+
+    #[Test]
+    public function a_copy_has_the_figures_of_what_it_is_a_copy_of(): void
+    {
+        $project = $this->withOpenBall();
+        $ball = $this->state($project)['snapshot']['bodies'][0];
+        $this->step($project, 'copy', ['on' => [$ball['id']]]);
+        $bodies = $this->state($project->refresh())['snapshot']['bodies'];
+        self::assertSame($bodies[0]['figures'], $bodies[1]['figures']);
+        self::assertSame($bodies[0]['blob'], $bodies[1]['blob']);
+    }
 }

@@ -7,6 +7,7 @@ namespace App\Http\Controllers;
 use App\Models\Project;
 use App\Services\Workbench;
 use Emberstone\Core\Deliver\Delivery;
+use Emberstone\Core\Deliver\FileSizes;
 use Emberstone\Core\Operation\Datum;
 use Illuminate\Http\Request;
 use Illuminate\Validation\Rule;
@@ -16,7 +17,7 @@ final class DeliveryController
 {
     public function download(Request $request, Project $project, string $body, Workbench $workbench): BinaryFileResponse
     {
-        $data = $request->validate(['format' => ['required', Rule::in(['stl', 'obj', 'ply', '3mf', 'glb', 'e57'])], 'frame' => ['nullable', 'string', 'max:100']]);
+        $data = $request->validate(['format' => ['required', Rule::in([...FileSizes::OF_MESHES, ...FileSizes::OF_CLOUDS])], 'frame' => ['nullable', 'string', 'max:100']]);
         $row = array_column($project->snapshot()['bodies'], null, 'id')[$body] ?? null;
         abort_if($row === null, 404, 'That body is not there any more.');
         ini_set('memory_limit', '2G');

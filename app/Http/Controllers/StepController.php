@@ -71,6 +71,21 @@ final class StepController
         return response()->json(['id' => $step->id], 202);
     }
 
+    /** Passes and bodies before a step and after it, to look at one and the other. */
+    public function states(Project $project, Step $step): JsonResponse
+    {
+        abort_unless($step->snapshot !== null, 404, 'This step has not ended yet.');
+        $shown = function (array $snapshot): array {
+            foreach ($snapshot['passes'] as $k => $pass) {
+                $snapshot['passes'][$k]['nth'] = $k;
+            }
+
+            return ['passes' => $snapshot['passes'], 'bodies' => $snapshot['bodies']];
+        };
+
+        return response()->json(['before' => $shown($step->stateBefore()), 'after' => $shown($step->snapshot)]);
+    }
+
     public function keep(Project $project, Step $step): JsonResponse
     {
         $this->ledger->keep($project, $step);

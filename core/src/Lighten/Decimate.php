@@ -83,7 +83,7 @@ final class Decimate implements Operation
             default => [],
         };
 
-        return new Result($after, sprintf('%s → %s faces', Format::count($before), Format::count($count)), ['faces' => $before], ['faces' => $count, 'deviation' => round($deviation, 5)], $notes, $outcome);
+        return new Result($after, sprintf('%s → %s faces, %s off at most', Format::count($before), Format::count($count), Format::mm($deviation)), ['faces' => $before], ['faces' => $count, 'deviation' => round($deviation, 5)], $notes, $outcome);
     }
 
     /**

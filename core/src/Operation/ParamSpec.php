@@ -44,10 +44,10 @@ final readonly class ParamSpec
         return $specs;
     }
 
-    /** What is picked or typed as places and lengths: all numbers of it are lengths, but for those under the keys below. */
     /** Letters that a name or any other text may have, here and in the application. */
     public const MOST_LETTERS = 200;
 
+    /** What is picked or typed as places and lengths: all numbers of it are lengths, but for those under the keys below. */
     private const PLACES = ['points', 'rims', 'clusters', 'pairs', 'lengths', 'box', 'target', 'construct', 'hold', 'typed'];
 
     private const NO_LENGTHS = ['direction', 'halfAngle', 'angle', 'turn'];

@@ -1,4 +1,4 @@
-import type { Account, Estimate, FrameCheckRow, FramePreview, LengthPreview, OperationInfo, PairPreview, ProjectCard, ProjectState, Scanner, SolvedFixture, TextLook } from './types';
+import type { Account, Estimate, FrameCheckRow, FramePreview, ItemFacts, LengthPreview, OperationInfo, PairPreview, ProjectCard, ProjectState, Scanner, SolvedFixture, StepStates, TextLook } from './types';
 
 /** A request the server refused, with its words for the person. */
 export class ApiError extends Error {
@@ -80,6 +80,8 @@ export const api = {
   addStep: (id: string, operation: string, parameters: Record<string, unknown>, on: string[] | null = null) => askOnce(`/projects/${id}/steps`, { operation, parameters, ...(on ? { on } : {}) }),
   tryStep: (id: string, operation: string, parameters: Record<string, unknown>, on: string[] | null = null) =>
     request<{ id: number }>('POST', `/projects/${id}/steps`, { operation, parameters, trial: true, ...(on ? { on } : {}) }),
+  states: (id: string, step: number) => request<StepStates>('GET', `/projects/${id}/steps/${step}/states`),
+  facts: (id: string, item: string) => request<ItemFacts>('GET', `/projects/${id}/items/${item}/facts`),
   keepTrial: (id: string, step: number) => request<void>('POST', `/projects/${id}/steps/${step}/keep`),
   forgetTrials: (id: string) => request<void>('DELETE', `/projects/${id}/trials`),
   stopStep: (id: string, step: number) => request<void>('POST', `/projects/${id}/steps/${step}/stop`),

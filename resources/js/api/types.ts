@@ -294,3 +294,30 @@ export interface Account {
   /** for who looks after the installation */
   space: SpaceTaken | null;
 }
+
+/** Passes and bodies before a step and after it. */
+export interface StepStates {
+  before: { passes: PassItem[]; bodies: BodyItem[] };
+  after: { passes: PassItem[]; bodies: BodyItem[] };
+}
+
+/** What there is to know of a pass or body; null what does not apply to it. */
+export interface ItemFacts {
+  sizeMm: [number, number, number] | null;
+  points: number;
+  kept: number | null;
+  faces: number | null;
+  residualMm: number | null;
+  overlap: number | null;
+  areaMm2: number | null;
+  volumeMm3: number | null;
+  pieces: number | null;
+  genus: number | null;
+  /** share of the area that points support */
+  measured: number | null;
+  /** about, by format */
+  fileBytes: Record<string, number>;
+  /** steps */
+  madeBy: number | null;
+  changedBy: number[];
+}

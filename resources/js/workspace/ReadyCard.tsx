@@ -13,7 +13,7 @@ const SIGNS = {
 /** What the receiver would still complain about, each line with the verb that fixes it. */
 export function ReadyCard() {
   const { data, projectId, operations, commands, run, store } = useWorkspace();
-  const open = useView((s) => s.openOperation !== null || s.openStep !== null);
+  const open = useView((s) => s.openOperation !== null || s.openStep !== null || s.openItem !== null);
   // An open tool needs the room: the card folds to its signs, one click from its words.
   const [folded, setFolded] = useState(open);
   useEffect(() => setFolded(open), [open]);

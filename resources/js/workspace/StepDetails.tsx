@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { api } from '../api/client';
 import { inWords, unitSign } from '../features/operations/inWords';
 import { shownFactor } from '../features/operations/numbers';
+import { figureLines } from '../features/operations/figures';
 import { inWordsOn } from '../features/operations/worksOn';
 import { RerunForm } from '../features/operations/RerunForm';
 import { FixtureReport, type HeadLine } from '../features/register/FixtureReport';
@@ -12,6 +13,7 @@ import type { Hit } from '../tools/events';
 import { seconds } from '../ui/format';
 import { useWorkspace } from './context';
 import { hasForm, labelOf } from './stages';
+import { StepStates } from './StepStates';
 
 interface Pair {
   from: [number, number, number];
@@ -37,6 +39,7 @@ export function StepDetails({ stepId }: { stepId: number }) {
     const hit = (itemId: string, pointMm: Pair['from']): Hit => ({ itemId, kind: 'pass', index: 0, pointMm });
     run(() => api.undo(projectId).then(() => commands.reopen(operation.name, operation.stage as StageName, values, pickedPairs.flatMap(({ from, to }) => [hit(idOf(values.moving), from), hit(idOf(values.onto), to)]))));
   };
+  const figures = figureLines(step?.figures ?? { before: {}, after: {} });
   const placeOf = (name: string): number => operation?.parameters.findIndex((p) => p.name === name) ?? -1;
   const names = Object.fromEntries([...data.snapshot.passes, ...data.snapshot.bodies, ...data.snapshot.datums].map((item) => [item.id, item.name]));
   return (
@@ -55,6 +58,21 @@ export function StepDetails({ stepId }: { stepId: number }) {
             {step.figures?.headline ?? step.message ?? step.state}
             {step.seconds === null ? '' : ` · ${seconds(step.seconds)}`}
           </p>
+          {step.state === 'done' && step.figures ? <StepStates stepId={step.id} /> : null}
+          {figures.length === 0 ? null : (
+            <section className="grid gap-1" aria-labelledby="figures-of-step">
+              <h3 id="figures-of-step" className="font-semibold">
+                Measured
+              </h3>
+              {figures.map(([label, words]) => (
+                <p key={label} className="flex" data-figure={label}>
+                  <span className="flex-1 opacity-80">{label}</span>
+                  <span className="text-right">{words}</span>
+                </p>
+              ))}
+            </section>
+          )}
+          {figures.length > 0 && (step.on || Object.keys(step.parameters).length > 0) ? <h3 className="-mb-2 font-semibold">Set to</h3> : null}
           {step.on ? (
             <p className="flex" data-on>
               <span className="flex-1 opacity-80">On</span>

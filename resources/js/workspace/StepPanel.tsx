@@ -6,6 +6,7 @@ import { DeliverPanel } from '../features/deliver/DeliverPanel';
 import { FrameCheck } from '../features/orient/FrameCheck';
 import { OperationForm } from '../features/operations/OperationForm';
 import { useView, useWorkspace } from './context';
+import { ItemFacts } from './ItemFacts';
 import { hasForm } from './stages';
 import { StepDetails } from './StepDetails';
 
@@ -24,7 +25,9 @@ export function StepPanel() {
   const stage = useView((s) => s.stage);
   const open = useView((s) => s.openOperation);
   const openStep = useView((s) => s.openStep);
-  if (openStep !== null) return <StepDetails stepId={openStep} />;
+  const openItem = useView((s) => s.openItem);
+  if (openStep !== null) return <StepDetails key={openStep} stepId={openStep} />;
+  if (openItem !== null) return <ItemFacts itemId={openItem} />;
   return (
     <section className="min-h-0 flex-1 overflow-y-auto p-2" aria-label="Step panel">
       {stage === 'gather' ? <UnitCheck /> : null}

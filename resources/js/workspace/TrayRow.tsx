@@ -1,4 +1,4 @@
-import { Copy, Ellipsis, Eye, EyeOff, Focus, Lock, LockOpen, Scissors, Trash2 } from 'lucide-react';
+import { Copy, Ellipsis, Eye, EyeOff, Focus, Info, Lock, LockOpen, Scissors, Trash2 } from 'lucide-react';
 import { type ReactNode, useRef, useState } from 'react';
 import { api } from '../api/client';
 import { count } from '../ui/format';
@@ -107,6 +107,7 @@ export function TrayRow({ id, ids, locked, copies, name, swatch, figure, hint, r
     run(() => api.addStep(projectId, 'discard', { on: meant }));
   };
   const choices: Choice[] = [
+    ...(copies && !many ? [{ label: 'Facts', icon: <Info size={13} aria-hidden />, does: () => store.setState({ openItem: id, openStep: null }), hint: 'Its size, area, volume, evidence, files, and what made it' }] : []),
     { label: many ? `Show only these ${meant.length}` : 'Show only this', icon: <Focus size={13} aria-hidden />, does: () => commands.showOnly(meant, all) },
     ...(many ? [{ label: hidden ? `Show ${meant.length}` : `Hide ${meant.length}`, icon: hidden ? <Eye size={13} aria-hidden /> : <EyeOff size={13} aria-hidden />, does: () => commands.setHidden(Object.fromEntries(meant.map((m) => [m, !hidden]))) }] : []),
     ...(locked === null ? [] : [{ label: locked ? 'Unlock' : 'Lock', icon: locked ? <LockOpen size={13} aria-hidden /> : <Lock size={13} aria-hidden />, does: lock, hint: 'Registering does not move what is locked' }]),

@@ -1,4 +1,4 @@
-import { type RefObject, useEffect, useState } from 'react';
+import { type RefObject, useEffect, useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import { api } from '../api/client';
 import { readGeometry, readMask } from '../viewport/blob';
@@ -27,15 +27,24 @@ interface Wanted {
 /** Keeps the view's items in step with the project: loads what is new, places what moved, drops what went. */
 export function useScene(viewport: RefObject<Viewport | null>): boolean {
   const { data, projectId, store, commands } = useWorkspace();
-  const hidden = useView((s) => s.hidden);
+  const hiddenNow = useView((s) => s.hidden);
   const [loading, setLoading] = useState(false);
-  const { passes, datums } = data.snapshot;
+  const { datums } = data.snapshot;
+  // As a step found or left it, while its details show that.
+  const state = useView((s) => s.state);
+  const passes = state?.passes ?? data.snapshot.passes;
   const trial = data.trial?.step.state === 'done' ? data.trial : null;
   const showTrial = useView((s) => s.showTrial);
   // What was tried takes the place of the bodies until it is kept, dropped, or switched to before.
-  const bodies = trial?.bodies && showTrial ? trial.bodies : data.snapshot.bodies;
+  const bodies = state?.bodies ?? (trial?.bodies && showTrial ? trial.bodies : data.snapshot.bodies);
   // The passes would lie over a body that was just made of them.
-  const covered = bodies !== data.snapshot.bodies && bodies.some((b) => !data.snapshot.bodies.some((before) => before.id === b.id));
+  const covered = !state && bodies !== data.snapshot.bodies && bodies.some((b) => !data.snapshot.bodies.some((before) => before.id === b.id));
+
+  // What a step changed is seen as it was, also if it is hidden now; where nothing of it was there yet, what it was made of is seen: all passes.
+  const atStep = state && [...passes, ...bodies].filter((i) => state.touched.includes(i.id)).map((i) => i.id);
+  const seen = atStep && atStep.length === 0 ? passes.map((p) => p.id) : atStep;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the words say which are seen
+  const hidden = useMemo(() => (seen ? { ...hiddenNow, ...Object.fromEntries(seen.map((id) => [id, false])) } : hiddenNow), [hiddenNow, seen?.join()]);
 
   useEffect(() => {
     const view = viewport.current;
@@ -91,14 +100,6 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
     viewport.current?.setAside(aside);
     return () => viewport.current?.setAside([]);
   }, [aside, viewport, loading]);
-
-  const before = useView((s) => s.before);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: passes that were just loaded must be told too
-  useEffect(() => {
-    if (!before) return;
-    for (const { id, by } of before) viewport.current?.preview([id], by);
-    return () => viewport.current?.preview(before.map(({ id }) => id), null);
-  }, [before, viewport, loading]);
 
   // Bodies to compare stand in a row; picks would speak of places where they do not stand, so no operation is open meanwhile.
   const sideBySide = useView((s) => s.sideBySide);
@@ -198,8 +199,8 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
   const bodyCount = data.snapshot.bodies.length;
   // biome-ignore lint/correctness/useExhaustiveDependencies: only when the number of bodies changes
   useEffect(() => {
-    if (bodyCount > 0) commands.setHidden(Object.fromEntries(passes.map((p) => [p.id, true])));
-    else commands.setHidden(Object.fromEntries(passes.map((p) => [p.id, false])));
+    if (bodyCount > 0) commands.setHidden(Object.fromEntries(data.snapshot.passes.map((p) => [p.id, true])));
+    else commands.setHidden(Object.fromEntries(data.snapshot.passes.map((p) => [p.id, false])));
   }, [bodyCount]);
   return loading;
 }

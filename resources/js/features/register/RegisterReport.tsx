@@ -6,7 +6,6 @@ import { Choice } from '../../ui/Choice';
 import { useWorkspace } from '../../workspace/context';
 import { MapChoice } from '../../workspace/MapChoice';
 import { DoubleSkins, gapFor, type Skin } from '../gather/DoubleSkins';
-import { BeforeAfter } from './BeforeAfter';
 import { PassGraph } from './PassGraph';
 import { type Histogram, ResidualHistogram } from './ResidualHistogram';
 
@@ -27,9 +26,6 @@ export interface PassLine {
   moved?: number;
   /** degrees */
   turned?: number;
-  /** where it stands, and the motion from there to where it stood */
-  is?: number[];
-  back?: number[];
   /** how well the points know where it stands; null for passes that stay */
   standardError?: { shiftMm: number; turnDeg: number; direction: [number, number, number]; held: boolean } | null;
 }
@@ -99,7 +95,6 @@ export function RegisterReport({ step, pairs }: { step: StepItem; pairs: PairLin
       <DoubleSkins skins={skins} onResolve={step.state === 'done' ? (by) => commands.reopen('resolve-double-skin', 'fuse', { by, gap: gapFor(skins) }, []) : undefined} />
       <PassGraph names={names} pairs={pairs} most={most} weakest={weakest} worst={doubtful} />
       <MapChoice maps={step.figures?.maps ?? []} />
-      {step.state === 'done' ? <BeforeAfter passes={passes} /> : null}
       {histogram ? <ResidualHistogram histogram={histogram} /> : null}
       <Choice label="Cells say" options={CELL_CHOICES} value={cells} onChoose={setCells} />
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a wide table scrolls, from the keyboard too */}

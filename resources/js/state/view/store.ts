@@ -1,5 +1,5 @@
 import { createStore } from 'zustand/vanilla';
-import type { DatumItem, FramePreview } from '../../api/types';
+import type { BodyItem, DatumItem, FramePreview, PassItem } from '../../api/types';
 import type { DatumBy } from '../../features/operations/request';
 import type { Hit } from '../../tools/events';
 import type { Box } from '../../tools/cropBox/box';
@@ -66,11 +66,13 @@ export interface ViewState {
   aside: readonly string[] | null;
   /** where one more pick would help most */
   pickHint: { itemId: string; pointMm: [number, number, number] } | null;
-  /** items shown where they stood before a step: each with the motion there from where it stands */
-  before: readonly { id: string; by: readonly number[] }[] | null;
   /** whole: everything would stand in it, not only some bodies */
   framePreview: (FramePreview & { whole: boolean }) | null;
   openStep: number | null;
+  /** the pass or body whose facts are shown */
+  openItem: string | null;
+  /** the project as a step found or left it, shown in place of how it is */
+  state: { passes: PassItem[]; bodies: BodyItem[]; touched: readonly string[] } | null;
   /** a trial that is done is shown in place of what it would change */
   showTrial: boolean;
   /** rebuilt surface that is left out of the view */
@@ -84,7 +86,7 @@ export interface ViewState {
 }
 
 export const initialView: ViewState = {
-  stage: 'gather', openOperation: null, hidden: {}, chosen: [], removedShown: {}, map: null, standIn: 1, folded: {}, shareDrawn: 1, picks: [], prefill: null, selection: [], behind: 0, through: false, selectTool: null, selectMode: 'replace', brush: { size: 24, unit: 'px' }, spread: { angle: 12, withinMm: null }, cropBox: null, boxDragged: null, hiddenOutside: null, datumBy: 'click', datumPreview: null, movePreview: null, aside: null, pickHint: null, before: null, framePreview: null, openStep: null, showTrial: true, thin: { share: 0, itemIds: [] }, sideBySide: false, colours: 'evidence', parallel: false, overlay: null,
+  stage: 'gather', openOperation: null, hidden: {}, chosen: [], removedShown: {}, map: null, standIn: 1, folded: {}, shareDrawn: 1, picks: [], prefill: null, selection: [], behind: 0, through: false, selectTool: null, selectMode: 'replace', brush: { size: 24, unit: 'px' }, spread: { angle: 12, withinMm: null }, cropBox: null, boxDragged: null, hiddenOutside: null, datumBy: 'click', datumPreview: null, movePreview: null, aside: null, pickHint: null, framePreview: null, openStep: null, openItem: null, state: null, showTrial: true, thin: { share: 0, itemIds: [] }, sideBySide: false, colours: 'evidence', parallel: false, overlay: null,
 };
 
 /** The colourings of bodies, in the order of the key C. */
@@ -103,10 +105,10 @@ export const createViewStore = () => createStore<ViewState>(() => initialView);
 const gestureState = { picks: [], selection: [], behind: 0, selectTool: null, cropBox: null, boxDragged: null, datumPreview: null, movePreview: null, aside: null, pickHint: null, framePreview: null, sideBySide: false } as const;
 
 export const commands = (store: ViewStore) => ({
-  goTo: (stage: StageName) => store.setState({ stage, openOperation: null, openStep: null, ...gestureState }),
-  openOperation: (name: string | null, stage?: StageName) => store.setState({ openOperation: name, openStep: null, prefill: null, datumBy: 'click', ...(stage ? { stage } : {}), ...gestureState }),
+  goTo: (stage: StageName) => store.setState({ stage, openOperation: null, openStep: null, openItem: null, ...gestureState }),
+  openOperation: (name: string | null, stage?: StageName) => store.setState({ openOperation: name, openStep: null, openItem: null, prefill: null, datumBy: 'click', ...(stage ? { stage } : {}), ...gestureState }),
   /** Opens an operation with what a step of it was told, its picks included. */
-  reopen: (operation: string, stage: StageName, values: Record<string, unknown>, picks: readonly Hit[]) => store.setState({ openOperation: operation, openStep: null, stage, ...gestureState, prefill: { operation, values }, picks }),
+  reopen: (operation: string, stage: StageName, values: Record<string, unknown>, picks: readonly Hit[]) => store.setState({ openOperation: operation, openStep: null, openItem: null, stage, ...gestureState, prefill: { operation, values }, picks }),
   toggle: (id: string) => store.setState((s) => ({ hidden: { ...s.hidden, [id]: !s.hidden[id] } })),
   showOnly: (ids: readonly string[], all: readonly string[]) => store.setState({ hidden: Object.fromEntries(all.map((id) => [id, !ids.includes(id)])) }),
   setHidden: (hidden: Record<string, boolean>) => store.setState((s) => ({ hidden: { ...s.hidden, ...hidden } })),

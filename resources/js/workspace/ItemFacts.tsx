@@ -1,0 +1,85 @@
+import { useQuery } from '@tanstack/react-query';
+import { X } from 'lucide-react';
+import { api } from '../api/client';
+import type { ItemFacts as Facts } from '../api/types';
+import { bytes } from '../ui/format';
+import { useWorkspace } from './context';
+import { labelOf } from './stages';
+
+const grouped = (n: number, digits: number) => n.toLocaleString('en', { maximumFractionDigits: digits });
+
+/** The facts as lines of a label and words; what does not apply is left out. */
+export function factLines(facts: Facts): [string, string][] {
+  const lines: [string, string | null][] = [
+    ['Size', facts.sizeMm && `${facts.sizeMm.map((v) => v.toFixed(2)).join(' × ')} mm`],
+    ['Faces', facts.faces ? grouped(facts.faces, 0) : null],
+    ['Points', facts.kept === null || facts.kept === facts.points ? grouped(facts.points, 0) : `${grouped(facts.kept, 0)} of ${grouped(facts.points, 0)} kept`],
+    ['Area', facts.areaMm2 === null ? null : `${grouped(facts.areaMm2, 1)} mm²`],
+    ['Volume', facts.volumeMm3 === null ? (facts.areaMm2 === null ? null : 'none: it is not closed') : `${grouped(facts.volumeMm3, 1)} mm³`],
+    ['Pieces', facts.pieces === null ? null : String(facts.pieces)],
+    ['Openings through it', facts.genus === null ? null : String(facts.genus)],
+    ['Measured', facts.measured === null ? null : `${(100 * facts.measured).toFixed(1)} % of the area`],
+    ['Residual', facts.residualMm === null ? null : `${facts.residualMm.toFixed(3)} mm`],
+    ['Overlap', facts.overlap === null ? null : `${Math.round(100 * facts.overlap)} %`],
+  ];
+  return lines.filter((line): line is [string, string] => line[1] !== null);
+}
+
+/** What there is to know of one pass or body. */
+export function ItemFacts({ itemId }: { itemId: string }) {
+  const { data, operations, projectId, store } = useWorkspace();
+  const item = [...data.snapshot.passes, ...data.snapshot.bodies].find((i) => i.id === itemId);
+  const { data: facts, error } = useQuery({ queryKey: ['facts', projectId, itemId, item?.blob, item?.transform.join()], queryFn: () => api.facts(projectId, itemId), enabled: item !== undefined, staleTime: Infinity, retry: false });
+  const stepName = (id: number) => labelOf(data.steps.find((s) => s.id === id)?.operation ?? '', operations);
+  const line = (label: string, words: string) => (
+    <p key={label} className="flex gap-2">
+      <span className="flex-1 opacity-80">{label}</span>
+      <span className="text-right">{words}</span>
+    </p>
+  );
+  const openStep = (id: number) => (
+    <button key={id} type="button" className="link" onClick={() => store.setState({ openItem: null, openStep: id })}>
+      {stepName(id)}
+    </button>
+  );
+  return (
+    <section className="min-h-0 flex-1 overflow-y-auto p-3" aria-label="Facts">
+      <h2 className="mb-2 flex items-center text-sm font-semibold">
+        <span className="min-w-0 flex-1 truncate">{item?.name ?? 'Facts'}</span>
+        <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label="Close facts" onClick={() => store.setState({ openItem: null })}>
+          <X size={14} aria-hidden />
+        </button>
+      </h2>
+      {item ? null : <p>It is not in the project any more.</p>}
+      {error ? (
+        <p role="alert" className="text-error">
+          {(error as Error).message}
+        </p>
+      ) : null}
+      {item && !facts && !error ? <p className="opacity-85">Measuring…</p> : null}
+      {item && facts ? (
+        <div className="grid gap-1.5">
+          {factLines(facts).map(([label, words]) => line(label, words))}
+          {facts.madeBy === null ? null : (
+            <p className="flex gap-2">
+              <span className="flex-1 opacity-80">Made by</span>
+              {openStep(facts.madeBy)}
+            </p>
+          )}
+          {facts.changedBy.length === 0 ? null : (
+            <p className="flex gap-2">
+              <span className="flex-1 opacity-80">Changed by</span>
+              <span className="flex flex-wrap justify-end gap-x-2">{facts.changedBy.map(openStep)}</span>
+            </p>
+          )}
+          {Object.keys(facts.fileBytes).length === 0 ? null : (
+            <>
+              <h3 className="mt-2 font-semibold">Size of its files, about</h3>
+              {Object.entries(facts.fileBytes).map(([format, n]) => line(format.toUpperCase(), bytes(n)))}
+            </>
+          )}
+        </div>
+      ) : null}
+    </section>
+  );
+}
