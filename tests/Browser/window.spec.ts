@@ -1,5 +1,5 @@
 import { expect, type Page, test } from '@playwright/test';
-import { newProject, signIn, violations } from './steps';
+import { newProject, seen, signIn, violations } from './steps';
 
 /** A box of 120 x 70 x 14 in metres, without its top. */
 const TRAY = ['OFF', '8 10 0', ...[0, 1].flatMap((z) => [0, 1].flatMap((y) => [0, 1].map((x) => `${0.12 * x} ${0.07 * y} ${0.014 * z}`))), '3 0 3 1', '3 0 2 3', '3 0 1 5', '3 0 5 4', '3 2 7 3', '3 2 6 7', '3 0 6 2', '3 0 4 6', '3 1 3 7', '3 1 7 5', ''].join('\n');
@@ -154,4 +154,58 @@ test('a session is ended from another machine, and whoever keeps the installatio
   await other.close();
   await page.reload();
   await expect(sessions.filter({ hasText: 'this one' })).toHaveCount(1);
+});
+
+test('a step works on what is chosen in the tray, says so everywhere, and shows before and after', async ({ page }) => {
+  await withTray(page, 'Two bodies');
+  await page.getByLabel('Unit of the files').getByRole('button', { name: /Yes, m/ }).click();
+  const tray = page.getByLabel('Tray');
+  const row = (name: string) => tray.getByRole('button', { name, exact: true });
+  await row('tray').focus();
+  await page.getByRole('button', { name: 'More for tray', exact: true }).click();
+  await page.getByRole('button', { name: 'Work on a copy' }).click();
+  await expect(row('tray, copy')).toBeVisible();
+  await page.getByRole('button', { name: 'Show tray', exact: true }).click();
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Orient' }).click();
+  await page.getByLabel('Step panel').getByRole('button', { name: 'Scale', exact: true }).click();
+  const form = page.getByRole('form', { name: 'Scale' });
+  await expect(form.locator('[data-on]')).toContainText('On everything');
+  await row('tray, copy').click();
+  await expect(form.locator('[data-on]')).toContainText('On tray, copy');
+  // The same choice from the form's own list.
+  await form.getByText('change').click();
+  await form.getByRole('button', { name: 'All 2' }).click();
+  await expect(form.locator('[data-on]')).toContainText('On everything');
+  await form.getByRole('checkbox', { name: 'tray', exact: true }).uncheck();
+  await expect(form.locator('[data-on]')).toContainText('On tray, copy');
+  expect(await violations(page)).toEqual([]);
+  await form.getByLabel('Factor').fill('2');
+  await form.getByRole('button', { name: /^Scale/ }).click();
+  await expect(page.locator('[data-step=scale]')).toHaveAttribute('data-state', 'done');
+  await expect(page.locator('[data-step=scale]')).toContainText('on tray, copy');
+  await expect(page.locator('[data-ready-bodies]')).toContainText('of 2 bodies ready');
+  const facts = page.getByRole('region', { name: 'Facts' });
+  const size = async (name: string): Promise<number> => {
+    await row(name).focus();
+    await page.getByRole('button', { name: `More for ${name}`, exact: true }).click();
+    await page.getByRole('button', { name: 'Facts' }).click();
+    await expect(facts.getByRole('heading', { name, exact: true })).toBeVisible();
+    return Number(/[\d.]+/.exec((await facts.getByText(/ × /).textContent()) ?? '')?.[0]);
+  };
+  const single = await size('tray');
+  expect(await size('tray, copy')).toBeCloseTo(2 * single, 1);
+  await expect(facts.getByRole('button', { name: 'Work on a copy' })).toBeVisible();
+  expect(await violations(page)).toEqual([]);
+
+  await page.locator('[data-step=scale]').click();
+  const details = page.getByRole('region', { name: 'Step details' });
+  await expect(details.locator('[data-on]')).toContainText('tray, copy');
+  // A place on the floor of the larger one: there now, not before.
+  const floor: [number, number, number] = [180, 110, 0];
+  await seen(page, floor);
+  await details.getByRole('radio', { name: 'Before' }).click();
+  await page.waitForFunction((p) => window.emberstoneView?.pick(window.emberstoneView.project(p as [number, number, number])) === undefined, floor);
+  await details.getByRole('radio', { name: 'Now' }).click();
+  await seen(page, floor);
+  expect(await violations(page)).toEqual([]);
 });

@@ -1,0 +1,88 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Operation;
+
+use Emberstone\Core\Linear\Vector3;
+
+/** A plane as a parameter names it: a plane of the frame, a datum, or a point and a normal. */
+final readonly class PlaneChoice
+{
+    /** The planes of the frame, by the axes that lie in them. */
+    public const OF_FRAME = ['XY' => [0.0, 0.0, 1.0], 'YZ' => [1.0, 0.0, 0.0], 'ZX' => [0.0, 1.0, 0.0]];
+
+    /**
+     * @param  array{float, float, float}  $point  mm, in project coordinates
+     * @param  array{float, float, float}  $normal  of length 1
+     */
+    private function __construct(public array $point, public array $normal, public string $name)
+    {
+    }
+
+    /**
+     * Whether a value may name a plane, as far as that can be said without the datums.
+     *
+     * @param  string|array<mixed>  $value
+     *
+     * @throws InvalidParameter
+     */
+    public static function check(string $parameter, string|array $value): void
+    {
+        if (is_string($value)) {
+            return;
+        }
+        foreach (['point', 'normal'] as $key) {
+            $of = $value[$key] ?? null;
+            if (! is_array($of) || count($of) !== 3 || array_filter($of, fn (mixed $v) => ! (is_int($v) || is_float($v)) || ! is_finite((float) $v)) !== []) {
+                throw InvalidParameter::of($parameter, "needs \"$key\": three numbers; or name a plane of the frame (XY, YZ, ZX) or a datum");
+            }
+        }
+        if (array_diff(array_keys($value), ['point', 'normal']) !== []) {
+            throw InvalidParameter::of($parameter, 'knows "point" and "normal" alone');
+        }
+        if (Vector3::length(array_map(floatval(...), array_values($value['normal']))) < 1e-12) {
+            throw InvalidParameter::of($parameter, 'has a normal of length 0');
+        }
+    }
+
+    /**
+     * @param  string|array<mixed>  $value
+     * @param  list<Datum>  $datums
+     *
+     * @throws InvalidParameter when no datum has that name, or it is no plane
+     */
+    public static function of(string $parameter, string|array $value, array $datums): self
+    {
+        self::check($parameter, $value);
+        if (is_array($value)) {
+            [$px, $py, $pz] = array_map(floatval(...), array_values($value['point']));
+            [$nx, $ny, $nz] = array_map(floatval(...), array_values($value['normal']));
+
+            return new self([$px, $py, $pz], Vector3::unit([$nx, $ny, $nz]), sprintf('the plane through %g, %g, %g', $px, $py, $pz));
+        }
+        if (isset(self::OF_FRAME[$value])) {
+            return new self([0.0, 0.0, 0.0], self::OF_FRAME[$value], $value);
+        }
+        $datum = Datum::among($datums, $parameter, $value);
+        if ($datum->kind !== 'plane') {
+            throw InvalidParameter::of($parameter, "names \"$datum->name\", which is a $datum->kind; name a plane");
+        }
+
+        return new self($datum->origin, $datum->direction, $datum->name);
+    }
+
+    /**
+     * A point on the other side, as far from the plane.
+     *
+     * @param  array{float, float, float}  $p
+     * @return array{float, float, float}
+     */
+    public function mirrored(array $p): array
+    {
+        [$nx, $ny, $nz] = $this->normal;
+        $twice = 2.0 * (($p[0] - $this->point[0]) * $nx + ($p[1] - $this->point[1]) * $ny + ($p[2] - $this->point[2]) * $nz);
+
+        return [$p[0] - $twice * $nx, $p[1] - $twice * $ny, $p[2] - $twice * $nz];
+    }
+}
