@@ -34,6 +34,7 @@ use Emberstone\Core\Mend\Smooth;
 use Emberstone\Core\Orient\AddDatum;
 use Emberstone\Core\Orient\Centre;
 use Emberstone\Core\Orient\FrameFromPoints;
+use Emberstone\Core\Orient\Mirror;
 use Emberstone\Core\Orient\Scale;
 use Emberstone\Core\Orient\SetFrame;
 use Emberstone\Core\Orient\Shift;
@@ -57,7 +58,7 @@ final class Catalogue
         Fuse::class, Rebuild::class, ResolveDoubleSkin::class,
         Inspect::class, Repair::class, FillHoles::class, FillPart::class, LayStrip::class, KeepPieces::class, Despike::class, Smooth::class, ReshapePatch::class,
         Decimate::class,
-        AddDatum::class, SetFrame::class, FrameFromPoints::class, Turn::class, Shift::class, Centre::class, Scale::class,
+        AddDatum::class, SetFrame::class, FrameFromPoints::class, Turn::class, Shift::class, Centre::class, Scale::class, Mirror::class,
     ];
 
     /** @return list<string> */

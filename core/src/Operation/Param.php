@@ -15,7 +15,7 @@ final readonly class Param
      * @param  bool  $positive  zero is out of range too
      * @param  string|null  $suggest  name of a static method of the parameters class: (Workpiece): float|int|null, the default computed from the data
      * @param  list<string>  $choices  the allowed words of a string
-     * @param  string|null  $picks  what is picked in the view (`points`, `pairs`, `lengths`, `rims`, `selection`, `box`), chosen by name (`names`, `body`, `frame`, `group`, `locked`, `items`) or comes from elsewhere (`clusters`, `target`, `fixture`)
+     * @param  string|null  $picks  what is picked in the view (`points`, `pairs`, `lengths`, `rims`, `selection`, `box`, `plane`), chosen by name (`names`, `body`, `frame`, `group`, `locked`, `items`) or comes from elsewhere (`clusters`, `target`, `fixture`)
      */
     public function __construct(
         public string $label,

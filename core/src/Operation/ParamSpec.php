@@ -48,9 +48,9 @@ final readonly class ParamSpec
     public const MOST_LETTERS = 200;
 
     /** What is picked or typed as places and lengths: all numbers of it are lengths, but for those under the keys below. */
-    private const PLACES = ['points', 'rims', 'clusters', 'pairs', 'lengths', 'box', 'target', 'construct', 'hold', 'typed'];
+    private const PLACES = ['points', 'rims', 'clusters', 'pairs', 'lengths', 'box', 'target', 'construct', 'hold', 'typed', 'plane'];
 
-    private const NO_LENGTHS = ['direction', 'halfAngle', 'angle', 'turn'];
+    private const NO_LENGTHS = ['direction', 'normal', 'halfAngle', 'angle', 'turn'];
 
     /** Powers of a length in the units of parameters. */
     private const POWERS = ['mm' => 1, 'mm²' => 2];

@@ -61,6 +61,7 @@ final class OperationExamples
         'shift' => ['z' => 2.5],
         'centre' => [],
         'scale' => ['factor' => 1.5],
+        'mirror' => ['plane' => 'Base'],
     ];
 
     /** What an operation is tried on: some need what only special captures show. */

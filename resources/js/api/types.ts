@@ -236,7 +236,7 @@ export interface ParameterInfo {
   exclusiveMin: boolean;
   max: number | null;
   choices: string[];
-  picks: 'points' | 'pairs' | 'selection' | 'box' | 'names' | 'locked' | 'items' | 'clusters' | 'group' | 'datumPairs' | 'target' | 'fixture' | 'region' | 'construct' | 'hold' | 'typed' | 'shape' | 'body' | 'frame' | 'lengths' | 'rims' | null;
+  picks: 'plane' | 'points' | 'pairs' | 'selection' | 'box' | 'names' | 'locked' | 'items' | 'clusters' | 'group' | 'datumPairs' | 'target' | 'fixture' | 'region' | 'construct' | 'hold' | 'typed' | 'shape' | 'body' | 'frame' | 'lengths' | 'rims' | null;
   suggested: boolean;
 }
 

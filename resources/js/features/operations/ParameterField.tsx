@@ -8,10 +8,17 @@ interface FieldProps {
   parameter: ParameterInfo;
   value: unknown;
   onChange: (value: unknown) => void;
-  names?: readonly { id: string; name: string }[];
+  names?: readonly { id: string; name: string; kind?: string }[];
   /** stands in an empty field of words: what is taken then */
   placeholder?: string;
 }
+
+/** Planes of the frame, by the axes that lie in them (PlaneChoice.php). */
+const FRAME_PLANES = [
+  { id: 'XY', name: 'XY of the frame' },
+  { id: 'YZ', name: 'YZ of the frame' },
+  { id: 'ZX', name: 'ZX of the frame' },
+];
 
 /** One parameter, drawn from its declaration. */
 export function ParameterField({ parameter, value, onChange, names, placeholder }: FieldProps) {
@@ -24,6 +31,18 @@ export function ParameterField({ parameter, value, onChange, names, placeholder 
         <select className="select select-sm w-34" aria-label={p.label} value={(value as string) ?? ''} onChange={(e) => onChange(e.target.value || undefined)}>
           <option value="">{p.required ? 'choose' : 'none'}</option>
           {names?.map((n) => (
+            <option key={n.id} value={n.id}>
+              {n.name}
+            </option>
+          ))}
+        </select>
+      );
+    }
+    if (p.picks === 'plane') {
+      return (
+        <select className="select select-sm w-34" aria-label={p.label} value={typeof value === 'string' ? value : ''} onChange={(e) => onChange(e.target.value || undefined)}>
+          <option value="">{typeof value === 'object' && value !== null ? 'as typed' : p.required ? 'choose' : 'none'}</option>
+          {[...FRAME_PLANES, ...(names ?? []).filter((n) => n.kind === 'plane')].map((n) => (
             <option key={n.id} value={n.id}>
               {n.name}
             </option>

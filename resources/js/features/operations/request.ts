@@ -25,7 +25,7 @@ interface Gestures {
 }
 
 /** What the names in an operation's lists are names of. */
-export const namesFor = (operation: OperationInfo, { passes, bodies, datums }: ProjectState['snapshot']): readonly { id: string; name: string }[] =>
+export const namesFor = (operation: OperationInfo, { passes, bodies, datums }: ProjectState['snapshot']): readonly { id: string; name: string; kind?: string }[] =>
   operation.name === 'move' || operation.name === 'place' ? [...passes, ...bodies] : operation.stage === 'register' ? passes : datums;
 
 /** The parameters as the server wants them: what is empty is left out, picks and selections are filled in. */
@@ -211,6 +211,6 @@ export function lacking(operation: OperationInfo, sent: Record<string, unknown>,
     return null;
   }
   if (operation.name === 'scale' && sent.factor === undefined && (sent.measured === undefined || sent.actual === undefined)) return 'Click both ends of a known length, or type a factor.';
-  const missing = operation.parameters.find((p) => p.required && sent[p.name] === undefined && !p.picks);
-  return missing ? `Fill in: ${missing.label.toLowerCase()}.` : null;
+  const missing = operation.parameters.find((p) => p.required && sent[p.name] === undefined && (!p.picks || p.picks === 'plane'));
+  return missing ? `${missing.picks === 'plane' ? 'Choose a' : 'Fill in:'} ${missing.label.toLowerCase()}.` : null;
 }
