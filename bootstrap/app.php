@@ -5,9 +5,11 @@ declare(strict_types=1);
 use App\Http\Middleware\BoundedInput;
 use App\Http\Middleware\SecurityHeaders;
 use App\Models\Capture;
+use App\Services\DiskSpace;
+use App\Services\LostConnection;
 use App\Services\StepSweep;
-use Emberstone\Core\Operation\InvalidParameter;
-use Emberstone\Core\Operation\UnsuitableInput;
+use Emberstone\Core\Foundation\InvalidParameter;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Illuminate\Console\Scheduling\Schedule;
 use Illuminate\Foundation\Application;
 use Illuminate\Foundation\Configuration\Exceptions;
@@ -15,6 +17,8 @@ use Illuminate\Foundation\Configuration\Middleware;
 use Illuminate\Http\Middleware\HandleCors;
 use Illuminate\Http\Request;
 use Illuminate\Session\Middleware\AuthenticateSession;
+use Illuminate\Validation\ValidationException;
+use Symfony\Component\HttpKernel\Exception\HttpExceptionInterface;
 
 $application = Application::configure(basePath: dirname(__DIR__))
     ->withRouting(web: __DIR__.'/../routes/web.php', api: __DIR__.'/../routes/bridge.php', apiPrefix: 'bridge')
@@ -41,6 +45,20 @@ $application = Application::configure(basePath: dirname(__DIR__))
     })
     ->withExceptions(function (Exceptions $exceptions): void {
         $exceptions->shouldRenderJsonWhen(fn (Request $request) => $request->is('api/*', 'bridge/*') || $request->expectsJson());
+        // What passes by itself, or goes when there is room, is no error of ours: it says so, and the window asks again.
+        $exceptions->render(function (Throwable $problem, Request $request) {
+            [$status, $message] = match (true) {
+                LostConnection::isReasonOf($problem) => [503, 'The database is away for a moment, perhaps restarting. Nothing was changed; try again in a minute.'],
+                $problem instanceof HttpExceptionInterface || $problem instanceof ValidationException => [0, ''],
+                app(DiskSpace::class)->isReasonOf($problem) => [507, 'The disk of this machine is full, so that could not be stored. Nothing was changed; delete projects that are done with, or tell whoever looks after this installation.'],
+                default => [0, ''],
+            };
+            if ($status === 0) {
+                return null;
+            }
+
+            return $request->is('api/*', 'bridge/*') || $request->expectsJson() ? response()->json(['message' => $message], $status) : response($message, $status, ['Content-Type' => 'text/plain; charset=utf-8']);
+        });
         $exceptions->dontReport([InvalidParameter::class, UnsuitableInput::class]);
         $exceptions->render(fn (InvalidParameter $problem) => response()->json(['message' => ucfirst($problem->getMessage()).'.', 'parameter' => $problem->parameter], 422));
         $exceptions->render(fn (UnsuitableInput $problem) => response()->json(['message' => $problem->getMessage(), 'highlight' => $problem->highlight], 422));

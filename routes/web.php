@@ -14,7 +14,7 @@ use App\Http\Controllers\ProjectController;
 use App\Http\Controllers\SignInController;
 use App\Http\Controllers\StepController;
 use App\Http\Controllers\UploadController;
-use Emberstone\Core\Operation\Catalogue;
+use Emberstone\Core\Recipe\Catalogue;
 use Illuminate\Support\Facades\Route;
 
 Route::get('/sign-in', [SignInController::class, 'show'])->name('login')->middleware('guest');

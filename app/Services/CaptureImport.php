@@ -6,13 +6,13 @@ namespace App\Services;
 
 use App\Models\Capture;
 use App\Models\Step;
-use Emberstone\Core\Capture\Sweeps;
-use Emberstone\Core\Operation\Format;
-use Emberstone\Core\Operation\PartProgress;
+use Emberstone\Core\Foundation\Format;
+use Emberstone\Core\Foundation\PartProgress;
+use Emberstone\Core\Foundation\Progress;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Operation\Pass;
-use Emberstone\Core\Operation\Progress;
-use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Register\SweepFit;
+use Emberstone\Core\Register\Sweeps;
 use Illuminate\Support\Str;
 
 /** Makes passes of a finished capture: one a sweep. */

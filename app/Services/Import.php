@@ -6,17 +6,17 @@ namespace App\Services;
 
 use App\Models\Step;
 use App\Models\Upload;
+use Emberstone\Core\Algorithms\Parallel\Cores;
 use Emberstone\Core\Exchange\ReadApart;
 use Emberstone\Core\Exchange\ReadThing;
 use Emberstone\Core\Exchange\TextColumns;
-use Emberstone\Core\Gather\SizeCheck;
+use Emberstone\Core\Foundation\Format;
+use Emberstone\Core\Foundation\Progress;
+use Emberstone\Core\Foundation\Unit;
+use Emberstone\Core\Foundation\UnreadableFile;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\Placement;
-use Emberstone\Core\Operation\Format;
-use Emberstone\Core\Operation\Progress;
-use Emberstone\Core\Operation\Unit;
-use Emberstone\Core\Operation\UnreadableFile;
-use Emberstone\Core\Operation\UnsuitableInput;
-use Emberstone\Core\Parallel\Cores;
+use Emberstone\Core\Measure\SizeCheck;
 use Illuminate\Support\Facades\File;
 use Illuminate\Support\Str;
 

@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace App\Services;
 
 use App\Models\Step;
-use Emberstone\Core\Operation\OperationCancelled;
-use Emberstone\Core\Operation\Progress;
+use Emberstone\Core\Foundation\OperationCancelled;
+use Emberstone\Core\Foundation\Progress;
 use Illuminate\Database\QueryException;
 use Illuminate\Support\Facades\DB;
 

@@ -7,7 +7,7 @@ namespace App\Services;
 use App\Models\Project;
 use App\Models\Step;
 use App\Models\User;
-use Emberstone\Core\Operation\Step as OperationStep;
+use Emberstone\Core\Recipe\Step as OperationStep;
 use Illuminate\Database\UniqueConstraintViolationException;
 use Illuminate\Support\Facades\DB;
 use Symfony\Component\HttpKernel\Exception\ConflictHttpException;

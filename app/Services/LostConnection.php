@@ -15,6 +15,9 @@ final class LostConnection
     /** Times that a lost connection is tried again, one second apart: a restart after a power cut replays its log within that. */
     private const TRIES = 30;
 
+    /** What PostgreSQL says when there is no connection (class 08), or it is being shut down or started (57P01 to 57P03). */
+    private const STATES = '/SQLSTATE\[(08\d\d\d|57P0[123])\]/';
+
     /**
      * Does a piece of work in which nothing but queries happens, again where the connection was lost in it.
      *
@@ -30,6 +33,6 @@ final class LostConnection
 
     public static function isReasonOf(Throwable $problem): bool
     {
-        return ($problem instanceof QueryException || $problem instanceof PDOException) && (new LostConnectionDetector)->causedByLostConnection($problem);
+        return ($problem instanceof QueryException || $problem instanceof PDOException) && (preg_match(self::STATES, $problem->getMessage()) === 1 || (new LostConnectionDetector)->causedByLostConnection($problem));
     }
 }

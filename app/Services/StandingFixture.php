@@ -6,7 +6,7 @@ namespace App\Services;
 
 use App\Models\Project;
 use App\Models\Step;
-use Emberstone\Core\Operation\Format;
+use Emberstone\Core\Foundation\Format;
 
 /** Places what fixed heads capture, as it comes in, by the fixture that a project applies to later captures too. */
 final readonly class StandingFixture

@@ -8,7 +8,7 @@ use App\Jobs\RunStep;
 use App\Models\Project;
 use App\Models\Step;
 use App\Models\Upload;
-use Emberstone\Core\Operation\Catalogue;
+use Emberstone\Core\Recipe\Catalogue;
 use Illuminate\Database\Query\Builder;
 use Illuminate\Support\Facades\DB;
 

@@ -5,10 +5,10 @@ declare(strict_types=1);
 namespace App\Services;
 
 use App\Models\Step;
-use Emberstone\Core\Operation\Catalogue;
-use Emberstone\Core\Operation\PartProgress;
-use Emberstone\Core\Operation\Progress;
-use Emberstone\Core\Operation\Step as OperationStep;
+use Emberstone\Core\Foundation\PartProgress;
+use Emberstone\Core\Foundation\Progress;
+use Emberstone\Core\Recipe\Catalogue;
+use Emberstone\Core\Recipe\Step as OperationStep;
 
 /** What a step computes from the state before it: the same geometry each time, to the bit. Stores that geometry, and writes no row of the ledger. */
 final class StepWork

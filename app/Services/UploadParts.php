@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Services;
 
-use Emberstone\Core\Operation\UnsuitableInput;
+use Emberstone\Core\Foundation\UnsuitableInput;
 
 /**
  * The bytes of an upload: a file, and behind it parts that have arrived since. A part that the web server has stored is taken over

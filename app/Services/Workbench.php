@@ -9,19 +9,19 @@ use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Deliver\Figures;
 use Emberstone\Core\Exchange\Blob;
 use Emberstone\Core\Exchange\ReadThing;
+use Emberstone\Core\Foundation\Names;
+use Emberstone\Core\Foundation\Progress;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Geometry\Placement;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
-use Emberstone\Core\Operation\Catalogue;
 use Emberstone\Core\Operation\Datum;
-use Emberstone\Core\Operation\Names;
 use Emberstone\Core\Operation\Pass;
-use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\ShadeMap;
-use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Recipe\Catalogue;
 use Illuminate\Support\Str;
 
 /** Turns a snapshot (rows and hashes) into a workpiece (geometry) and back. */

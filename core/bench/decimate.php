@@ -5,9 +5,9 @@ declare(strict_types=1);
 // Decimation to a tenth of the faces against VTK's: php core/bench/decimate.php FOLDER writes the meshes and times ours; then python3 core/bench/decimate_vtk.py FOLDER; then the first once more compares.
 require __DIR__.'/lib.php';
 
-use Emberstone\Core\Deliver\SurfaceDistance;
+use Emberstone\Core\Algorithms\Remeshing\QuadricCollapse;
 use Emberstone\Core\Exchange\Formats;
-use Emberstone\Core\Lighten\Kernel\QuadricCollapse;
+use Emberstone\Core\Measure\SurfaceDistance;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Rigs\BearingCap;
 use Emberstone\Core\Rigs\BearingPedestal;

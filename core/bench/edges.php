@@ -5,14 +5,14 @@ declare(strict_types=1);
 // How sharp the edges of the fused pedestal are, and how true all of it: php core/bench/edges.php SEED... (voxel 0.8 mm, passes in their exact poses)
 require __DIR__.'/lib.php';
 
+use Emberstone\Core\Algorithms\Search\TriangleBvh;
+use Emberstone\Core\Algorithms\Surface\Evidence;
+use Emberstone\Core\Foundation\NoProgress;
 use Emberstone\Core\Fuse\Fuse;
 use Emberstone\Core\Fuse\FuseParameters;
-use Emberstone\Core\Mesh\Kernel\Evidence;
 use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Rigs\BearingPedestal;
-use Emberstone\Core\Spatial\TriangleBvh;
 
 const VOXEL = 0.8;
 $part = new BearingPedestal;

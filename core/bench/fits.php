@@ -6,14 +6,14 @@ declare(strict_types=1);
 // The whole mesh may stand off by what registering missed; angles and distances between datums are free of that.
 require __DIR__.'/../../vendor/autoload.php';
 
+use Emberstone\Core\Datums\Uncertainty;
 use Emberstone\Core\Exchange\Formats;
+use Emberstone\Core\Foundation\NoProgress;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
-use Emberstone\Core\Operation\Catalogue;
 use Emberstone\Core\Operation\Datum;
-use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Workpiece;
-use Emberstone\Core\Orient\Uncertainty;
+use Emberstone\Core\Recipe\Catalogue;
 
 $mesh = Formats::read($argv[1])->geometry;
 assert($mesh instanceof TriangleMesh);

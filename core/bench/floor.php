@@ -6,7 +6,7 @@ declare(strict_types=1);
 // No fit to the fused mesh can be expected to do better.
 require __DIR__.'/../../vendor/autoload.php';
 
-use Emberstone\Core\Linear\Dense;
+use Emberstone\Core\Algorithms\Linear\Dense;
 use Emberstone\Core\Rigs\BearingPedestal;
 use Emberstone\Core\Rigs\HandheldRig;
 

@@ -6,11 +6,11 @@ declare(strict_types=1);
 // Handheld rig, exact poses, voxel 0.8 mm, without the table. Of made-up surface only vertices are asked that lie in no measured face.
 require __DIR__.'/lib.php';
 
+use Emberstone\Core\Foundation\NoProgress;
 use Emberstone\Core\Fuse\Fuse;
 use Emberstone\Core\Fuse\FuseParameters;
-use Emberstone\Core\Mend\Inspection;
+use Emberstone\Core\Measure\Inspection;
 use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Rigs\Catalogue;
 

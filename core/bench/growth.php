@@ -6,19 +6,19 @@ declare(strict_types=1);
 // core/bin/php-jit core/bench/growth.php FOLDER
 require __DIR__.'/lib.php';
 
+use Emberstone\Core\Algorithms\HalfEdge\Topology;
+use Emberstone\Core\Algorithms\Parallel\Cores;
+use Emberstone\Core\Algorithms\Remeshing\QuadricCollapse;
+use Emberstone\Core\Algorithms\Search\TriangleBvh;
 use Emberstone\Core\Exchange\Blob;
+use Emberstone\Core\Foundation\NoProgress;
 use Emberstone\Core\Gather\RemoveOutliers;
 use Emberstone\Core\Gather\RemoveOutliersParameters;
-use Emberstone\Core\Lighten\Kernel\QuadricCollapse;
-use Emberstone\Core\Mend\Inspection;
-use Emberstone\Core\Mesh\Kernel\Topology;
-use Emberstone\Core\Operation\NoProgress;
+use Emberstone\Core\Measure\Inspection;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Workpiece;
-use Emberstone\Core\Parallel\Cores;
 use Emberstone\Core\Rigs\BearingPedestal;
 use Emberstone\Core\Rigs\HandheldRig;
-use Emberstone\Core\Spatial\TriangleBvh;
 
 $folder = $argv[1] ?? sys_get_temp_dir();
 $seconds = $bytes = [];

@@ -5,16 +5,16 @@ declare(strict_types=1);
 // CPU seconds of the kernels, one line of JSON each: core/bin/php-jit core/bench/kernels.php FOLDER. kernels_peers.py does the same work.
 require __DIR__.'/lib.php';
 
+use Emberstone\Core\Algorithms\Icp\CorrespondenceCache;
+use Emberstone\Core\Algorithms\Icp\IcpEquations;
+use Emberstone\Core\Algorithms\Linear\Dense;
+use Emberstone\Core\Algorithms\Search\KdTree;
+use Emberstone\Core\Algorithms\Search\PointGrid;
+use Emberstone\Core\Algorithms\Search\TriangleBvh;
 use Emberstone\Core\Exchange\Formats;
 use Emberstone\Core\Exchange\WriteOptions;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Linear\Dense;
-use Emberstone\Core\Mend\Inspection;
-use Emberstone\Core\Register\Kernel\Partners;
-use Emberstone\Core\Register\Kernel\Tighten;
-use Emberstone\Core\Spatial\KdTree;
-use Emberstone\Core\Spatial\PointGrid;
-use Emberstone\Core\Spatial\TriangleBvh;
+use Emberstone\Core\Measure\Inspection;
 
 $folder = $argv[1] ?? sys_get_temp_dir();
 
@@ -98,14 +98,14 @@ foreach ($tree->order as $i) {
 $quality = array_fill(0, intdiv(count($moving), 3), 1.0);
 $residual = measure('best fit, 200 k onto 200 k points, 30 rounds', function () use ($moving, $movingNormals, $quality, $tree, $treeNormals): float {
     $identity = RigidTransform::identity();
-    $partners = new Partners($tree);
+    $partners = new CorrespondenceCache($tree);
     $at = RigidTransform::turn([0.0, 0.0, 1.0], 0.004)->then(RigidTransform::shift(0.03, -0.02, 0.04));
     for ($round = 0; $round < 30; $round++) {
-        $pair = Tighten::pair($moving, $movingNormals, $quality, $at->matrix, $partners, $treeNormals, $identity->matrix, $identity->matrix, 0.3, 1e-4);
+        $pair = IcpEquations::pair($moving, $movingNormals, $quality, $at->matrix, $partners, $treeNormals, $identity->matrix, $identity->matrix, 0.3, 1e-4);
         $h = [];
         for ($r = 0; $r < 6; $r++) {
             for ($c = 0; $c < 6; $c++) {
-                $h[] = $pair['a'][Tighten::upper($r, $c)];
+                $h[] = $pair['a'][IcpEquations::upper($r, $c)];
             }
         }
         $step = Dense::solve($h, array_map(fn (float $v) => -$v, $pair['b']), 6);

@@ -8,12 +8,12 @@ declare(strict_types=1);
 require __DIR__.'/lib.php';
 
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Foundation\NoProgress;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Pass;
-use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
-use Emberstone\Core\Register\Motions;
+use Emberstone\Core\Register\PoseDistance;
 use Emberstone\Core\Register\Register;
 use Emberstone\Core\Register\RegisterParameters;
 use Emberstone\Core\Rigs\Catalogue;
@@ -77,7 +77,7 @@ foreach (array_filter(array_slice($argv, 2), is_numeric(...)) as $seed) {
         $words = implode(' ', $result->notes);
         $placed = $result->workpiece->passes;
         $part0 = $placed[0]->transform->inverse()->then($onto[0]);
-        $off = array_map(fn (int $k) => round(Motions::apart($onto[$k]->inverse()->then($placed[$k]->transform)->then($part0), RigidTransform::identity(), $corners), 3), array_keys($placed));
+        $off = array_map(fn (int $k) => round(PoseDistance::apart($onto[$k]->inverse()->then($placed[$k]->transform)->then($part0), RigidTransform::identity(), $corners), 3), array_keys($placed));
     } catch (UnsuitableInput $refused) {
         $seconds = microtime(true) - $start;
         $words = $refused->getMessage();

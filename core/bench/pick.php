@@ -5,9 +5,9 @@ declare(strict_types=1);
 // What a request does with a click on a body of 4 M faces: 3,000 vertices and an area of some 5,000 faces. Without the JIT, as web requests run: php core/bench/pick.php BLOB
 require __DIR__.'/../../vendor/autoload.php';
 
+use Emberstone\Core\Datums\Spread;
 use Emberstone\Core\Exchange\Blob;
 use Emberstone\Core\Exchange\OpenBlob;
-use Emberstone\Core\Orient\Spread;
 
 // In the web server classes stand compiled in the opcache.
 array_map(class_exists(...), [OpenBlob::class, Blob::class, Spread::class]);

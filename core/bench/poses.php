@@ -8,13 +8,13 @@ declare(strict_types=1);
 // surface, each at an unknown height, seen with the noise that the rig has across it.
 require __DIR__.'/lib.php';
 
+use Emberstone\Core\Algorithms\Linear\SymmetricEigen;
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Foundation\NoProgress;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Linear\SymmetricEigen;
-use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Workpiece;
-use Emberstone\Core\Register\Motions;
+use Emberstone\Core\Register\PoseDistance;
 use Emberstone\Core\Register\Register;
 use Emberstone\Core\Register\RegisterParameters;
 use Emberstone\Core\Rigs\Catalogue;
@@ -113,7 +113,7 @@ foreach (array_filter(array_slice($argv, 1), fn (string $word) => in_array($word
         $off = $over = $told = [];
         $first = $result->workpiece->passes[0]->transform->then($by->inverse())->inverse()->then($captures[0]['pose']);
         foreach ($result->workpiece->passes as $k => $pass) {
-            $off[] = Motions::apart($captures[$k]['pose']->inverse()->then($pass->transform->then($by->inverse()))->then($first), $still, $corners);
+            $off[] = PoseDistance::apart($captures[$k]['pose']->inverse()->then($pass->transform->then($by->inverse()))->then($first), $still, $corners);
             $over[] = $k === 0 ? 0.0 : $off[$k] / max(1e-6, $limits[$k]);
             $told[] = $result->after['passes'][$k]['standardError']['held'] ?? true;
         }

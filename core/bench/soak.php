@@ -6,16 +6,16 @@ declare(strict_types=1);
 // Prints a line a round; what fails is printed with its seed, and the status is 1. One seed alone: soak.php 0 SEED.
 require __DIR__.'/lib.php';
 
+use Emberstone\Core\Foundation\EmberstoneException;
+use Emberstone\Core\Foundation\NoProgress;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Mend\Inspection;
+use Emberstone\Core\Measure\Inspection;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
-use Emberstone\Core\Operation\Catalogue;
-use Emberstone\Core\Operation\EmberstoneException;
-use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Outcome;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Recipe\Catalogue;
 use Emberstone\Core\Rigs\Catalogue as Rigs;
 use Emberstone\Core\Rigs\HandheldRig;
 use Emberstone\Core\Tests\Support\DirtyMesh;

@@ -7,12 +7,12 @@ declare(strict_types=1);
 // four turned over, a fifth in common between the two. Off: how far each pass puts a corner of the part from where the first one has it; surface: p90 of its points to the exact part.
 require __DIR__.'/lib.php';
 
+use Emberstone\Core\Foundation\NoProgress;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Pass;
-use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
-use Emberstone\Core\Register\Motions;
+use Emberstone\Core\Register\PoseDistance;
 use Emberstone\Core\Register\Register;
 use Emberstone\Core\Register\RegisterParameters;
 use Emberstone\Core\Rigs\Catalogue;
@@ -41,7 +41,7 @@ foreach (array_filter(array_slice($argv, 2), is_numeric(...)) as $seed) {
         $placed = $result->workpiece->passes;
         $part0 = $placed[0]->transform->inverse()->then($onto[0]);
         foreach ($placed as $k => $pass) {
-            $off[] = round(Motions::apart($onto[$k]->inverse()->then($pass->transform)->then($part0), RigidTransform::identity(), $corners), 3);
+            $off[] = round(PoseDistance::apart($onto[$k]->inverse()->then($pass->transform)->then($part0), RigidTransform::identity(), $corners), 3);
             $distances = [];
             $p = $pass->transform->then($part0)->points($pass->cloud->positions);
             for ($o = 0, $e = count($p); $o < $e; $o += 30) {

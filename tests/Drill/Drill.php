@@ -11,9 +11,9 @@ use App\Services\LostConnection;
 use App\Services\StepWork;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Exchange\Formats;
+use Emberstone\Core\Foundation\NoProgress;
 use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Operation\Catalogue;
-use Emberstone\Core\Operation\NoProgress;
+use Emberstone\Core\Recipe\Catalogue;
 use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;
 use Illuminate\Contracts\Console\Kernel;
@@ -224,7 +224,7 @@ final class Drill
         $step = $this->step($project, 'import', ['uploads' => $uploads, 'unit' => 'mm']);
         $state = $this->settled($project);
         $this->did('damaged files', count($uploads) - 1);
-        if ($step !== null && ! in_array('good', array_column($state['snapshot']['bodies'], 'name'), true)) {
+        if ($step !== null && $good !== null && ! in_array('good', array_column($state['snapshot']['bodies'], 'name'), true)) {
             $ended = array_column($state['steps'], null, 'id')[$step] ?? null;
             if (! str_starts_with((string) ($ended['message'] ?? ''), 'Interrupted')) {
                 $this->wrong[] = 'The good file beside damaged ones did not come in: '.($ended['message'] ?? 'no word');

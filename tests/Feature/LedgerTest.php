@@ -9,7 +9,7 @@ use App\Models\Step;
 use App\Services\BlobStore;
 use App\Services\JobProgress;
 use Emberstone\Core\Exchange\Formats;
-use Emberstone\Core\Operation\OperationCancelled;
+use Emberstone\Core\Foundation\OperationCancelled;
 use Emberstone\Core\Tests\Support\MeshBuilder;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Facades\Queue;

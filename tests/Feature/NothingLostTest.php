@@ -9,6 +9,7 @@ use App\Models\Project;
 use App\Models\Step;
 use App\Services\BlobStore;
 use App\Services\DiskSpace;
+use App\Services\Ledger;
 use App\Services\LostConnection;
 use App\Services\StepQueue;
 use App\Services\StepSweep;
@@ -306,5 +307,21 @@ final class NothingLostTest extends TestCase
         self::assertSame('done', $state['steps'][1]['state'], (string) $state['steps'][1]['message']);
         self::assertStringContainsString('odd.ply', implode(' ', $state['steps'][1]['figures']['notes']));
         self::assertCount(2, $state['snapshot']['bodies']);
+    }
+
+    #[Test]
+    public function a_request_while_the_database_is_away_or_the_disk_is_full_is_told_so_and_not_that_the_server_erred(): void
+    {
+        $project = $this->withOpenBall();
+        $fail = function (string $said): \Illuminate\Testing\TestResponse {
+            $this->app->bind(Ledger::class, fn () => throw new QueryException('pgsql', 'select', [], new \PDOException($said)));
+            $this->app->forgetInstance(Ledger::class);
+
+            return $this->postJson('/api/projects/'.Step::query()->firstOrFail()->project_id.'/undo');
+        };
+        $fail('SQLSTATE[08006] [7] connection to server at "127.0.0.1", port 5432 failed: Connection refused')->assertStatus(503)->assertSee('try again in a minute');
+        $fail('SQLSTATE[57P03] [7] FATAL:  the database system is starting up')->assertStatus(503);
+        $fail('SQLSTATE[53100]: Disk full: 7 ERROR:  could not extend file "base/1/2": No space left on device')->assertStatus(507)->assertSee('disk of this machine is full');
+        $fail('SQLSTATE[42P01]: Undefined table')->assertStatus(500);
     }
 }

@@ -7,7 +7,7 @@ namespace Tests\Feature;
 use App\Models\Step;
 use App\Services\StepSweep;
 use Emberstone\Core\Exchange\Formats;
-use Emberstone\Core\Mend\Inspection;
+use Emberstone\Core\Measure\Inspection;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Testing\Fluent\AssertableJson;

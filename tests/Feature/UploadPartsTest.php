@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Tests\Feature;
 
 use App\Services\UploadParts;
-use Emberstone\Core\Operation\UnsuitableInput;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use PHPUnit\Framework\Attributes\After;
 use PHPUnit\Framework\Attributes\Before;
 use PHPUnit\Framework\Attributes\Test;

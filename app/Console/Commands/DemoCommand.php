@@ -9,10 +9,10 @@ use App\Models\Project;
 use App\Models\Step;
 use App\Models\Upload;
 use App\Models\User;
+use Emberstone\Core\Algorithms\Parallel\Cores;
+use Emberstone\Core\Algorithms\Parallel\Fork;
 use Emberstone\Core\Deliver\Brief;
 use Emberstone\Core\Exchange\Formats;
-use Emberstone\Core\Parallel\Cores;
-use Emberstone\Core\Parallel\Fork;
 use Emberstone\Core\Rigs\Catalogue as Rigs;
 use Illuminate\Console\Command;
 

@@ -7,7 +7,7 @@ namespace App\Console\Commands;
 use App\Models\Step;
 use App\Models\Upload;
 use App\Services\BlobStore;
-use Emberstone\Core\Parallel\Fork;
+use Emberstone\Core\Algorithms\Parallel\Fork;
 use Illuminate\Console\Command;
 use Illuminate\Database\Query\Builder;
 use Illuminate\Support\Facades\DB;

@@ -8,7 +8,7 @@ use App\Models\Step;
 use App\Services\BlobStore;
 use App\Services\Ledger;
 use App\Services\StepWork;
-use Emberstone\Core\Operation\NoProgress;
+use Emberstone\Core\Foundation\NoProgress;
 use Illuminate\Console\Command;
 use Illuminate\Support\Facades\DB;
 use Throwable;

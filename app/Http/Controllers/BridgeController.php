@@ -6,7 +6,7 @@ namespace App\Http\Controllers;
 
 use App\Models\Capture;
 use Emberstone\Core\Capture\Frame;
-use Emberstone\Core\Operation\UnreadableFile;
+use Emberstone\Core\Foundation\UnreadableFile;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 use Illuminate\Support\Facades\DB;

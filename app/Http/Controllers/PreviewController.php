@@ -7,21 +7,21 @@ namespace App\Http\Controllers;
 use App\Models\Project;
 use App\Services\BlobStore;
 use App\Services\Workbench;
+use Emberstone\Core\Datums\FitConstraint;
+use Emberstone\Core\Datums\FitDatum;
+use Emberstone\Core\Datums\FrameCheck;
+use Emberstone\Core\Datums\KindOfShape;
 use Emberstone\Core\Exchange\Blob;
 use Emberstone\Core\Exchange\OpenBlob;
-use Emberstone\Core\Gather\SelectionParameters;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\Placement;
-use Emberstone\Core\Operation\Catalogue;
 use Emberstone\Core\Operation\Datum;
-use Emberstone\Core\Operation\UnsuitableInput;
-use Emberstone\Core\Orient\FitDatum;
-use Emberstone\Core\Orient\FrameCheck;
-use Emberstone\Core\Orient\Held;
-use Emberstone\Core\Orient\KindOfShape;
+use Emberstone\Core\Operation\SelectionParameters;
 use Emberstone\Core\Orient\Scale;
 use Emberstone\Core\Orient\ScaleParameters;
 use Emberstone\Core\Orient\SetFrame;
 use Emberstone\Core\Orient\SetFrameParameters;
+use Emberstone\Core\Recipe\Catalogue;
 use Emberstone\Core\Register\PairPoints;
 use Emberstone\Core\Register\PairPointsParameters;
 use Illuminate\Http\JsonResponse;
@@ -52,9 +52,9 @@ final class PreviewController
         $data = $request->validate([...$where, 'kind' => ['required', Rule::in(['plane', 'cylinder', 'cone', 'sphere'])], 'hold' => ['nullable', 'array']]);
         [$blob, $placement] = $this->place($project, $blobs, $data);
         if (isset($data['hold'])) {
-            Held::check($data['hold']);
+            FitConstraint::check($data['hold']);
         }
-        $held = isset($data['hold']) ? Held::of($data['hold'], array_map(Datum::fromArray(...), $project->snapshot()['datums']), $data['kind']) : null;
+        $held = isset($data['hold']) ? FitConstraint::of($data['hold'], array_map(Datum::fromArray(...), $project->snapshot()['datums']), $data['kind']) : null;
         if (isset($data['ranges'])) {
             $ranges = (new SelectionParameters([['target' => $data['body'], 'ranges' => $data['ranges']]]))->ranges($data['body'], $blob->head['faces'] ?? 0) ?? [];
             $fit = FitDatum::brushed($blob, $placement, $ranges, $data['kind'], 'preview', preview: true, held: $held);

@@ -11,7 +11,7 @@ use App\Models\User;
 use App\Services\Ledger;
 use App\Services\StepSweep;
 use Emberstone\Core\Exchange\TextColumns;
-use Emberstone\Core\Operation\Catalogue;
+use Emberstone\Core\Recipe\Catalogue;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 use Illuminate\Support\Str;

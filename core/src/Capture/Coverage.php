@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Capture;
 
+use Emberstone\Core\Algorithms\Parallel\Packed;
+use Emberstone\Core\Algorithms\Search\PointGrid;
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Parallel\Packed;
-use Emberstone\Core\Spatial\PointGrid;
 
 /**
  * Where a capture has seen the object so far, and how densely: points counted in the cells of a raster. Grows frame by frame and can be put away

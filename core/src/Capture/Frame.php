@@ -6,10 +6,10 @@ namespace Emberstone\Core\Capture;
 
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Exchange\Blob;
+use Emberstone\Core\Foundation\InvalidParameter;
+use Emberstone\Core\Foundation\UnreadableFile;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Operation\InvalidParameter;
-use Emberstone\Core\Operation\UnreadableFile;
-use Emberstone\Core\Operation\UnsuitableInput;
 
 /**
  * One look of a live scanner: points in its own coordinates, and where it believes to stand. Over the wire it is a blob of a cloud whose head says

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Cloud;
 
-use Emberstone\Core\Spatial\PointGrid;
+use Emberstone\Core\Algorithms\Search\PointGrid;
 
 /** Gives every point of a cloud a normal that faces out of the object. */
 final class OrientedCloud

@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Cloud;
 
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\Finite;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Operation\UnsuitableInput;
 
 /**
  * Points as captured, flat and packed. Never changed; every method gives a new cloud.

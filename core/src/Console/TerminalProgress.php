@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Console;
 
-use Emberstone\Core\Operation\OperationCancelled;
-use Emberstone\Core\Operation\Progress;
+use Emberstone\Core\Foundation\OperationCancelled;
+use Emberstone\Core\Foundation\Progress;
 
 /** A bar on standard error, where that is a terminal. Ctrl-C stops cleanly. */
 final class TerminalProgress implements Progress

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Deliver;
 
-use Emberstone\Core\Operation\InvalidParameter;
-use Emberstone\Core\Operation\Unit;
+use Emberstone\Core\Foundation\InvalidParameter;
+use Emberstone\Core\Foundation\Unit;
 
 /** What the receiver needs. */
 final readonly class Brief

@@ -4,16 +4,17 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Deliver;
 
+use Emberstone\Core\Algorithms\Surface\Evidence;
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Foundation\NoProgress;
+use Emberstone\Core\Foundation\PartProgress;
+use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Mend\Inspection;
-use Emberstone\Core\Mend\Rims;
-use Emberstone\Core\Mesh\Kernel\Evidence;
+use Emberstone\Core\Measure\BoundaryLoops;
+use Emberstone\Core\Measure\Inspection;
+use Emberstone\Core\Measure\SurfaceDistance;
 use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Operation\NoProgress;
-use Emberstone\Core\Operation\PartProgress;
 use Emberstone\Core\Operation\Pass;
-use Emberstone\Core\Operation\Progress;
 
 /** What the ready card needs to know of a mesh; computed once a revision. */
 final class Figures
@@ -84,7 +85,7 @@ final class Figures
      */
     private static function marked(array $figures, array $leftOpen): array
     {
-        $figures['holes'] = array_map(fn (array $hole) => ['leftOpen' => Rims::isMeant($hole, $leftOpen)] + $hole, $figures['holes']);
+        $figures['holes'] = array_map(fn (array $hole) => ['leftOpen' => BoundaryLoops::isMeant($hole, $leftOpen)] + $hole, $figures['holes']);
         $figures['leftOpen'] = count(array_filter(array_column($figures['holes'], 'leftOpen')));
 
         return $figures;

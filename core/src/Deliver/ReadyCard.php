@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Deliver;
 
-use Emberstone\Core\Operation\Format;
+use Emberstone\Core\Foundation\Format;
 
 /** The brief's lines against the figures of a body: each kept or not, with the figure and the operation that would fix it. */
 final class ReadyCard

@@ -4,14 +4,14 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Exchange;
 
+use Emberstone\Core\Algorithms\HalfEdge\Topology;
+use Emberstone\Core\Algorithms\Parallel\Packed;
+use Emberstone\Core\Algorithms\Surface\Evidence;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Cloud\Raster;
+use Emberstone\Core\Foundation\UnreadableFile;
 use Emberstone\Core\Geometry\BoundingBox;
-use Emberstone\Core\Mesh\Kernel\Evidence;
-use Emberstone\Core\Mesh\Kernel\Topology;
 use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Operation\UnreadableFile;
-use Emberstone\Core\Parallel\Packed;
 
 /**
  * Geometry at rest. The layout is documented in docs/blob.md; the browser maps its sections onto typed arrays without parsing.

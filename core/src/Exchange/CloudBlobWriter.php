@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Exchange;
 
-use Emberstone\Core\Parallel\Packed;
+use Emberstone\Core\Algorithms\Parallel\Packed;
 
 /**
  * Writes a cloud's blob from pieces; each section gathers in a file of its own beside the blob. Positions are relative to the first point:

@@ -6,12 +6,12 @@ namespace Emberstone\Core\Exchange;
 
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Cloud\Raster;
+use Emberstone\Core\Foundation\Unit;
+use Emberstone\Core\Foundation\UnreadableFile;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Operation\Unit;
-use Emberstone\Core\Operation\UnreadableFile;
-use Emberstone\Core\Operation\UnsuitableInput;
 use SimpleXMLElement;
 
 /**

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Exchange;
 
-use Emberstone\Core\Operation\UnreadableFile;
+use Emberstone\Core\Foundation\UnreadableFile;
 
 /**
  * The pages of an E57 file: 1024 bytes each, the last four a checksum of the others. Offsets in the file count the checksums

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Exchange;
 
-use Emberstone\Core\Operation\UnreadableFile;
+use Emberstone\Core\Foundation\UnreadableFile;
 use SimpleXMLElement;
 
 /**

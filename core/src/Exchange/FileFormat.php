@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Emberstone\Core\Exchange;
 
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Foundation\UnreadableFile;
 use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Operation\UnreadableFile;
 
 /** One open format: how to read it and how to write it. */
 interface FileFormat

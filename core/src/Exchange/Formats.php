@@ -5,10 +5,10 @@ declare(strict_types=1);
 namespace Emberstone\Core\Exchange;
 
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Foundation\InvalidParameter;
+use Emberstone\Core\Foundation\Unit;
+use Emberstone\Core\Foundation\UnreadableFile;
 use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Operation\InvalidParameter;
-use Emberstone\Core\Operation\Unit;
-use Emberstone\Core\Operation\UnreadableFile;
 
 /** All formats, chosen by the file's ending. */
 final class Formats

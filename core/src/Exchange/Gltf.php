@@ -5,9 +5,9 @@ declare(strict_types=1);
 namespace Emberstone\Core\Exchange;
 
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Foundation\Unit;
+use Emberstone\Core\Foundation\UnreadableFile;
 use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Operation\Unit;
-use Emberstone\Core\Operation\UnreadableFile;
 
 /**
  * glTF 2.0, as text with its data beside or in it, and as one binary file (GLB). Lengths in metres.

@@ -4,11 +4,11 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Exchange;
 
+use Emberstone\Core\Algorithms\Parallel\Packed;
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Foundation\UnreadableFile;
 use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Operation\UnreadableFile;
-use Emberstone\Core\Parallel\Packed;
 
 /**
  * The JSON and the numbers of a glTF file. Data beside the file are taken from its own folder only, whatever path the file names.

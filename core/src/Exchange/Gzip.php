@@ -5,9 +5,9 @@ declare(strict_types=1);
 namespace Emberstone\Core\Exchange;
 
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Foundation\UnreadableFile;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Operation\UnreadableFile;
-use Emberstone\Core\Operation\UnsuitableInput;
 
 /** A file packed with gzip, such as `pass-01.ply.gz`: read as the file in it. */
 final class Gzip implements FileFormat

@@ -5,9 +5,9 @@ declare(strict_types=1);
 namespace Emberstone\Core\Exchange;
 
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Foundation\Unit;
 use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Operation\Unit;
 
 /** One thing that a file held: a pass, a mesh, or a part of an assembly. */
 final readonly class Loaded

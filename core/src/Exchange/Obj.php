@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Emberstone\Core\Exchange;
 
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Foundation\UnreadableFile;
 use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Operation\UnreadableFile;
 
 /** Wavefront OBJ: v, vn, f with any of v, v/vt, v//vn, v/vt/vn and negative indices, lines continued after a backslash; polygons are cut into triangles. */
 final class Obj implements FileFormat

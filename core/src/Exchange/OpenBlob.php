@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Exchange;
 
-use Emberstone\Core\Operation\UnreadableFile;
-use Emberstone\Core\Parallel\Packed;
+use Emberstone\Core\Algorithms\Parallel\Packed;
+use Emberstone\Core\Foundation\UnreadableFile;
 
 /**
  * A mesh's blob, of which only what is asked for is read: a request that looks at a few thousand faces of four million needs neither

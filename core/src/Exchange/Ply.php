@@ -4,11 +4,11 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Exchange;
 
+use Emberstone\Core\Algorithms\Surface\Evidence;
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Foundation\UnreadableFile;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Mesh\Kernel\Evidence;
 use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Operation\UnreadableFile;
 
 /**
  * PLY (Turk 1994), ASCII and both binaries, any property types and order.

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Exchange;
 
-use Emberstone\Core\Operation\UnreadableFile;
+use Emberstone\Core\Foundation\UnreadableFile;
 
 /**
  * The numbers of a PLY element: row by row for any element, or in runs of columns, which are decoded some ten times as fast.

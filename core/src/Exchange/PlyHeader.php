@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Exchange;
 
-use Emberstone\Core\Operation\Unit;
-use Emberstone\Core\Operation\UnreadableFile;
+use Emberstone\Core\Foundation\Unit;
+use Emberstone\Core\Foundation\UnreadableFile;
 
 /**
  * What a PLY file says of itself before its data.

@@ -6,10 +6,10 @@ namespace Emberstone\Core\Exchange;
 
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Cloud\Raster;
+use Emberstone\Core\Foundation\UnreadableFile;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Operation\UnreadableFile;
-use Emberstone\Core\Operation\UnsuitableInput;
 
 /**
  * PTX: one or more scans, each a grid of points in the scanner's own coordinates, and the scanner's pose. Ten lines stand before each grid:

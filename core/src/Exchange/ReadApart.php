@@ -4,11 +4,11 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Exchange;
 
+use Emberstone\Core\Algorithms\Parallel\ChildEnd;
+use Emberstone\Core\Foundation\Progress;
+use Emberstone\Core\Foundation\Unit;
+use Emberstone\Core\Foundation\UnreadableFile;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Operation\Progress;
-use Emberstone\Core\Operation\Unit;
-use Emberstone\Core\Operation\UnreadableFile;
-use Emberstone\Core\Parallel\ChildEnd;
 
 /**
  * Reads files in processes of their own, with limits of memory and time: a file that is hostile or simply too large ends its own

@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Exchange;
 
+use Emberstone\Core\Foundation\Unit;
 use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Operation\Unit;
 
 /** What is known of a thing that was read into a blob, without the blob. */
 final readonly class ReadThing

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Exchange;
 
-use Emberstone\Core\Operation\InvalidParameter;
+use Emberstone\Core\Foundation\InvalidParameter;
 
 /** A lighter cloud to look at in place of a heavy one: every so manyth point, straight from blob to blob. */
 final class StandIn

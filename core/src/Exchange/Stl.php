@@ -4,11 +4,11 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Exchange;
 
+use Emberstone\Core\Algorithms\Parallel\Packed;
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Foundation\UnreadableFile;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Operation\UnreadableFile;
-use Emberstone\Core\Operation\UnsuitableInput;
-use Emberstone\Core\Parallel\Packed;
 
 /** STL, ASCII and binary. Corners in exactly the same place are welded while reading. */
 final class Stl implements FileFormat

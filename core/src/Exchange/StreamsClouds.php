@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Exchange;
 
-use Emberstone\Core\Operation\UnreadableFile;
+use Emberstone\Core\Foundation\UnreadableFile;
 
 /** A format whose clouds can be turned into a blob piece by piece, in memory that does not grow with the file. */
 interface StreamsClouds

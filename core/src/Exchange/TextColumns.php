@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Exchange;
 
-use Emberstone\Core\Operation\InvalidParameter;
+use Emberstone\Core\Foundation\InvalidParameter;
 
 /** What the columns of a text file mean. */
 final readonly class TextColumns

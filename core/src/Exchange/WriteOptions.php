@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Exchange;
 
-use Emberstone\Core\Operation\Unit;
+use Emberstone\Core\Foundation\Unit;
 
 /** Choices a writer may honour. */
 final readonly class WriteOptions

@@ -4,11 +4,11 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Fuse;
 
-use Emberstone\Core\Mesh\Kernel\Evidence;
+use Emberstone\Core\Algorithms\Search\PointGrid;
+use Emberstone\Core\Algorithms\Search\Visibility;
+use Emberstone\Core\Algorithms\Surface\Evidence;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Pass;
-use Emberstone\Core\Spatial\PointGrid;
-use Emberstone\Core\Spatial\Sight;
 
 /**
  * Takes off surface in space that passes have looked through: flying points, strays and what moved during the scan make such surface.
@@ -41,10 +41,10 @@ final class FreeSpace
                 continue;
             }
             $spacing = PointGrid::of($cloud->positions)->medianSpacing(300);
-            $verdicts = Sight::of($cloud->positions, $sensor, $spacing)->verdicts($pass->transform->inverse()->points($points), 2.0 * max($spacing, $voxel));
+            $verdicts = Visibility::of($cloud->positions, $sensor, $spacing)->verdicts($pass->transform->inverse()->points($points), 2.0 * max($spacing, $voxel));
             foreach ($asked as $k => $_) {
-                $through[$k] += $verdicts[$k] === Sight::BEFORE ? 1 : 0;
-                $seen[$k] += $verdicts[$k] === Sight::AGREES ? 1 : 0;
+                $through[$k] += $verdicts[$k] === Visibility::BEFORE ? 1 : 0;
+                $seen[$k] += $verdicts[$k] === Visibility::AGREES ? 1 : 0;
             }
         }
         $gone = [];

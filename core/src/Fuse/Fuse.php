@@ -4,45 +4,45 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Fuse;
 
-use Emberstone\Core\Fuse\Kernel\DualSurface;
-use Emberstone\Core\Fuse\Kernel\Gaps;
-use Emberstone\Core\Fuse\Kernel\Sharpen;
-use Emberstone\Core\Fuse\Kernel\Splat;
-use Emberstone\Core\Fuse\Kernel\Volume;
+use Emberstone\Core\Algorithms\Field\DualSurface;
+use Emberstone\Core\Algorithms\Field\Gaps;
+use Emberstone\Core\Algorithms\Field\Sharpen;
+use Emberstone\Core\Algorithms\Field\Splat;
+use Emberstone\Core\Algorithms\Field\Volume;
+use Emberstone\Core\Algorithms\HalfEdge\Topology;
+use Emberstone\Core\Algorithms\Parallel\Cores;
+use Emberstone\Core\Algorithms\Parallel\Fork;
+use Emberstone\Core\Algorithms\Parallel\Packed;
+use Emberstone\Core\Algorithms\Remeshing\Untangle;
+use Emberstone\Core\Algorithms\Search\PointGrid;
+use Emberstone\Core\Algorithms\Surface\Evidence;
+use Emberstone\Core\Algorithms\Surface\Measure;
+use Emberstone\Core\Foundation\Format;
+use Emberstone\Core\Foundation\PartProgress;
+use Emberstone\Core\Foundation\Progress;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\BoundingBox;
+use Emberstone\Core\Measure\BoundaryLoops;
 use Emberstone\Core\Mend\FillHoles;
 use Emberstone\Core\Mend\FillHolesParameters;
-use Emberstone\Core\Mend\Kernel\Untangle;
-use Emberstone\Core\Mend\Rims;
-use Emberstone\Core\Mesh\Kernel\Evidence;
-use Emberstone\Core\Mesh\Kernel\Measure;
-use Emberstone\Core\Mesh\Kernel\Topology;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Estimate;
-use Emberstone\Core\Operation\Format;
 use Emberstone\Core\Operation\MakesNew;
 use Emberstone\Core\Operation\Operation;
-use Emberstone\Core\Operation\PartProgress;
-use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
-use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
-use Emberstone\Core\Parallel\Cores;
-use Emberstone\Core\Parallel\Fork;
-use Emberstone\Core\Parallel\Packed;
-use Emberstone\Core\Spatial\PointGrid;
 
 /**
  * Makes one surface from all passes: oriented points into a sparse volume of distances, its zero surface, then the vertices
  * onto the planes of the points around them.
  *
- * Source    see Kernel/: implicit moving least squares, dual surface with one vertex a loop, quadratic error of tangent planes.
+ * Source    see Algorithms/Field: implicit moving least squares, dual surface with one vertex a loop, quadratic error of tangent planes.
  * Input     placed passes; sensor origins turn the normals, else they are made consistent.
  * Keeps     edges as sharp as the voxel allows.   Gives up  walls thinner than two voxels.
- * Gaps      closed where asked for, by patches or inside the volume (Kernel/Gaps), whichever takes less surface (VolumeOrPatch).
+ * Gaps      closed where asked for, by patches or inside the volume (Algorithms/Field/Gaps), whichever takes less surface (VolumeOrPatch).
  * Output    an oriented manifold, open where nothing was seen and nothing else is asked for; support per vertex is the number of passes.
  *
  * @implements Operation<FuseParameters>
@@ -170,7 +170,7 @@ final class Fuse implements MakesNew, Operation
         }
         $notes = [$words === [] ? 'There was no hole of that size.' : implode(', ', $words).'.'];
         $left = ['wider and left open' => [], 'not to be closed by a patch' => []];
-        foreach (Rims::of($mesh)->widestFirst() as $hole) {
+        foreach (BoundaryLoops::of($mesh)->widestFirst() as $hole) {
             $left[$hole['diameter'] > $widest ? 'wider and left open' : 'not to be closed by a patch'][] = Format::mm($hole['diameter']);
         }
         foreach (array_filter($left) as $why => $widths) {

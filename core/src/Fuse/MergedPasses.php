@@ -4,16 +4,16 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Fuse;
 
+use Emberstone\Core\Algorithms\Linear\Median;
+use Emberstone\Core\Algorithms\Search\Clusters;
+use Emberstone\Core\Algorithms\Search\LatticeKeys;
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Gather\Kernel\Clusters;
+use Emberstone\Core\Foundation\Progress;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\BoundingBox;
-use Emberstone\Core\Linear\Median;
 use Emberstone\Core\Operation\Pass;
-use Emberstone\Core\Operation\Progress;
-use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Register\Prepare;
-use Emberstone\Core\Spatial\CellNames;
 
 /** The kept points of all passes in project coordinates, with normals, and how much each has to say. */
 final readonly class MergedPasses
@@ -132,7 +132,7 @@ final readonly class MergedPasses
         }
         $some = self::inMidst($some);
         $cell = max(1e-6, BoundingBox::of($some)->longestSide() / 50.0);
-        $names = CellNames::of($some, $cell);
+        $names = LatticeKeys::of($some, $cell);
         $cells = [];
         for ($o = 0, $e = count($some); $o < $e; $o += 3) {
             $cells[$names->at($some[$o], $some[$o + 1], $some[$o + 2])] = true;

@@ -4,30 +4,30 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Fuse;
 
-use Emberstone\Core\Fuse\Kernel\DualSurface;
-use Emberstone\Core\Fuse\Kernel\Poisson;
+use Emberstone\Core\Algorithms\Field\DualSurface;
+use Emberstone\Core\Algorithms\Field\Poisson;
+use Emberstone\Core\Algorithms\HalfEdge\Topology;
+use Emberstone\Core\Algorithms\Search\KdTree;
+use Emberstone\Core\Algorithms\Surface\Evidence;
+use Emberstone\Core\Foundation\Format;
+use Emberstone\Core\Foundation\PartProgress;
+use Emberstone\Core\Foundation\Progress;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\BoundingBox;
-use Emberstone\Core\Mesh\Kernel\Evidence;
-use Emberstone\Core\Mesh\Kernel\Topology;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Estimate;
-use Emberstone\Core\Operation\Format;
 use Emberstone\Core\Operation\MakesNew;
 use Emberstone\Core\Operation\Operation;
-use Emberstone\Core\Operation\PartProgress;
-use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
-use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
-use Emberstone\Core\Spatial\KdTree;
 
 /**
  * Makes one smooth surface from all passes, closed where nothing was seen: for patchy data that `fuse` would leave full of holes.
  *
- * Source    see Kernel/Poisson (Kazhdan & Hoppe 2013) and Kernel/DualSurface.
+ * Source    see Algorithms/Field/Poisson (Kazhdan & Hoppe 2013) and Algorithms/Field/DualSurface.
  * Input     placed passes; sensor origins turn the normals, else they are made consistent.
  * Gives up  sharp edges: they come out rounded by about a cell.
  * Output    an oriented manifold, watertight at support 0; where no point is within one and a half cells it is marked as closed in the volume.

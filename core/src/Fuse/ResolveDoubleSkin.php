@@ -4,25 +4,25 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Fuse;
 
+use Emberstone\Core\Algorithms\Linear\Median;
+use Emberstone\Core\Algorithms\Search\KdTree;
+use Emberstone\Core\Algorithms\Search\PointGrid;
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Foundation\Format;
+use Emberstone\Core\Foundation\PartProgress;
+use Emberstone\Core\Foundation\Progress;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Gather\RemoveGrazing;
-use Emberstone\Core\Gather\Sieve;
-use Emberstone\Core\Linear\Median;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Estimate;
-use Emberstone\Core\Operation\Format;
 use Emberstone\Core\Operation\Operation;
 use Emberstone\Core\Operation\Outcome;
-use Emberstone\Core\Operation\PartProgress;
-use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
+use Emberstone\Core\Operation\Sieve;
 use Emberstone\Core\Operation\Stage;
-use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Register\Register;
 use Emberstone\Core\Register\RegisterParameters;
-use Emberstone\Core\Spatial\KdTree;
-use Emberstone\Core\Spatial\PointGrid;
 
 /**
  * Where passes lie over each other in two layers, each place keeps the points of the pass that saw it best: steeply, and from near; or the passes

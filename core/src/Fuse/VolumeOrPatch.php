@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Fuse;
 
-use Emberstone\Core\Mend\Rims;
-use Emberstone\Core\Mesh\Kernel\Joined;
-use Emberstone\Core\Mesh\Kernel\Measure;
-use Emberstone\Core\Mesh\Kernel\Topology;
+use Emberstone\Core\Algorithms\HalfEdge\DisjointSets;
+use Emberstone\Core\Algorithms\HalfEdge\Topology;
+use Emberstone\Core\Algorithms\Surface\Measure;
+use Emberstone\Core\Measure\BoundaryLoops;
 use Emberstone\Core\Mesh\TriangleMesh;
 
 /**
@@ -65,7 +65,7 @@ final class VolumeOrPatch
             $pieces[$of[$k]]['area'] += $area;
             for ($h = 3 * $k; $h < 3 * $k + 3; $h++) {
                 if (isset($other[$f[$h]])) {
-                    $pieces[$of[$k]]['places'][Rims::place($mesh->positions, $f[$h])] = true;
+                    $pieces[$of[$k]]['places'][BoundaryLoops::place($mesh->positions, $f[$h])] = true;
                 }
             }
         }
@@ -83,7 +83,7 @@ final class VolumeOrPatch
     private static function gaps(array $volume, array $patches): array
     {
         $all = [...$volume, ...$patches];
-        $joined = new Joined(array_keys($all));
+        $joined = new DisjointSets(array_keys($all));
         $at = [];
         foreach ($all as $k => $piece) {
             foreach ($piece['places'] as $place => $_) {

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Gather;
 
+use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Operation\InvalidParameter;
 use Emberstone\Core\Operation\Param;
 
 final readonly class CropParameters

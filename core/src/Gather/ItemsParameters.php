@@ -4,12 +4,12 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Gather;
 
+use Emberstone\Core\Foundation\InvalidParameter;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Datum;
-use Emberstone\Core\Operation\InvalidParameter;
 use Emberstone\Core\Operation\Param;
 use Emberstone\Core\Operation\Pass;
-use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
 
 final readonly class ItemsParameters

@@ -4,24 +4,26 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Gather;
 
+use Emberstone\Core\Algorithms\Linear\Median;
+use Emberstone\Core\Algorithms\Parallel\Cores;
+use Emberstone\Core\Algorithms\Parallel\Fork;
+use Emberstone\Core\Algorithms\Parallel\Packed;
 use Emberstone\Core\Cloud\OrientedCloud;
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Foundation\Format;
+use Emberstone\Core\Foundation\PartProgress;
+use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Linear\Median;
+use Emberstone\Core\Measure\DoubleSkins;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Estimate;
-use Emberstone\Core\Operation\Format;
 use Emberstone\Core\Operation\Operation;
-use Emberstone\Core\Operation\PartProgress;
 use Emberstone\Core\Operation\Pass;
-use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\ShadeMap;
+use Emberstone\Core\Operation\Sieve;
 use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\Workpiece;
-use Emberstone\Core\Parallel\Cores;
-use Emberstone\Core\Parallel\Fork;
-use Emberstone\Core\Parallel\Packed;
 
 /**
  * How noisy each pass is, and in a sentence whether removing points would help. Changes nothing.

@@ -4,19 +4,20 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Gather;
 
+use Emberstone\Core\Algorithms\Linear\Median;
+use Emberstone\Core\Algorithms\Parallel\Cores;
+use Emberstone\Core\Algorithms\Parallel\Fork;
+use Emberstone\Core\Algorithms\Parallel\Packed;
+use Emberstone\Core\Algorithms\Search\PointGrid;
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Linear\Median;
+use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Operation;
-use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
+use Emberstone\Core\Operation\Sieve;
 use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\Workpiece;
-use Emberstone\Core\Parallel\Cores;
-use Emberstone\Core\Parallel\Fork;
-use Emberstone\Core\Parallel\Packed;
-use Emberstone\Core\Spatial\PointGrid;
 
 /**
  * Outlier removal on every pass and cloud. By statistics a point goes when the mean distance to its neighbours is far above the rest's; by radius

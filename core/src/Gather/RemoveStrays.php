@@ -4,19 +4,20 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Gather;
 
+use Emberstone\Core\Algorithms\Search\Clusters;
+use Emberstone\Core\Algorithms\Search\KdTree;
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Gather\Kernel\Clusters;
+use Emberstone\Core\Foundation\PartProgress;
+use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Operation;
-use Emberstone\Core\Operation\PartProgress;
 use Emberstone\Core\Operation\Pass;
-use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
+use Emberstone\Core\Operation\Sieve;
 use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\Workpiece;
-use Emberstone\Core\Spatial\KdTree;
 
 /**
  * Takes away small clusters that float apart from the part: fixtures' ends, dust, the hand that held it.

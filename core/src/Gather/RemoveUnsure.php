@@ -5,13 +5,14 @@ declare(strict_types=1);
 namespace Emberstone\Core\Gather;
 
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Foundation\Progress;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Operation;
-use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
+use Emberstone\Core\Operation\Sieve;
 use Emberstone\Core\Operation\Stage;
-use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
 
 /**

@@ -5,11 +5,12 @@ declare(strict_types=1);
 namespace Emberstone\Core\Gather;
 
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Foundation\Format;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Operation\Body;
-use Emberstone\Core\Operation\Format;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Result;
-use Emberstone\Core\Operation\UnsuitableInput;
+use Emberstone\Core\Operation\SelectionParameters;
 use Emberstone\Core\Operation\Workpiece;
 
 /** Deletes the selected part of passes and bodies, or all but it. Passes keep their raw points under a mask. */

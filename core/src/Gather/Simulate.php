@@ -4,22 +4,22 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Gather;
 
+use Emberstone\Core\Algorithms\Parallel\Cores;
+use Emberstone\Core\Algorithms\Parallel\Fork;
+use Emberstone\Core\Algorithms\Parallel\Packed;
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Foundation\Format;
+use Emberstone\Core\Foundation\InvalidParameter;
+use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Estimate;
-use Emberstone\Core\Operation\Format;
-use Emberstone\Core\Operation\InvalidParameter;
 use Emberstone\Core\Operation\MakesNew;
 use Emberstone\Core\Operation\Operation;
 use Emberstone\Core\Operation\Pass;
-use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\Workpiece;
-use Emberstone\Core\Parallel\Cores;
-use Emberstone\Core\Parallel\Fork;
-use Emberstone\Core\Parallel\Packed;
 use Emberstone\Core\Rigs\Catalogue as Rigs;
 use Emberstone\Core\Rigs\MarkerDots;
 use Emberstone\Core\Rigs\Rig;

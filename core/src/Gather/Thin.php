@@ -4,16 +4,17 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Gather;
 
+use Emberstone\Core\Algorithms\Search\LatticeKeys;
+use Emberstone\Core\Algorithms\Search\PointGrid;
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Operation;
-use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
+use Emberstone\Core\Operation\Sieve;
 use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\Workpiece;
-use Emberstone\Core\Spatial\CellNames;
-use Emberstone\Core\Spatial\PointGrid;
 use Random\Engine\Xoshiro256StarStar;
 use Random\Randomizer;
 
@@ -84,7 +85,7 @@ final class Thin implements Operation
         if ($n === 0) {
             return '';
         }
-        $names = CellNames::of($p, $cell);
+        $names = LatticeKeys::of($p, $cell);
         $cells = [];
         $cellOf = array_fill(0, $n, 0);
         $many = $sx = $sy = $sz = [];
@@ -143,7 +144,7 @@ final class Thin implements Operation
             asort($away);
             $turn = array_keys($away);
         }
-        $names = CellNames::of($p, $distance);
+        $names = LatticeKeys::of($p, $distance);
         $around = [];
         foreach ([-1, 0, 1] as $i) {
             foreach ([-1, 0, 1] as $j) {

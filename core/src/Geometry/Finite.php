@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Geometry;
 
-use Emberstone\Core\Operation\UnsuitableInput;
+use Emberstone\Core\Foundation\UnsuitableInput;
 
 /** Refuses coordinates that are no numbers: a grid over them would have no end. */
 final class Finite

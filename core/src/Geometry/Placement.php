@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Geometry;
 
-use Emberstone\Core\Operation\InvalidParameter;
+use Emberstone\Core\Foundation\InvalidParameter;
 
 /**
  * Where the numbers of a file stand in the project: how many millimetres one of them is, and the pose of what they tell.

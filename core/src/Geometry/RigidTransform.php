@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Geometry;
 
-use Emberstone\Core\Operation\InvalidParameter;
+use Emberstone\Core\Foundation\InvalidParameter;
 
 /**
  * A motion of space: turn and shift, nothing else. Sixteen doubles, row-major; maps column vectors (x, y, z, 1); shifts in mm.

@@ -4,27 +4,27 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Lighten;
 
-use Emberstone\Core\Deliver\SurfaceDistance;
-use Emberstone\Core\Lighten\Kernel\QuadricCollapse;
-use Emberstone\Core\Mesh\Kernel\Measure;
+use Emberstone\Core\Algorithms\Remeshing\QuadricCollapse;
+use Emberstone\Core\Algorithms\Search\TriangleBvh;
+use Emberstone\Core\Algorithms\Surface\Measure;
+use Emberstone\Core\Foundation\Format;
+use Emberstone\Core\Foundation\PartProgress;
+use Emberstone\Core\Foundation\Progress;
+use Emberstone\Core\Measure\SurfaceDistance;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Estimate;
-use Emberstone\Core\Operation\Format;
 use Emberstone\Core\Operation\Operation;
 use Emberstone\Core\Operation\Outcome;
-use Emberstone\Core\Operation\PartProgress;
-use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\Workpiece;
-use Emberstone\Core\Spatial\TriangleBvh;
 
 /**
  * Fewer faces by share, by count, or by how far the surface may move.
  *
- * Source    Garland & Heckbert 1997; see Kernel/QuadricCollapse.
+ * Source    Garland & Heckbert 1997; see Algorithms/Remeshing/QuadricCollapse.
  * Keeps     genus, pieces, orientation; with `deviation` the distance both ways, verified on vertices, edge middles and face centres.
  *
  * @implements Operation<DecimateParameters>

@@ -5,11 +5,13 @@ declare(strict_types=1);
 namespace Emberstone\Core\Mend;
 
 use Closure;
+use Emberstone\Core\Algorithms\HalfEdge\Topology;
+use Emberstone\Core\Algorithms\Remeshing\MeshCleanup;
+use Emberstone\Core\Algorithms\Remeshing\Seam;
 use Emberstone\Core\Geometry\BoundingBox;
-use Emberstone\Core\Linear\Vector3;
-use Emberstone\Core\Mend\Kernel\Seam;
-use Emberstone\Core\Mend\Kernel\Tidy;
-use Emberstone\Core\Mesh\Kernel\Topology;
+use Emberstone\Core\Geometry\Vector3;
+use Emberstone\Core\Measure\BoundaryLoops;
+use Emberstone\Core\Measure\Inspection;
 use Emberstone\Core\Mesh\TriangleMesh;
 
 /**
@@ -35,13 +37,13 @@ final readonly class CleanRims
         [$clean, $twin] = self::withoutHanging($mesh);
         $rims = Topology::rims($clean->faces, $twin);
         $chosen = array_values(array_intersect_key($rims, $wanted($rims, $clean->positions)));
-        $places = Rims::places($chosen, $clean->positions);
+        $places = BoundaryLoops::places($chosen, $clean->positions);
         if ($chosen !== []) {
             $sewn = self::sewn($clean, $twin, array_fill_keys(array_merge(...$chosen), true));
             $clean = self::unfolded($sewn, $sewn === $clean ? $twin : Topology::twins($sewn->faces), $places);
         }
 
-        return new self($clean, count($rims), fn (array $rims, array $p): array => array_map(fn () => true, array_filter($rims, fn (array $rim) => Rims::shareAt($places, $rim, $p) >= self::SAME)));
+        return new self($clean, count($rims), fn (array $rims, array $p): array => array_map(fn () => true, array_filter($rims, fn (array $rim) => BoundaryLoops::shareAt($places, $rim, $p) >= self::SAME)));
     }
 
     /**
@@ -60,7 +62,7 @@ final readonly class CleanRims
             }
         }
         if (in_array(-2, $twin, true)) {
-            $mesh = Recut::apart($mesh, $twin);
+            $mesh = CutAndRefill::apart($mesh, $twin);
             $twin = Topology::twins($mesh->faces);
         }
 
@@ -79,7 +81,7 @@ final readonly class CleanRims
      */
     private static function crumbs(TriangleMesh $mesh, array $twin): array
     {
-        $loose = Recut::loose($mesh);
+        $loose = CutAndRefill::loose($mesh);
         $of = Topology::pieces($twin)['of'];
         $hanging = [];
         foreach (array_keys($twin, -2, true) as $h) {
@@ -102,9 +104,9 @@ final readonly class CleanRims
     private static function sewn(TriangleMesh $mesh, array $twin, array $near): TriangleMesh
     {
         [$faces, $origin] = [$mesh->faces, $mesh->origin];
-        $least = Tidy::NOTHING * BoundingBox::of($mesh->positions)->diagonal();
+        $least = MeshCleanup::NOTHING * BoundingBox::of($mesh->positions)->diagonal();
         Seam::sewn($mesh->positions, $faces, $origin, $twin, $near, $least);
-        $keep = Tidy::withoutDegenerates($mesh->positions, $faces, $least, $near);
+        $keep = MeshCleanup::withoutDegenerates($mesh->positions, $faces, $least, $near);
 
         return $faces === $mesh->faces && count($keep) === $mesh->faceCount() ? $mesh : TriangleMesh::fromFlat($mesh->positions, $faces, $mesh->support, $origin)->withFaces($keep);
     }
@@ -113,16 +115,16 @@ final readonly class CleanRims
      * Faces go that hang on a rim by one edge and lie back over the surface, and those without area whose long edge is open.
      *
      * @param  array<int, int>  $twin
-     * @param  array<string, true>  $places  of the rims, see Rims
+     * @param  array<string, true>  $places  of the rims, see BoundaryLoops
      */
     private static function unfolded(TriangleMesh $mesh, array $twin, array $places): TriangleMesh
     {
-        $nothing = 10.0 * (Tidy::NOTHING * BoundingBox::of($mesh->positions)->diagonal()) ** 2;
+        $nothing = 10.0 * (MeshCleanup::NOTHING * BoundingBox::of($mesh->positions)->diagonal()) ** 2;
         do {
             $gone = [];
             foreach (array_keys($twin, -1, true) as $h) {
                 $t = intdiv($h, 3);
-                if (isset($gone[$t]) || Rims::shareAt($places, array_slice($mesh->faces, 3 * $t, 3), $mesh->positions) === 0.0) {
+                if (isset($gone[$t]) || BoundaryLoops::shareAt($places, array_slice($mesh->faces, 3 * $t, 3), $mesh->positions) === 0.0) {
                     continue;
                 }
                 $linked = array_values(array_filter([$twin[3 * $t], $twin[3 * $t + 1], $twin[3 * $t + 2]], fn (int $g) => $g >= 0));

@@ -4,16 +4,16 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Mend;
 
-use Emberstone\Core\Linear\Vector3;
-use Emberstone\Core\Mend\Kernel\Fair;
-use Emberstone\Core\Mend\Kernel\StandingOut;
+use Emberstone\Core\Algorithms\Remeshing\Fair;
+use Emberstone\Core\Algorithms\Remeshing\SpikeMeasure;
+use Emberstone\Core\Foundation\Format;
+use Emberstone\Core\Foundation\Progress;
+use Emberstone\Core\Geometry\Vector3;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Estimate;
-use Emberstone\Core\Operation\Format;
 use Emberstone\Core\Operation\Operation;
-use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\Workpiece;
@@ -21,7 +21,7 @@ use Emberstone\Core\Operation\Workpiece;
 /**
  * Lays single vertices that stand out of the surface back into it. Edges and corners of the part stay.
  *
- * Source    what stands out: Kernel/StandingOut; where it goes: the smooth cover of its neighbours (Kernel/Fair, order 2).
+ * Source    what stands out: Algorithms/Remeshing/SpikeMeasure; where it goes: the smooth cover of its neighbours (Algorithms/Remeshing/Fair, order 2).
  * Keeps     faces, rims, and every vertex that is not caught; faces around those that moved are marked as reshaped.
  *
  * @implements Operation<DespikeParameters>
@@ -54,7 +54,7 @@ final class Despike implements Operation
             $look = null;
             for ($round = 0; $round < self::ROUNDS; $round++) {
                 $progress->advance('looking for spikes', $round / self::ROUNDS);
-                $now = array_filter(StandingOut::of($p, $mesh->faces, $look), fn (float $lean) => $lean > $parameters->lean());
+                $now = array_filter(SpikeMeasure::of($p, $mesh->faces, $look), fn (float $lean) => $lean > $parameters->lean());
                 if ($now === []) {
                     break;
                 }

@@ -4,17 +4,17 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Mend;
 
+use Emberstone\Core\Algorithms\HalfEdge\Topology;
+use Emberstone\Core\Algorithms\Remeshing\MeshCleanup;
+use Emberstone\Core\Algorithms\Surface\Measure;
+use Emberstone\Core\Algorithms\Surface\Winding;
 use Emberstone\Core\Geometry\BoundingBox;
-use Emberstone\Core\Mend\Kernel\Tidy;
-use Emberstone\Core\Mend\Kernel\Winding;
-use Emberstone\Core\Mesh\Kernel\Measure;
-use Emberstone\Core\Mesh\Kernel\Topology;
 use Emberstone\Core\Mesh\TriangleMesh;
 
 /**
  * Which way the pieces of a mesh face, and how to make them face outwards.
  *
- * Source    generalized winding numbers, see Kernel/Winding.
+ * Source    generalized winding numbers, see Algorithms/Surface/Winding.
  * Keeps     pieces that stand in another, which bound a hollow; and what is open by more than a tenth, which may be the inside of a bore or a bowl.
  */
 final class Facing
@@ -26,7 +26,7 @@ final class Facing
     public static function outwards(TriangleMesh $mesh): TriangleMesh
     {
         $f = $mesh->faces;
-        Tidy::agree($f);
+        MeshCleanup::agree($f);
         $pieces = Topology::pieces(Topology::twins($f))['of'];
         $inwards = self::inwards($mesh->positions, $f);
         foreach ($inwards === [] ? [] : $pieces as $t => $piece) {

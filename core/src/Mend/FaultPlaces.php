@@ -4,17 +4,19 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Mend;
 
+use Emberstone\Core\Algorithms\HalfEdge\Topology;
+use Emberstone\Core\Algorithms\Remeshing\HandleLoops;
+use Emberstone\Core\Algorithms\Remeshing\InnerLayers;
+use Emberstone\Core\Algorithms\Remeshing\MeshCleanup;
+use Emberstone\Core\Algorithms\Surface\Intersections;
+use Emberstone\Core\Algorithms\Surface\Measure;
+use Emberstone\Core\Foundation\NoProgress;
+use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Geometry\BoundingBox;
-use Emberstone\Core\Linear\Vector3;
-use Emberstone\Core\Mend\Kernel\Doubled;
-use Emberstone\Core\Mend\Kernel\Intersections;
-use Emberstone\Core\Mend\Kernel\Tidy;
-use Emberstone\Core\Mend\Kernel\Tunnels;
-use Emberstone\Core\Mesh\Kernel\Measure;
-use Emberstone\Core\Mesh\Kernel\Topology;
+use Emberstone\Core\Geometry\Vector3;
+use Emberstone\Core\Measure\BoundaryLoops;
+use Emberstone\Core\Measure\Inspection;
 use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Operation\NoProgress;
-use Emberstone\Core\Operation\Progress;
 
 /**
  * Where the faults of a mesh are: those of one family near each other make one place.
@@ -44,13 +46,13 @@ final class FaultPlaces
         [$p, $f] = [$mesh->positions, $mesh->faces];
         [$report, [$doubled, $tunnels, $necks]] = Inspection::beside($mesh, [
             fn (): array => self::doubled($mesh),
-            fn (): array => array_map(fn (array $tunnel) => self::tunnel($p, $tunnel['loop']), Tunnels::of($p, $f, Topology::twins($f))),
-            fn (): array => array_map(fn (array $neck) => self::middleOf($p, $neck), Tidy::necks($p, $f)),
+            fn (): array => array_map(fn (array $tunnel) => self::tunnel($p, $tunnel['loop']), HandleLoops::of($p, $f, Topology::twins($f))),
+            fn (): array => array_map(fn (array $neck) => self::middleOf($p, $neck), MeshCleanup::necks($p, $f)),
         ], $progress);
         $faults = $report->faults;
         $diagonal = BoundingBox::of($p)->diagonal();
         $twin = Topology::twins($f);
-        $holes = array_values(array_filter($report->holes, fn (array $hole) => ! Rims::isMeant($hole, $leftOpen)));
+        $holes = array_values(array_filter($report->holes, fn (array $hole) => ! BoundaryLoops::isMeant($hole, $leftOpen)));
         $isPin = fn (array $hole): bool => $hole['edges'] <= self::PIN_EDGES;
         $found = [
             'openEdges' => array_map(self::hole(...), array_values(array_filter($holes, fn (array $hole) => ! $isPin($hole)))),
@@ -86,7 +88,7 @@ final class FaultPlaces
     /** @return list<Place> where a wall has two layers */
     public static function doubled(TriangleMesh $mesh): array
     {
-        $spots = self::middles($mesh->positions, $mesh->faces, Doubled::of($mesh->positions, $mesh->faces));
+        $spots = self::middles($mesh->positions, $mesh->faces, InnerLayers::of($mesh->positions, $mesh->faces));
 
         // A few faces look at the back of others where a surface is folded.
         return array_values(array_filter(self::gathered($spots, self::SKIN_CELL * BoundingBox::of($mesh->positions)->diagonal()), fn (array $place) => $place['count'] > 5));

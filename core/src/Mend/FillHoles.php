@@ -4,23 +4,24 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Mend;
 
+use Emberstone\Core\Foundation\PartProgress;
+use Emberstone\Core\Foundation\Progress;
+use Emberstone\Core\Foundation\UnsuitableInput;
+use Emberstone\Core\Measure\BoundaryLoops;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Operation;
 use Emberstone\Core\Operation\Outcome;
-use Emberstone\Core\Operation\PartProgress;
-use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
-use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
 
 /**
  * Closes boundary loops with new surface, marked as filled.
  *
- * Source    see CleanRims and RimFiller; Islands for holes with loose pieces in them, which one patch takes in.
+ * Source    see CleanRims and RimFiller; HoleIslands for holes with loose pieces in them, which one patch takes in.
  * Input     any mesh; faces twice in one place go first, vertices that join two sheets are split, rims to be closed are cleaned.
  * Keeps     every other vertex and face there was, but a ring of faces where a patch could not be laid without passing through it.
  * Cost      grows with the rim's length cubed up to 260 edges; longer rims of up to 5,000 edges take 3 to 5 s.
@@ -49,7 +50,7 @@ final class FillHoles implements Operation
         $kept = [];
         $after = $workpiece->reshapedMeshes(function (TriangleMesh $mesh, Body $body, Progress $progress) use ($parameters, $named, &$kept, &$holes, &$left, &$faces, &$replaced, &$plainer): TriangleMesh {
             $wanted = function (array $rims, array $p) use ($parameters, $body, $named, &$kept): array {
-                [$chosen, $kept[$body->id]] = self::chosen(Rims::along($rims, $p), $parameters, $named[$body->id] ?? [], $body->openPlaces());
+                [$chosen, $kept[$body->id]] = self::chosen(BoundaryLoops::along($rims, $p), $parameters, $named[$body->id] ?? [], $body->openPlaces());
 
                 return $chosen;
             };
@@ -62,13 +63,13 @@ final class FillHoles implements Operation
             $closed = $filling->mesh;
             for ($round = 0; $filling->crossings > 0 && $round < self::RECUTS; $round++) {
                 $progress->advance('cutting patches free', 0.8 + 0.2 * $round / self::RECUTS);
-                $freed = Recut::withoutCrossingsOfPatches($closed, $parameters->shape);
+                $freed = CutAndRefill::withoutCrossingsOfPatches($closed, $parameters->shape);
                 if ($freed === null) {
                     break;
                 }
                 $closed = $freed;
             }
-            $closed = $filling->needles === 0 ? $closed : Recut::withoutNeedlesOfPatches($closed, $parameters->shape);
+            $closed = $filling->needles === 0 ? $closed : CutAndRefill::withoutNeedlesOfPatches($closed, $parameters->shape);
             $faces += $closed->faceCount() - $mesh->faceCount();
             $replaced += self::measured($mesh) - self::measured($closed);
 
@@ -95,14 +96,14 @@ final class FillHoles implements Operation
      * @param  list<array{float, float, float}>  $before  middles of the rims that were left open before
      * @return array{array<int, true>, list<array{float, float, float}>}
      */
-    private static function chosen(Rims $rims, FillHolesParameters $parameters, array $named, array $before): array
+    private static function chosen(BoundaryLoops $rims, FillHolesParameters $parameters, array $named, array $before): array
     {
         $open = $rims->named($named['leaveOpen'] ?? []);
         $chosen = array_diff_key($parameters->rims === null ? $rims->not($before) : $rims->named($named['rims'] ?? []), $open);
         $chosen = array_filter($chosen, fn (int $k) => $parameters->maxDiameter === null || $rims->holes[$k]['diameter'] <= $parameters->maxDiameter, ARRAY_FILTER_USE_KEY);
         $kept = [];
         foreach ($rims->holes as $k => $hole) {
-            if (! isset($chosen[$k]) && (isset($open[$k]) || Rims::isMeant($hole, $before))) {
+            if (! isset($chosen[$k]) && (isset($open[$k]) || BoundaryLoops::isMeant($hole, $before))) {
                 $kept[] = $hole['centre'];
             }
         }
@@ -152,12 +153,12 @@ final class FillHoles implements Operation
         foreach ($workpiece->meshes() as $body) {
             $mesh = $body->placed();
             assert($mesh instanceof TriangleMesh);
-            $rims[$body->id] = Rims::of($mesh);
+            $rims[$body->id] = BoundaryLoops::of($mesh);
         }
         $named = [];
         foreach ($lists as $list => $places) {
             foreach ($places as $at) {
-                $distances = array_filter(array_map(fn (Rims $of) => $of->nearest($at)['distance'] ?? null, $rims), fn (?float $d) => $d !== null);
+                $distances = array_filter(array_map(fn (BoundaryLoops $of) => $of->nearest($at)['distance'] ?? null, $rims), fn (?float $d) => $d !== null);
                 if ($distances === []) {
                     throw UnsuitableInput::because('No rim is open any more; there is nothing to fill.');
                 }

@@ -4,12 +4,12 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Mend;
 
+use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Operation;
 use Emberstone\Core\Operation\Places;
-use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\Workpiece;

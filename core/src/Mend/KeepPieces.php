@@ -4,20 +4,20 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Mend;
 
-use Emberstone\Core\Mesh\Kernel\Measure;
-use Emberstone\Core\Mesh\Kernel\Topology;
+use Emberstone\Core\Algorithms\HalfEdge\Topology;
+use Emberstone\Core\Algorithms\Search\TriangleBvh;
+use Emberstone\Core\Algorithms\Surface\Measure;
+use Emberstone\Core\Foundation\Progress;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Operation;
 use Emberstone\Core\Operation\Places;
-use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
-use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
-use Emberstone\Core\Spatial\TriangleBvh;
 
 /**
  * Drops all connected pieces but the largest, or those that were picked. A body without a pick stays as it is.

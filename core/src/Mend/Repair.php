@@ -4,20 +4,22 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Mend;
 
+use Emberstone\Core\Algorithms\HalfEdge\Topology;
+use Emberstone\Core\Algorithms\Remeshing\HandleLoops;
+use Emberstone\Core\Algorithms\Remeshing\MeshCleanup;
+use Emberstone\Core\Algorithms\Remeshing\Needles;
+use Emberstone\Core\Algorithms\Remeshing\Untangle;
+use Emberstone\Core\Foundation\PartProgress;
+use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Geometry\BoundingBox;
-use Emberstone\Core\Mend\Kernel\Needles;
-use Emberstone\Core\Mend\Kernel\Tidy;
-use Emberstone\Core\Mend\Kernel\Tunnels;
-use Emberstone\Core\Mend\Kernel\Untangle;
-use Emberstone\Core\Mesh\Kernel\Topology;
+use Emberstone\Core\Measure\BoundaryLoops;
+use Emberstone\Core\Measure\Inspection;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Operation;
 use Emberstone\Core\Operation\Outcome;
-use Emberstone\Core\Operation\PartProgress;
-use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\Workpiece;
@@ -25,7 +27,7 @@ use Emberstone\Core\Operation\Workpiece;
 /**
  * Removes faults, family by family, and looks again until none is left or nothing more helps.
  *
- * Source    crossing triangles: evened out (Kernel/Untangle), else cut away with a ring around them and filled (after Attene 2010).
+ * Source    crossing triangles: evened out (Algorithms/Remeshing/Untangle), else cut away with a ring around them and filled (after Attene 2010).
  * Keeps     faces without a fault, where no neighbour has one.
  *
  * @implements Operation<RepairParameters>
@@ -70,7 +72,7 @@ final class Repair implements Operation
             foreach ($counts as $fault => $count) {
                 $after[$fault] += $count;
             }
-            $tunnels += $parameters->faults === null ? count(Tunnels::of($mesh->positions, $mesh->faces, Topology::twins($mesh->faces))) : 0;
+            $tunnels += $parameters->faults === null ? count(HandleLoops::of($mesh->positions, $mesh->faces, Topology::twins($mesh->faces))) : 0;
             $progress->advance('repairing', 1.0);
 
             return $mesh;
@@ -107,8 +109,8 @@ final class Repair implements Operation
     private function counts(TriangleMesh $mesh, RepairParameters $parameters, array $leftOpen, Progress $progress): array
     {
         $report = Inspection::of($mesh, $progress);
-        $counts = ['openEdges' => count(array_filter($report->holes, fn (array $hole) => ! Rims::isMeant($hole, $leftOpen))), 'necks' => $parameters->wants('necks') ? count(Tidy::necks($mesh->positions, $mesh->faces)) : 0, 'pieces' => count(Recut::loose($mesh)),
-            'tunnels' => $parameters->wants('tunnels') && $report->genus > 0 ? count(Tunnels::of($mesh->positions, $mesh->faces, Topology::twins($mesh->faces), $parameters->longest)) : 0] + $report->faults;
+        $counts = ['openEdges' => count(array_filter($report->holes, fn (array $hole) => ! BoundaryLoops::isMeant($hole, $leftOpen))), 'necks' => $parameters->wants('necks') ? count(MeshCleanup::necks($mesh->positions, $mesh->faces)) : 0, 'pieces' => count(CutAndRefill::loose($mesh)),
+            'tunnels' => $parameters->wants('tunnels') && $report->genus > 0 ? count(HandleLoops::of($mesh->positions, $mesh->faces, Topology::twins($mesh->faces), $parameters->longest)) : 0] + $report->faults;
         // A body that looks inwards is as wrong as two neighbours that disagree.
         $counts['inconsistentEdges'] += match (true) {
             ! $parameters->wants('inconsistentEdges') => 0,
@@ -129,31 +131,31 @@ final class Repair implements Operation
     private function once(TriangleMesh $mesh, array $counts, ?float $longest, array $leftOpen, Progress $progress): TriangleMesh
     {
         if (($counts['duplicateFaces'] ?? 0) > 0) {
-            $mesh = $this->narrowed($mesh, Tidy::withoutDuplicates($mesh->faces));
+            $mesh = $this->narrowed($mesh, MeshCleanup::withoutDuplicates($mesh->faces));
         }
         if (($counts['degenerateFaces'] ?? 0) > 0) {
             $faces = $mesh->faces;
-            $keep = Tidy::withoutDegenerates($mesh->positions, $faces, Tidy::NOTHING * BoundingBox::of($mesh->positions)->diagonal());
+            $keep = MeshCleanup::withoutDegenerates($mesh->positions, $faces, MeshCleanup::NOTHING * BoundingBox::of($mesh->positions)->diagonal());
             $mesh = $this->narrowed(TriangleMesh::fromFlat($mesh->positions, $faces, $mesh->support, $mesh->origin), $keep);
         }
         if (($counts['inconsistentEdges'] ?? 0) > 0) {
             $mesh = Facing::outwards($mesh);
         }
         if (($counts['nonManifoldEdges'] ?? 0) > 0 || ($counts['nonManifoldVertices'] ?? 0) > 0) {
-            $mesh = Recut::apart($mesh);
+            $mesh = CutAndRefill::apart($mesh);
         }
         if (($counts['necks'] ?? 0) > 0) {
-            $mesh = Recut::along($mesh, Tidy::necks($mesh->positions, $mesh->faces));
+            $mesh = CutAndRefill::along($mesh, MeshCleanup::necks($mesh->positions, $mesh->faces));
         }
         if (($counts['tunnels'] ?? 0) > 0) {
-            $tunnels = Tunnels::of($mesh->positions, $mesh->faces, Topology::twins($mesh->faces), $longest);
-            $mesh = Recut::along($mesh, array_column($tunnels, 'loop'), array_merge(...array_column($tunnels, 'wall')));
+            $tunnels = HandleLoops::of($mesh->positions, $mesh->faces, Topology::twins($mesh->faces), $longest);
+            $mesh = CutAndRefill::along($mesh, array_column($tunnels, 'loop'), array_merge(...array_column($tunnels, 'wall')));
         }
         if (($counts['doubleSkins'] ?? 0) > 0) {
-            $mesh = Recut::withoutInnerLayers($mesh);
+            $mesh = CutAndRefill::withoutInnerLayers($mesh);
         }
         if (($counts['pieces'] ?? 0) > 0) {
-            $loose = Recut::loose($mesh);
+            $loose = CutAndRefill::loose($mesh);
             $mesh = $loose === [] ? $mesh : $this->narrowed($mesh, array_keys(array_filter(Topology::pieces(Topology::twins($mesh->faces))['of'], fn (int $piece) => ! isset($loose[$piece]))));
         }
         $progress->advance('repairing', 0.2);
@@ -161,11 +163,11 @@ final class Repair implements Operation
             $mesh = $this->withoutSpikes($mesh);
         }
         if (($counts['selfIntersections'] ?? 0) > 0) {
-            $mesh = Recut::withoutCrossings($mesh, new PartProgress($progress, 0.3, 0.8));
+            $mesh = CutAndRefill::withoutCrossings($mesh, new PartProgress($progress, 0.3, 0.8));
         }
         $progress->advance('repairing', 0.8);
         if (($counts['openEdges'] ?? 0) > 0) {
-            $clean = CleanRims::of($mesh, fn (array $rims, array $p): array => Rims::along($rims, $p)->not($leftOpen));
+            $clean = CleanRims::of($mesh, fn (array $rims, array $p): array => BoundaryLoops::along($rims, $p)->not($leftOpen));
             $mesh = (new RimFiller)->fill($clean->mesh, 'tangent', $clean->wanted, new PartProgress($progress, 0.8, 1.0))->mesh;
         }
 
@@ -185,7 +187,7 @@ final class Repair implements Operation
      */
     private static function hasNoOutside(array $f): bool
     {
-        Tidy::agree($f);
+        MeshCleanup::agree($f);
         $ways = [];
         foreach ($f as $h => $a) {
             $b = $f[$h % 3 === 2 ? $h - 2 : $h + 1];
@@ -202,6 +204,6 @@ final class Repair implements Operation
         $mesh = $mesh->withPositions($p);
         $left = Inspection::spikes($p, $mesh->faces, $mesh->vertexCount());
 
-        return $left === [] ? $mesh : Recut::around($mesh, array_fill_keys($left, true));
+        return $left === [] ? $mesh : CutAndRefill::around($mesh, array_fill_keys($left, true));
     }
 }

@@ -4,24 +4,24 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Mend;
 
-use Emberstone\Core\Mend\Kernel\Intersections;
-use Emberstone\Core\Mesh\Kernel\Measure;
-use Emberstone\Core\Mesh\Kernel\Topology;
+use Emberstone\Core\Algorithms\HalfEdge\Topology;
+use Emberstone\Core\Algorithms\Search\KdTree;
+use Emberstone\Core\Algorithms\Surface\Intersections;
+use Emberstone\Core\Algorithms\Surface\Measure;
+use Emberstone\Core\Datums\FitDatum;
+use Emberstone\Core\Foundation\Format;
+use Emberstone\Core\Foundation\Progress;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\Estimate;
-use Emberstone\Core\Operation\Format;
 use Emberstone\Core\Operation\Operation;
 use Emberstone\Core\Operation\Outcome;
-use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
-use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
-use Emberstone\Core\Orient\FitDatum;
-use Emberstone\Core\Spatial\KdTree;
 
 /**
  * Replaces a selected area: a boss taken off, a dent closed over, a dome that came out rough made round.
@@ -137,10 +137,10 @@ final class ReshapePatch implements Operation
         $marks = $mesh->origin === [] ? array_fill(0, $mesh->faceCount(), TriangleMesh::MEASURED) : array_map(fn (int $mark) => $mark === TriangleMesh::MEASURED ? $mark : $mark + self::BEFORE, $mesh->origin);
         $before = TriangleMesh::fromFlat($mesh->positions, $mesh->faces, $mesh->support, $marks);
         $held = RimsHeld::covered($before, $keep, 'tangent');
-        $whole = Recut::filledAnew($held->withFaces(range(0, $held->faceCount() - 1)), $before);
+        $whole = CutAndRefill::filledAnew($held->withFaces(range(0, $held->faceCount() - 1)), $before);
         for ($round = 0; $round < self::RECUTS; $round++) {
             $progress->advance('covering', 0.4 + 0.5 * $round / self::RECUTS);
-            $freed = Recut::withoutCrossingsOfPatches($whole, 'tangent');
+            $freed = CutAndRefill::withoutCrossingsOfPatches($whole, 'tangent');
             if ($freed === null) {
                 break;
             }

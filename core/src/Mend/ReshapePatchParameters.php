@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Mend;
 
-use Emberstone\Core\Gather\SelectionParameters;
 use Emberstone\Core\Operation\Param;
+use Emberstone\Core\Operation\SelectionParameters;
 
 final readonly class ReshapePatchParameters
 {

@@ -4,12 +4,13 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Mend;
 
+use Emberstone\Core\Foundation\Format;
+use Emberstone\Core\Foundation\Progress;
+use Emberstone\Core\Foundation\UnsuitableInput;
+use Emberstone\Core\Measure\BoundaryLoops;
 use Emberstone\Core\Operation\Body;
-use Emberstone\Core\Operation\Format;
 use Emberstone\Core\Operation\Outcome;
-use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
-use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
 
 /** New surface over part of a hole, as a step's result. */
@@ -26,9 +27,9 @@ final class RimCover
         if (count($ring) < 3) {
             throw UnsuitableInput::because('The places are neighbours on the rim; there is nothing between them to close. Pick them farther apart.');
         }
-        $before = Rims::of($rim->mesh);
+        $before = BoundaryLoops::of($rim->mesh);
         $filling = (new RimFiller)->cover($rim->mesh, $ring, $places, $shape, $mark, $progress);
-        $after = Rims::of($filling->mesh);
+        $after = BoundaryLoops::of($filling->mesh);
         $holes = [count($before->rims), count($after->rims)];
         $faces = $filling->mesh->faceCount() - $rim->mesh->faceCount();
         $notes = $filling->crossings === 0 ? [] : ["$filling->crossings pairs of faces pass through each other there: undo and choose other places, or repair."];

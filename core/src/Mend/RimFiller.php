@@ -4,22 +4,23 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Mend;
 
+use Emberstone\Core\Algorithms\HalfEdge\Topology;
+use Emberstone\Core\Algorithms\Remeshing\Fair;
+use Emberstone\Core\Algorithms\Remeshing\Needles;
+use Emberstone\Core\Algorithms\Remeshing\Refine;
+use Emberstone\Core\Algorithms\Remeshing\RimQuadric;
+use Emberstone\Core\Algorithms\Remeshing\RimTriangulation;
+use Emberstone\Core\Algorithms\Remeshing\Untangle;
+use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Geometry\BoundingBox;
-use Emberstone\Core\Linear\Vector3;
-use Emberstone\Core\Mend\Kernel\Fair;
-use Emberstone\Core\Mend\Kernel\Needles;
-use Emberstone\Core\Mend\Kernel\Refine;
-use Emberstone\Core\Mend\Kernel\RimQuadric;
-use Emberstone\Core\Mend\Kernel\RimTriangulation;
-use Emberstone\Core\Mend\Kernel\Untangle;
-use Emberstone\Core\Mesh\Kernel\Topology;
+use Emberstone\Core\Geometry\Vector3;
+use Emberstone\Core\Measure\Inspection;
 use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Operation\Progress;
 
 /**
  * Spans open rims with new surface, as dense as the surface around and faired into it, marked as filled.
  *
- * Source    Barequet & Sharir 1995 (spanning), Liepa 2003 (least bends, refinement), Botsch & Kobbelt 2004 (fairing); see Kernel/.
+ * Source    Barequet & Sharir 1995 (spanning), Liepa 2003 (least bends, refinement), Botsch & Kobbelt 2004 (fairing); see Algorithms/Remeshing.
  */
 final class RimFiller
 {
@@ -58,7 +59,7 @@ final class RimFiller
         $progress->advance('rims', 0.1);
         $chosen = $wanted($rims, $p);
         $left = count($rims) - count($chosen);
-        $joined = Islands::joined($rims, $chosen, $p, $f);
+        $joined = HoleIslands::joined($rims, $chosen, $p, $f);
         $wanting = array_diff_key($chosen, array_flip(array_merge(...array_column($joined, 'islands'))));
         while ($wanting !== []) {
             $k = array_key_first($wanting);

@@ -4,11 +4,12 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Mend;
 
-use Emberstone\Core\Linear\Vector3;
-use Emberstone\Core\Mesh\Kernel\Topology;
+use Emberstone\Core\Algorithms\HalfEdge\Topology;
+use Emberstone\Core\Foundation\UnsuitableInput;
+use Emberstone\Core\Geometry\Vector3;
+use Emberstone\Core\Measure\BoundaryLoops;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
-use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
 
 /**
@@ -19,7 +20,7 @@ use Emberstone\Core\Operation\Workpiece;
 final readonly class RimSide
 {
     /** @param  array<int, int>  $twin */
-    private function __construct(public Body $body, public TriangleMesh $mesh, private array $twin, private Rims $rims)
+    private function __construct(public Body $body, public TriangleMesh $mesh, private array $twin, private BoundaryLoops $rims)
     {
     }
 
@@ -38,9 +39,9 @@ final readonly class RimSide
             $mesh = $body->placed();
             assert($mesh instanceof TriangleMesh);
             // Where rims touch in a vertex, each gets one of its own, as in filling.
-            $mesh = Recut::apart($mesh);
+            $mesh = CutAndRefill::apart($mesh);
             $twin = Topology::twins($mesh->faces);
-            $rims = Rims::along(Topology::rims($mesh->faces, $twin), $mesh->positions);
+            $rims = BoundaryLoops::along(Topology::rims($mesh->faces, $twin), $mesh->positions);
             $near = $rims->nearest($at);
             if ($near !== null && $near['distance'] < $least) {
                 $least = $near['distance'];

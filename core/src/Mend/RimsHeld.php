@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Mend;
 
-use Emberstone\Core\Mesh\Kernel\Topology;
+use Emberstone\Core\Algorithms\HalfEdge\Topology;
+use Emberstone\Core\Foundation\NoProgress;
 use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Operation\NoProgress;
 use LogicException;
 
 /** Covers what was taken away beside open holes so that their rims run on where they did: no hole is closed that was only touched. */
@@ -25,7 +25,7 @@ final class RimsHeld
             array_push($faces, $mesh->faces[3 * $t], $mesh->faces[3 * $t + 1], $mesh->faces[3 * $t + 2]);
             $origin[] = $mesh->origin[$t] ?? TriangleMesh::MEASURED;
         }
-        $left = Recut::apart(TriangleMesh::fromFlat($mesh->positions, $faces, $mesh->support, $origin));
+        $left = CutAndRefill::apart(TriangleMesh::fromFlat($mesh->positions, $faces, $mesh->support, $origin));
         $onward = self::onward($mesh, $twin, $stays);
         $gone = self::gone($mesh, $twin, $stays);
         $runs = [];

@@ -4,24 +4,24 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Mend;
 
-use Emberstone\Core\Mend\Kernel\EvenOut;
-use Emberstone\Core\Mesh\Kernel\Evidence;
+use Emberstone\Core\Algorithms\Remeshing\MeshDenoising;
+use Emberstone\Core\Algorithms\Surface\Evidence;
+use Emberstone\Core\Foundation\Format;
+use Emberstone\Core\Foundation\Progress;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Estimate;
-use Emberstone\Core\Operation\Format;
 use Emberstone\Core\Operation\Operation;
-use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
-use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
 
 /**
  * Evens out noise.
  *
- * Source    Sun et al. 2007 (keeps edges), Taubin 1995 (does not, keeps volume); see Kernel/EvenOut.
+ * Source    Sun et al. 2007 (keeps edges), Taubin 1995 (does not, keeps volume); see Algorithms/Remeshing/MeshDenoising.
  * Keeps     faces, evidence, open rims, what is not selected and its border; no vertex moves farther than `maxShift`.
  *
  * @implements Operation<SmoothParameters>
@@ -53,7 +53,7 @@ final class Smooth implements Operation
             }
             $rounds = (int) round(10.0 * $parameters->strength);
             $breathe = fn (float $done) => $progress->advance('smoothing', $done);
-            $p = $parameters->keepEdges ? EvenOut::betweenEdges($mesh->positions, $mesh->faces, $rounds, $breathe) : EvenOut::everywhere($mesh->positions, $mesh->faces, $rounds, $breathe);
+            $p = $parameters->keepEdges ? MeshDenoising::betweenEdges($mesh->positions, $mesh->faces, $rounds, $breathe) : MeshDenoising::everywhere($mesh->positions, $mesh->faces, $rounds, $breathe);
             $limit = $parameters->maxShift ?? INF;
             foreach ($mesh->positions as $i => $x) {
                 if ($i % 3 !== 0) {

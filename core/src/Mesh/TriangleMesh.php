@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Mesh;
 
+use Emberstone\Core\Algorithms\Surface\Evidence;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\Finite;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Mesh\Kernel\Evidence;
-use Emberstone\Core\Operation\UnsuitableInput;
 
 /**
  * A triangle mesh, flat and packed, faces counter-clockwise from outside. Never changed; every method gives a new mesh.

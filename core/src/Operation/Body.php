@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Operation;
 
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Foundation\Unit;
 use Emberstone\Core\Geometry\Placement;
 use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Mesh\TriangleMesh;
@@ -13,7 +14,7 @@ use Emberstone\Core\Mesh\TriangleMesh;
  * A mesh or cloud being worked on, and where it stands. Moving it never resamples it.
  *
  * `geometry` holds the numbers of its file; `scale` says how many millimetres one of them is, 1 for what was made here. Whoever computes takes own(), in the body's own coordinates, or placed(), in the
- * project's: both in mm. `leftOpen` holds the middles of the rims that somebody wants open, in the numbers of the geometry: see Mend\Rims.
+ * project's: both in mm. `leftOpen` holds the middles of the rims that somebody wants open, in the numbers of the geometry: see Measure\BoundaryLoops.
  */
 final readonly class Body
 {

@@ -4,8 +4,9 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Operation;
 
+use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Linear\Vector3;
+use Emberstone\Core\Geometry\Vector3;
 
 /** A reference feature in project coordinates. */
 final readonly class Datum

@@ -4,6 +4,10 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Operation;
 
+use Emberstone\Core\Foundation\OperationCancelled;
+use Emberstone\Core\Foundation\Progress;
+use Emberstone\Core\Foundation\UnsuitableInput;
+
 /**
  * One operation of the job. Takes a workpiece and its parameters, changes neither, gives a new workpiece and figures.
  *

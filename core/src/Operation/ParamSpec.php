@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Operation;
 
+use Emberstone\Core\Foundation\InvalidParameter;
+
 /** A parameter as declared: its #[Param] joined with the type and default of the property. */
 final readonly class ParamSpec
 {

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Operation;
 
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Foundation\Unit;
 use Emberstone\Core\Geometry\Placement;
 use Emberstone\Core\Geometry\RigidTransform;
 

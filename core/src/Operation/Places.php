@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Operation;
 
+use Emberstone\Core\Foundation\InvalidParameter;
+
 /** Places in a recipe: lists of three numbers, project coordinates, mm. */
 final class Places
 {

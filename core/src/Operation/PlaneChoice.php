@@ -4,7 +4,8 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Operation;
 
-use Emberstone\Core\Linear\Vector3;
+use Emberstone\Core\Foundation\InvalidParameter;
+use Emberstone\Core\Geometry\Vector3;
 
 /** A plane as a parameter names it: a plane of the frame, a datum, or a point and a normal. */
 final readonly class PlaneChoice

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Operation;
 
+use Emberstone\Core\Foundation\Names;
 use Emberstone\Core\Geometry\Placement;
 
 /** What an operation gives back. The input workpiece is as it was. */

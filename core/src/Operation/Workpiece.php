@@ -4,10 +4,14 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Operation;
 
+use Emberstone\Core\Algorithms\Linear\Median;
+use Emberstone\Core\Algorithms\Search\PointGrid;
+use Emberstone\Core\Foundation\InvalidParameter;
+use Emberstone\Core\Foundation\PartProgress;
+use Emberstone\Core\Foundation\Progress;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Linear\Median;
 use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Spatial\PointGrid;
 
 /** What an operation works on: passes, bodies and datums of one project. Lengths in millimetres. */
 final readonly class Workpiece

@@ -4,25 +4,28 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Orient;
 
+use Emberstone\Core\Algorithms\Search\TriangleBvh;
+use Emberstone\Core\Datums\Construct;
+use Emberstone\Core\Datums\FitConstraint;
+use Emberstone\Core\Datums\FitDatum;
 use Emberstone\Core\Exchange\Blob;
 use Emberstone\Core\Exchange\OpenBlob;
-use Emberstone\Core\Gather\SelectionParameters;
+use Emberstone\Core\Foundation\Format;
+use Emberstone\Core\Foundation\Progress;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\Placement;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Linear\Vector3;
+use Emberstone\Core\Geometry\Vector3;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\Estimate;
-use Emberstone\Core\Operation\Format;
 use Emberstone\Core\Operation\Operation;
-use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
+use Emberstone\Core\Operation\SelectionParameters;
 use Emberstone\Core\Operation\Stage;
-use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
-use Emberstone\Core\Spatial\TriangleBvh;
 
 /**
  * Makes a datum: from picked points, from the smooth area around a place, from a brushed region, from other datums, or from typed numbers; or keeps a frame.
@@ -127,9 +130,9 @@ final class AddDatum implements Operation
         );
     }
 
-    private static function held(Workpiece $workpiece, AddDatumParameters $parameters): ?Held
+    private static function held(Workpiece $workpiece, AddDatumParameters $parameters): ?FitConstraint
     {
-        return $parameters->hold === null ? null : Held::of($parameters->hold, $workpiece->datums, $parameters->kind);
+        return $parameters->hold === null ? null : FitConstraint::of($parameters->hold, $workpiece->datums, $parameters->kind);
     }
 
     /** @param  array<int, array{target: string, ranges: list<array{int, int}>}>  $region */

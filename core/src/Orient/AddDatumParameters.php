@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Orient;
 
-use Emberstone\Core\Operation\InvalidParameter;
+use Emberstone\Core\Datums\Construct;
+use Emberstone\Core\Datums\FitConstraint;
+use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Operation\Param;
 
 final readonly class AddDatumParameters
@@ -15,7 +17,7 @@ final readonly class AddDatumParameters
      * @param  array<int, array{target: string, ranges: list<array{int, int}>}>|null  $region  faces of a mesh
      * @param  array<int, array<int, float|int>>|null  $also  places on further areas; only with a seed
      * @param  array{how: string, of: array<int, string>, by?: float|int, shift?: array<int, float|int>}|null  $construct  see Construct
-     * @param  array{how?: string, to?: string, angle?: float|int, through?: string, diameter?: float|int}|null  $hold  see Held
+     * @param  array{how?: string, to?: string, angle?: float|int, through?: string, diameter?: float|int}|null  $hold  see FitConstraint
      * @param  array{find: string, nth?: int, body?: string}|null  $shape  `mirror` (a plane) or `axis` (a line); of several mirrors the nth, the best first
      * @param  array{origin: array<int, float|int>, direction?: array<int, float|int>, diameter?: float|int, halfAngle?: float|int, size?: float|int}|null  $typed  mm and degrees
      */
@@ -71,7 +73,7 @@ final readonly class AddDatumParameters
             }
         }
         if ($hold !== null) {
-            Held::check($hold);
+            FitConstraint::check($hold);
             if ($seed === null && $region === null || in_array($kind, ['line', 'point'], true)) {
                 throw InvalidParameter::of('hold', 'goes with a shape that is fitted to surface: a plane, cylinder, cone or sphere from seed or region');
             }

@@ -4,23 +4,23 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Orient;
 
+use Emberstone\Core\Algorithms\Fitting\SmallestBox;
+use Emberstone\Core\Algorithms\HalfEdge\Topology;
+use Emberstone\Core\Algorithms\Linear\Symmetric3;
+use Emberstone\Core\Algorithms\Surface\Moments;
+use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Geometry\Placement;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Linear\Symmetric3;
-use Emberstone\Core\Mesh\Kernel\Moments;
-use Emberstone\Core\Mesh\Kernel\Topology;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Operation;
 use Emberstone\Core\Operation\Pass;
-use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\Workpiece;
-use Emberstone\Core\Orient\Kernel\SmallestBox;
 
 /**
  * Moves the origin to the middle of everything and, if asked, the axes along its main axes: a start where there is nothing straight.

@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Orient;
 
-use Emberstone\Core\Linear\Vector3;
+use Emberstone\Core\Foundation\InvalidParameter;
+use Emberstone\Core\Foundation\UnsuitableInput;
+use Emberstone\Core\Geometry\Vector3;
 use Emberstone\Core\Operation\Datum;
-use Emberstone\Core\Operation\InvalidParameter;
-use Emberstone\Core\Operation\UnsuitableInput;
 
 /** A length of the real part that somebody measured, between two places or datums of the mesh. */
 final readonly class KnownLength

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Orient;
 
-use Emberstone\Core\Operation\InvalidParameter;
+use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Operation\Param;
 
 final readonly class ScaleParameters

@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Orient;
 
-use Emberstone\Core\Linear\Symmetric3;
-use Emberstone\Core\Mesh\Kernel\Sampling;
+use Emberstone\Core\Algorithms\Linear\Symmetric3;
+use Emberstone\Core\Algorithms\Surface\Sampling;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Operation\UnsuitableInput;
 
 /**
  * Places spread evenly over a mesh, for looking at its shape as a whole.

@@ -4,15 +4,15 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Orient;
 
+use Emberstone\Core\Algorithms\Linear\Dense;
+use Emberstone\Core\Algorithms\Linear\Median;
+use Emberstone\Core\Algorithms\Linear\Symmetric3;
+use Emberstone\Core\Algorithms\Search\KdTree;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\BoundingBox;
-use Emberstone\Core\Linear\Dense;
-use Emberstone\Core\Linear\Median;
-use Emberstone\Core\Linear\Symmetric3;
-use Emberstone\Core\Linear\Vector3;
+use Emberstone\Core\Geometry\Vector3;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Datum;
-use Emberstone\Core\Operation\UnsuitableInput;
-use Emberstone\Core\Spatial\KdTree;
 
 /**
  * Mirror planes of a whole shape, organic ones too, from samples spread evenly over it.

@@ -4,10 +4,8 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Recipe;
 
-use Emberstone\Core\Operation\Catalogue;
-use Emberstone\Core\Operation\InvalidParameter;
-use Emberstone\Core\Operation\Step;
-use Emberstone\Core\Operation\Unit;
+use Emberstone\Core\Foundation\InvalidParameter;
+use Emberstone\Core\Foundation\Unit;
 
 /** A list of steps with parameters, checked whole before anything runs. */
 final readonly class Recipe

@@ -5,10 +5,10 @@ declare(strict_types=1);
 namespace Emberstone\Core\Recipe;
 
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Foundation\Unit;
 use Emberstone\Core\Geometry\BoundingBox;
-use Emberstone\Core\Mend\Inspection;
+use Emberstone\Core\Measure\Inspection;
 use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Operation\Unit;
 
 /** The keys of `inspect`, for any geometry. */
 final class Report

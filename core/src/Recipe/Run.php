@@ -7,20 +7,18 @@ namespace Emberstone\Core\Recipe;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Exchange\Formats;
 use Emberstone\Core\Exchange\WriteOptions;
+use Emberstone\Core\Foundation\EmberstoneException;
+use Emberstone\Core\Foundation\InvalidParameter;
+use Emberstone\Core\Foundation\Names;
+use Emberstone\Core\Foundation\PartProgress;
+use Emberstone\Core\Foundation\Progress;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\Placement;
 use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\Body;
-use Emberstone\Core\Operation\Catalogue;
 use Emberstone\Core\Operation\Datum;
-use Emberstone\Core\Operation\EmberstoneException;
-use Emberstone\Core\Operation\InvalidParameter;
 use Emberstone\Core\Operation\MakesNew;
-use Emberstone\Core\Operation\Names;
-use Emberstone\Core\Operation\PartProgress;
 use Emberstone\Core\Operation\Pass;
-use Emberstone\Core\Operation\Progress;
-use Emberstone\Core\Operation\Step;
-use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
 
 /** Carries out a recipe on files and writes bodies, report, and the fixture where one was solved. */

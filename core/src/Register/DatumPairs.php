@@ -4,16 +4,16 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
+use Emberstone\Core\Datums\Frame;
+use Emberstone\Core\Datums\FrameChoice;
+use Emberstone\Core\Foundation\InvalidParameter;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Linear\Vector3;
+use Emberstone\Core\Geometry\Vector3;
 use Emberstone\Core\Operation\Datum;
-use Emberstone\Core\Operation\InvalidParameter;
-use Emberstone\Core\Operation\UnsuitableInput;
-use Emberstone\Core\Orient\Frame;
-use Emberstone\Core\Orient\FrameChoice;
 
 /**
- * Where a thing stands when its datums lie on those of another: both sides set a frame by the same rules (Orient\Frame), and one goes into the other.
+ * Where a thing stands when its datums lie on those of another: both sides set a frame by the same rules (Datums\Frame), and one goes into the other.
  *
  * The first pair decides most, as with a frame. Along what the pairs leave open their middles come to lie on each other: of the same places they are the same.
  */

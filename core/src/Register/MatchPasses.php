@@ -4,17 +4,19 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
+use Emberstone\Core\Foundation\PartProgress;
+use Emberstone\Core\Foundation\Progress;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Operation;
 use Emberstone\Core\Operation\Outcome;
-use Emberstone\Core\Operation\PartProgress;
 use Emberstone\Core\Operation\Pass;
-use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
-use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Register\Coarse\RoughPlacing;
+use Emberstone\Core\Register\Diagnosis\InputDiagnostics;
 
 /**
  * Brings passes near their places from shape alone, wherever they stand; tightening is left to `register`.
@@ -47,8 +49,8 @@ final class MatchPasses implements Operation
         $prepared = Prepare::all($local->passes, new PartProgress($progress, 0.0, 0.3));
         $spacing = max(array_map(fn ($pass) => $pass->spacing, $prepared));
         $reach = self::REACH * $spacing;
-        $suspects = new Suspects($local->passes, $prepared, array_map(fn (Pass $pass) => $pass->scale, $passes));
-        $doubts = (new RoughPlacing(new BestFit($prepared, $reach, 2.5 * $spacing), $prepared, $spacing, $reach))->place($still, new PartProgress($progress, 0.3, 1.0), $suspects);
+        $suspects = new InputDiagnostics($local->passes, $prepared, array_map(fn (Pass $pass) => $pass->scale, $passes));
+        $doubts = (new RoughPlacing(new Icp($prepared, $reach, 2.5 * $spacing), $prepared, $spacing, $reach))->place($still, new PartProgress($progress, 0.3, 1.0), $suspects);
         $moved = $placed = [];
         foreach ($passes as $k => $pass) {
             $placed[] = $pass->moved($local->pose($k, $prepared[$k]->transform), null, null);

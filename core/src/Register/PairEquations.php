@@ -4,11 +4,11 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
-use Emberstone\Core\Register\Kernel\Partners;
-use Emberstone\Core\Register\Kernel\Tighten;
+use Emberstone\Core\Algorithms\Icp\CorrespondenceCache;
+use Emberstone\Core\Algorithms\Icp\IcpEquations;
 
 /**
- * The equations of passes two at a time, as they stand (Tighten), with the partners of their samples remembered from one time to the next.
+ * The equations of passes two at a time, as they stand (IcpEquations), with the partners of their samples remembered from one time to the next.
  *
  * @internal
  *
@@ -19,7 +19,7 @@ final class PairEquations
     /** Partners are remembered for so many samples in all, some 80 bytes each; further pairs are searched anew in every round. */
     public const REMEMBERED = 3_000_000;
 
-    /** @var array<string, array{every: int, samples: int, partners: Partners}> by pair of passes */
+    /** @var array<string, array{every: int, samples: int, partners: CorrespondenceCache}> by pair of passes */
     private array $remembered = [];
 
     /** Samples whose partners are remembered. */
@@ -43,8 +43,8 @@ final class PairEquations
     {
         [$a, $b] = [$this->passes[$moving], $this->passes[$still]];
         ['points' => $p, 'normals' => $n, 'quality' => $q] = $this->samples($moving, $every);
-        $partners = $remember ? $this->partners($moving, $still, $every, count($q)) : new Partners($b->tree);
-        $pair = Tighten::pair($p, $n, $q, $a->transform->matrix, $partners, $b->treeNormals, $b->transform->matrix, $b->transform->inverse()->matrix, $reach, max($leastScale, 0.02 * $b->spacing));
+        $partners = $remember ? $this->partners($moving, $still, $every, count($q)) : new CorrespondenceCache($b->tree);
+        $pair = IcpEquations::pair($p, $n, $q, $a->transform->matrix, $partners, $b->treeNormals, $b->transform->matrix, $b->transform->inverse()->matrix, $reach, max($leastScale, 0.02 * $b->spacing));
         // Both ends are noisy: their variances add up.
         $trust = 2.0 / (1.0 / $a->trust + 1.0 / $b->trust);
         foreach (['a', 'b'] as $part) {
@@ -63,9 +63,9 @@ final class PairEquations
      */
     public static function damped(array $a, float $weight, float $share): array
     {
-        $turn = $a[0] + $a[Tighten::upper(1, 1)] + $a[Tighten::upper(2, 2)];
+        $turn = $a[0] + $a[IcpEquations::upper(1, 1)] + $a[IcpEquations::upper(2, 2)];
         for ($k = 0; $k < 6; $k++) {
-            $a[Tighten::upper($k, $k)] += $share * ($k < 3 ? $turn / 3.0 : $weight / 3.0);
+            $a[IcpEquations::upper($k, $k)] += $share * ($k < 3 ? $turn / 3.0 : $weight / 3.0);
         }
 
         return $a;
@@ -90,7 +90,7 @@ final class PairEquations
         return $this->thinned[$pass] = $every > 1 ? ['every' => $every, 'points' => $p, 'normals' => $n, 'quality' => $q] : ['every' => 1, 'points' => $of->samples, 'normals' => $of->sampleNormals, 'quality' => $of->quality];
     }
 
-    private function partners(int $moving, int $still, int $every, int $samples): Partners
+    private function partners(int $moving, int $still, int $every, int $samples): CorrespondenceCache
     {
         $pair = "$moving-$still";
         $known = $this->remembered[$pair] ?? null;
@@ -99,7 +99,7 @@ final class PairEquations
         }
         unset($this->remembered[$pair]);
         $this->held -= $known['samples'] ?? 0;
-        $partners = new Partners($this->passes[$still]->tree);
+        $partners = new CorrespondenceCache($this->passes[$still]->tree);
         if ($this->held + $samples <= self::REMEMBERED) {
             $this->remembered[$pair] = ['every' => $every, 'samples' => $samples, 'partners' => $partners];
             $this->held += $samples;

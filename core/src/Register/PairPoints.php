@@ -4,21 +4,21 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
+use Emberstone\Core\Algorithms\Linear\Horn;
+use Emberstone\Core\Algorithms\Linear\Symmetric3;
+use Emberstone\Core\Algorithms\Linear\SymmetricEigen;
+use Emberstone\Core\Foundation\Format;
+use Emberstone\Core\Foundation\InvalidParameter;
+use Emberstone\Core\Foundation\Progress;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Linear\Horn;
-use Emberstone\Core\Linear\Symmetric3;
-use Emberstone\Core\Linear\SymmetricEigen;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Estimate;
-use Emberstone\Core\Operation\Format;
-use Emberstone\Core\Operation\InvalidParameter;
 use Emberstone\Core\Operation\Operation;
 use Emberstone\Core\Operation\Pass;
-use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
-use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
 
 /**

@@ -4,23 +4,24 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
+use Emberstone\Core\Algorithms\Surface\Sampling;
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Foundation\Format;
+use Emberstone\Core\Foundation\InvalidParameter;
+use Emberstone\Core\Foundation\PartProgress;
+use Emberstone\Core\Foundation\Progress;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Mesh\Kernel\Sampling;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Estimate;
-use Emberstone\Core\Operation\Format;
-use Emberstone\Core\Operation\InvalidParameter;
 use Emberstone\Core\Operation\Operation;
 use Emberstone\Core\Operation\Outcome;
-use Emberstone\Core\Operation\PartProgress;
 use Emberstone\Core\Operation\Pass;
-use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
-use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Register\Coarse\RoughPlacing;
 
 /**
  * Places a body or pass on another, and keeps both apart: the parts of an assembly, each scanned well on its own, come into the coordinates of a
@@ -78,10 +79,10 @@ final class Place implements Operation
             $spacing = max($prepared[0]->spacing, $prepared[1]->spacing);
             $reach = $parameters->maxDistance ?? 10.0 * $spacing;
             if ($parameters->start === 'shape') {
-                $notes = $doubts = (new RoughPlacing(new BestFit($prepared, $reach, 2.5 * $spacing), $prepared, $spacing, $reach))->place([0], new PartProgress($progress, 0.3, 0.8));
+                $notes = $doubts = (new RoughPlacing(new Icp($prepared, $reach, 2.5 * $spacing), $prepared, $spacing, $reach))->place([0], new PartProgress($progress, 0.3, 0.8));
                 $outcome = $doubts === [] ? $outcome : Outcome::NotConverged;
             }
-            $fit = new BestFit($prepared, $reach, min($reach, 1.5 * $spacing));
+            $fit = new Icp($prepared, $reach, min($reach, 1.5 * $spacing));
             if ($parameters->tighten) {
                 $fit->onto([1], [0], 1);
             }

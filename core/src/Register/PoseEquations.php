@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
-use Emberstone\Core\Linear\Dense;
-use Emberstone\Core\Linear\SparseCholesky;
-use Emberstone\Core\Register\Kernel\Tighten;
+use Emberstone\Core\Algorithms\Icp\IcpEquations;
+use Emberstone\Core\Algorithms\Linear\Dense;
+use Emberstone\Core\Algorithms\Linear\SparseCholesky;
 
 /**
  * The normal equations of all poses together: six unknowns a pass (turn, shift), a block for each pair of passes that have something in common.
@@ -31,7 +31,7 @@ final class PoseEquations
     }
 
     /**
-     * Adds what Tighten::pair() found for a moving and a still pass: both move against each other.
+     * Adds what IcpEquations::pair() found for a moving and a still pass: both move against each other.
      *
      * @param  list<float>  $a  upper triangle of J^T W J
      * @param  list<float>  $b  J^T W e
@@ -41,7 +41,7 @@ final class PoseEquations
         [$i, $j] = [6 * $moving, 6 * $still];
         for ($r = 0; $r < 6; $r++) {
             for ($c = 0; $c < 6; $c++) {
-                $v = $a[Tighten::upper($r, $c)];
+                $v = $a[IcpEquations::upper($r, $c)];
                 $this->rows[$i + $r][$i + $c] = ($this->rows[$i + $r][$i + $c] ?? 0.0) + $v;
                 $this->rows[$j + $r][$j + $c] = ($this->rows[$j + $r][$j + $c] ?? 0.0) + $v;
                 $this->rows[$i + $r][$j + $c] = ($this->rows[$i + $r][$j + $c] ?? 0.0) - $v;

@@ -4,18 +4,18 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
+use Emberstone\Core\Algorithms\Linear\Median;
+use Emberstone\Core\Algorithms\Parallel\Cores;
+use Emberstone\Core\Algorithms\Parallel\Fork;
+use Emberstone\Core\Algorithms\Parallel\Packed;
+use Emberstone\Core\Algorithms\Search\KdTree;
+use Emberstone\Core\Algorithms\Search\LatticeKeys;
+use Emberstone\Core\Algorithms\Search\Visibility;
 use Emberstone\Core\Cloud\OrientedCloud;
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Linear\Median;
+use Emberstone\Core\Foundation\Progress;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Operation\Pass;
-use Emberstone\Core\Operation\Progress;
-use Emberstone\Core\Operation\UnsuitableInput;
-use Emberstone\Core\Parallel\Cores;
-use Emberstone\Core\Parallel\Fork;
-use Emberstone\Core\Parallel\Packed;
-use Emberstone\Core\Spatial\CellNames;
-use Emberstone\Core\Spatial\KdTree;
-use Emberstone\Core\Spatial\Sight;
 
 /** Makes passes ready for best fit, several at a time. */
 final class Prepare
@@ -115,7 +115,7 @@ final class Prepare
             $treeNormals[3 * $slot + 2] = $n[3 * $i + 2];
         }
         // One point a cell of such a size that about SAMPLES remain: spread over the surface, not over the density.
-        $cells = CellNames::of($p, 1.6 * max(1.0, sqrt(count($p) / 3.0 / self::SAMPLES)) * $spacing);
+        $cells = LatticeKeys::of($p, 1.6 * max(1.0, sqrt(count($p) / 3.0 / self::SAMPLES)) * $spacing);
         $seen = $samples = $normals = $quality = $squares = [];
         $lonely = self::LONELY * Median::of($apart);
         for ($o = 0, $e = count($p); $o < $e; $o += 3) {
@@ -137,7 +137,7 @@ final class Prepare
             $quality[$i] *= self::byRange($range, $usual);
         }
 
-        return new PreparedPass($pass->name, $tree, $treeNormals, $samples, $normals, $quality, $spacing, $pass->transform, $cloud->sensorOrigin === null ? null : Sight::of($p, $cloud->sensorOrigin, $spacing), $trust, $noise);
+        return new PreparedPass($pass->name, $tree, $treeNormals, $samples, $normals, $quality, $spacing, $pass->transform, $cloud->sensorOrigin === null ? null : Visibility::of($p, $cloud->sensorOrigin, $spacing), $trust, $noise);
     }
 
     /**

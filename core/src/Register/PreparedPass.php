@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
+use Emberstone\Core\Algorithms\Search\KdTree;
+use Emberstone\Core\Algorithms\Search\Visibility;
 use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Spatial\KdTree;
-use Emberstone\Core\Spatial\Sight;
 
 /** A pass made ready for best fit: a tree over its points, normals, and an even sample of them. */
 final class PreparedPass
@@ -24,7 +24,7 @@ final class PreparedPass
      * @param  array<int, float>  $quality  weight a sample, less at grazing angles
      * @param  float  $trust  weight among the passes: by the inverse of its variance, 1 for a usual one
      * @param  float  $noise  across the surface, as in Prepare::oriented
-     * @param  Sight|null  $sight  what the pass saw; null where its sensor's place is not known
+     * @param  Visibility|null  $sight  what the pass saw; null where its sensor's place is not known
      */
     public function __construct(
         public readonly string $name,
@@ -35,7 +35,7 @@ final class PreparedPass
         public readonly array $quality,
         public readonly float $spacing,
         public RigidTransform $transform,
-        public readonly ?Sight $sight = null,
+        public readonly ?Visibility $sight = null,
         public readonly float $trust = 1.0,
         public readonly float $noise = 0.0,
     ) {

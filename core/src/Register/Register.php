@@ -4,22 +4,30 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
+use Emberstone\Core\Foundation\Format;
+use Emberstone\Core\Foundation\PartProgress;
+use Emberstone\Core\Foundation\Progress;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Estimate;
-use Emberstone\Core\Operation\Format;
 use Emberstone\Core\Operation\Operation;
 use Emberstone\Core\Operation\Outcome;
-use Emberstone\Core\Operation\PartProgress;
 use Emberstone\Core\Operation\Pass;
-use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\ShadeMap;
 use Emberstone\Core\Operation\Stage;
-use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Register\Coarse\AssemblyScore;
+use Emberstone\Core\Register\Coarse\Overlaps;
+use Emberstone\Core\Register\Coarse\RoughPlacing;
+use Emberstone\Core\Register\Diagnosis\FreeSpaceViolations;
+use Emberstone\Core\Register\Diagnosis\InputDiagnostics;
+use Emberstone\Core\Register\Diagnosis\MisregisteredPasses;
+use Emberstone\Core\Register\Diagnosis\SkinsLeft;
+use Emberstone\Core\Register\Diagnosis\SlippageAnalysis;
 
 /**
- * Brings all passes into the coordinates of those that stay: pairwise along the strongest overlaps, then all together. Where shape does not hold them they stay as they were put (Slides).
+ * Brings all passes into the coordinates of those that stay: pairwise along the strongest overlaps, then all together. Where shape does not hold them they stay as they were put (SlippageAnalysis).
  *
  * Source    Chen & Medioni 1992, Pulli 1999; robust weights after Tukey.
  * Input     two passes or more, placed within `maxDistance` of the truth, or anywhere with `coarse: auto` (RoughPlacing); units mm.
@@ -28,7 +36,7 @@ use Emberstone\Core\Operation\Workpiece;
  *
  * @implements Operation<RegisterParameters>
  *
- * @phpstan-import-type Joint from JointFit
+ * @phpstan-import-type Joint from MultiviewIcp
  * @phpstan-import-type PoseError from SurfaceAdjustment
  */
 final class Register implements Operation
@@ -66,12 +74,12 @@ final class Register implements Operation
         $maxDistance = $parameters->maxDistance ?? RegisterParameters::suggestMaxDistance($workpiece) ?? 1.0;
         $prepared = Prepare::all($passes, new PartProgress($progress, 0.0, 0.3));
         $spacing = max(array_map(fn (PreparedPass $pass) => $pass->spacing, $prepared));
-        $fit = new BestFit($prepared, $maxDistance, min($maxDistance, 2.5 * $spacing));
+        $fit = new Icp($prepared, $maxDistance, min($maxDistance, 2.5 * $spacing));
 
         $overlap = $fit->overlaps($maxDistance);
         $before = $this->figures($fit, $overlap, $maxDistance, $prepared, $still);
         $progress->advance('pairs', 0.32);
-        $suspects = new Suspects($passes, $prepared, array_map(fn (Pass $pass) => $pass->scale, $workpiece->passes));
+        $suspects = new InputDiagnostics($passes, $prepared, array_map(fn (Pass $pass) => $pass->scale, $workpiece->passes));
         $notes = $suspects->inThemselves();
         if ($parameters->coarse === 'auto') {
             array_push($notes, ...$this->placedByShape($fit, $prepared, $overlap, $spacing, $maxDistance, $still, $suspects, new PartProgress($progress, 0.32, 0.5)));
@@ -85,7 +93,7 @@ final class Register implements Operation
         $pairs = Overlaps::pairs($fit->overlaps(max(2.5 * $spacing, 0.6 * $maxDistance)));
         $joint = $fit->together($pairs, $still, new PartProgress($progress, 0.55, 0.75), isFirst: true);
 
-        $contradictions = new Contradictions($fit, $prepared, $spacing);
+        $contradictions = new FreeSpaceViolations($fit, $prepared, $spacing);
         $doubt = $contradictions->worst($still);
         for ($try = 0; $doubt !== null && $try < self::TRIES; $try++) {
             $contradictions->retry($doubt['pass'], $start[$doubt['pass']], $maxDistance);
@@ -94,7 +102,7 @@ final class Register implements Operation
             $doubt = $contradictions->worst($still);
         }
 
-        $slides = new Slides($fit, $prepared, $spacing);
+        $slides = new SlippageAnalysis($fit, $prepared, $spacing);
         ['pairs' => $pairs, 'joint' => $joint, 'slides' => $left] = $slides->settle($pairs, $joint, $start, $still, $maxDistance, new PartProgress($progress, 0.85, 0.88));
         $adjustment = new SurfaceAdjustment($prepared);
         $surface = $adjustment->settle($still, new PartProgress($progress, 0.88, 0.9));
@@ -115,7 +123,7 @@ final class Register implements Operation
         if ($isByShape) {
             array_push($notes, ...self::looselyHeld($passes, $pairs, array_column($joint['pairs'], 'overlap')));
         }
-        $elsewhere = (new Misplaced($fit, $prepared, new Standing($fit, $prepared, $spacing)))->inWords(array_keys(array_diff_key($prepared, $suspects->twins())), $parameters->coarse === 'auto' ? 'Pick pairs for it, or leave it out.' : 'Pick pairs for it, or set the rough placing to auto.', new PartProgress($progress, 0.94, 0.95));
+        $elsewhere = (new MisregisteredPasses($fit, $prepared, new AssemblyScore($fit, $prepared, $spacing)))->inWords(array_keys(array_diff_key($prepared, $suspects->twins())), $parameters->coarse === 'auto' ? 'Pick pairs for it, or leave it out.' : 'Pick pairs for it, or set the rough placing to auto.', new PartProgress($progress, 0.94, 0.95));
         array_push($notes, ...$elsewhere);
         $skins = array_map(fn (array $skin) => ['centre' => $local->place($skin['centre'])] + $skin, SkinsLeft::of($prepared));
         array_push($notes, ...SkinsLeft::inWords($skins));
@@ -134,7 +142,7 @@ final class Register implements Operation
      *
      * @throws UnsuitableInput when a pass has no place
      */
-    private function placedByShape(BestFit $fit, array $prepared, array $overlap, float $spacing, float $maxDistance, array $still, Suspects $suspects, Progress $progress): array
+    private function placedByShape(Icp $fit, array $prepared, array $overlap, float $spacing, float $maxDistance, array $still, InputDiagnostics $suspects, Progress $progress): array
     {
         $put = array_map(fn (PreparedPass $pass) => $pass->transform, $prepared);
         try {
@@ -161,7 +169,7 @@ final class Register implements Operation
      * @param  list<int>  $still
      * @param  list<Pass>  $passes
      */
-    private function placeAlongTree(BestFit $fit, array $overlap, array $still, array $passes, string $coarse, Suspects $suspects, Progress $progress): void
+    private function placeAlongTree(Icp $fit, array $overlap, array $still, array $passes, string $coarse, InputDiagnostics $suspects, Progress $progress): void
     {
         $mutual = Overlaps::mutual($overlap);
         $placed = array_fill_keys($still, true);
@@ -197,7 +205,7 @@ final class Register implements Operation
      * @param  list<int>  $still
      * @return array<string, mixed>
      */
-    private function figures(BestFit $fit, array $overlap, float $reach, array $prepared, array $still): array
+    private function figures(Icp $fit, array $overlap, float $reach, array $prepared, array $still): array
     {
         $pairs = Overlaps::pairs($overlap);
         if ($pairs === []) {
@@ -205,8 +213,8 @@ final class Register implements Operation
         }
         // A look at the residuals as captured: one round whose step is thrown away.
         $kept = array_map(fn (PreparedPass $pass) => $pass->transform, $prepared);
-        $quiet = new \Emberstone\Core\Operation\NoProgress;
-        $report = (new BestFit($prepared, 4.0 * $reach, $reach))->together($pairs, $still, $quiet, 1);
+        $quiet = new \Emberstone\Core\Foundation\NoProgress;
+        $report = (new Icp($prepared, 4.0 * $reach, $reach))->together($pairs, $still, $quiet, 1);
         foreach ($prepared as $k => $pass) {
             $pass->transform = $kept[$k];
         }
@@ -267,7 +275,7 @@ final class Register implements Operation
             $back = $now->inverse()->then($pass->transform);
             $figures[] = [
                 'id' => $pass->id, 'name' => $pass->name, 'residual' => round($residual, 5), 'overlap' => round($overlap, 4),
-                'moved' => round(Motions::apart($places->passes[$k]->transform, $prepared[$k]->transform, $prepared[$k]->corners()), 4), 'turned' => round($back->angleDeg(), 4),
+                'moved' => round(PoseDistance::apart($places->passes[$k]->transform, $prepared[$k]->transform, $prepared[$k]->corners()), 4), 'turned' => round($back->angleDeg(), 4),
                 // Where it stands, and the motion from there to where it stood.
                 'is' => $passes[$k]->placement()->matrix(), 'back' => $back->matrix,
                 // How well the points know where it stands: its middle in the direction they know worst, and its turn.

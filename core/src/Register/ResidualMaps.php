@@ -4,14 +4,14 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
+use Emberstone\Core\Algorithms\Linear\Median;
+use Emberstone\Core\Algorithms\Parallel\Cores;
+use Emberstone\Core\Algorithms\Parallel\Fork;
+use Emberstone\Core\Algorithms\Parallel\Packed;
+use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Linear\Median;
 use Emberstone\Core\Operation\Pass;
-use Emberstone\Core\Operation\Progress;
 use Emberstone\Core\Operation\ShadeMap;
-use Emberstone\Core\Parallel\Cores;
-use Emberstone\Core\Parallel\Fork;
-use Emberstone\Core\Parallel\Packed;
 
 /**
  * How far the points of registered passes lie off the surface of the passes they overlap: as a map to colour them by, and as a histogram.

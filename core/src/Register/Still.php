@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
-use Emberstone\Core\Operation\InvalidParameter;
+use Emberstone\Core\Foundation\InvalidParameter;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Operation\Pass;
-use Emberstone\Core\Operation\UnsuitableInput;
 
 /** Which passes do not move: the reference (the first one unless named) and the locked ones. */
 final class Still

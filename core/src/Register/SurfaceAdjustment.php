@@ -4,15 +4,15 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
+use Emberstone\Core\Algorithms\Icp\SurfacePatches;
+use Emberstone\Core\Algorithms\Linear\Median;
+use Emberstone\Core\Algorithms\Linear\SparseCholesky;
+use Emberstone\Core\Algorithms\Linear\SymmetricEigen;
+use Emberstone\Core\Algorithms\Parallel\Cores;
+use Emberstone\Core\Algorithms\Parallel\Packed;
+use Emberstone\Core\Algorithms\Parallel\WorkerPool;
+use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Linear\Median;
-use Emberstone\Core\Linear\SparseCholesky;
-use Emberstone\Core\Linear\SymmetricEigen;
-use Emberstone\Core\Operation\Progress;
-use Emberstone\Core\Parallel\Cores;
-use Emberstone\Core\Parallel\Crew;
-use Emberstone\Core\Parallel\Packed;
-use Emberstone\Core\Register\Kernel\SurfacePatches;
 
 /**
  * The last stage of registering: adjusts the poses of all passes at once so that the passes agree on the surface they saw in common, and tells how well the points know each pose.
@@ -109,7 +109,7 @@ final class SurfaceAdjustment
         if ($free === []) {
             return ['rounds' => 0, 'converged' => true, 'spreadMm' => null, 'errors' => array_fill(0, count($this->passes), null)];
         }
-        $crew = Crew::of(min(Cores::count(), SurfacePatches::SLICES), fn (string $question, int $number, int $of): string => $this->share($question, $number, $of));
+        $crew = WorkerPool::of(min(Cores::count(), SurfacePatches::SLICES), fn (string $question, int $number, int $of): string => $this->share($question, $number, $of));
         $averaged = 0;
         $most = self::ROUNDS + self::AVERAGED;
         for ($round = 0; $round < $most && $averaged < self::AVERAGED; $round++) {
@@ -173,7 +173,7 @@ final class SurfaceAdjustment
      * @param  callable(): void  $breathe
      * @return Equations
      */
-    private function equations(Crew $crew, float $aside, callable $breathe): array
+    private function equations(WorkerPool $crew, float $aside, callable $breathe): array
     {
         $question = pack('e', $aside).Packed::doubles(array_merge(...array_map(fn (PreparedPass $pass) => $pass->transform->matrix, $this->passes)));
         $answers = array_map(Packed::toDoubles(...), $crew->ask($question, $breathe));

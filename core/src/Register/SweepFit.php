@@ -5,15 +5,16 @@ declare(strict_types=1);
 namespace Emberstone\Core\Register;
 
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Foundation\PartProgress;
+use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Operation\PartProgress;
 use Emberstone\Core\Operation\Pass;
-use Emberstone\Core\Operation\Progress;
+use Emberstone\Core\Register\Coarse\Overlaps;
 
 /**
  * Tightens the frames of one sweep on each other, all at once: what a handheld scanner believes of its own pose walks off from look to look.
  *
- * Source    as BestFit; frames start where the scanner believed them to be, which is never far off from one to the next.
+ * Source    as Icp; frames start where the scanner believed them to be, which is never far off from one to the next.
  */
 final readonly class SweepFit
 {
@@ -46,7 +47,7 @@ final readonly class SweepFit
         }
         $prepared = Prepare::all(array_map(fn (int $k) => Pass::of("frame $k", $frames[$k]), $some), new PartProgress($progress, 0.0, 0.4));
         $spacing = max(array_map(fn (PreparedPass $frame) => $frame->spacing, $prepared));
-        $fit = new BestFit($prepared, self::REACH * $spacing, self::REACH * $spacing);
+        $fit = new Icp($prepared, self::REACH * $spacing, self::REACH * $spacing);
         $pairs = Overlaps::pairs($fit->overlaps(self::REACH * $spacing));
         $middle = intdiv(count($some), 2);
         $alone = array_diff(array_keys($some), array_merge(...$pairs));
@@ -59,8 +60,8 @@ final readonly class SweepFit
         $farthest = 0.0;
         foreach ($prepared as $i => $frame) {
             $corners = $frame->corners();
-            $farthest = max($farthest, Motions::apart(RigidTransform::identity(), $frame->transform, $corners));
-            if ($i > 0 && Motions::apart($prepared[$i - 1]->transform, $frame->transform, $corners) > self::SLID * $spacing) {
+            $farthest = max($farthest, PoseDistance::apart(RigidTransform::identity(), $frame->transform, $corners));
+            if ($i > 0 && PoseDistance::apart($prepared[$i - 1]->transform, $frame->transform, $corners) > self::SLID * $spacing) {
                 return $asBelieved;
             }
         }

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Rigs;
 
-use Emberstone\Core\Operation\InvalidParameter;
+use Emberstone\Core\Foundation\InvalidParameter;
 
 /** The demo parts and rigs by name. */
 final class Catalogue

@@ -4,14 +4,14 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Rigs;
 
-use Emberstone\Core\Fuse\Kernel\DualSurface;
-use Emberstone\Core\Fuse\Kernel\Sharpen;
-use Emberstone\Core\Fuse\Kernel\Volume;
-use Emberstone\Core\Linear\Dense;
+use Emberstone\Core\Algorithms\Field\DualSurface;
+use Emberstone\Core\Algorithms\Field\Sharpen;
+use Emberstone\Core\Algorithms\Field\Volume;
+use Emberstone\Core\Algorithms\Linear\Dense;
+use Emberstone\Core\Algorithms\Parallel\Cores;
+use Emberstone\Core\Algorithms\Parallel\Fork;
+use Emberstone\Core\Algorithms\Parallel\Packed;
 use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Parallel\Cores;
-use Emberstone\Core\Parallel\Fork;
-use Emberstone\Core\Parallel\Packed;
 
 /** The surface of a part, finely meshed: every vertex on it, edges included. */
 final class ExactSurface

@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Rigs;
 
+use Emberstone\Core\Algorithms\Linear\SymmetricEigen;
 use Emberstone\Core\Capture\Frame;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Linear\SymmetricEigen;
 
 /**
  * A simulated scanner that delivers frame after frame: the handheld one small looks along a path around the part, the others one look a stop,

@@ -4,19 +4,19 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Contract;
 
-use Emberstone\Core\Deliver\SurfaceDistance;
+use Emberstone\Core\Foundation\NoProgress;
+use Emberstone\Core\Foundation\Unit;
 use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Geometry\RigidTransform;
+use Emberstone\Core\Measure\SurfaceDistance;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
-use Emberstone\Core\Operation\Catalogue;
 use Emberstone\Core\Operation\Datum;
-use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\ParamSpec;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Result;
-use Emberstone\Core\Operation\Unit;
 use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Recipe\Catalogue;
 use Emberstone\Core\Tests\Support\OperationExamples;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\Attributes\Test;

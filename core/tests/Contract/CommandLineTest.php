@@ -6,7 +6,7 @@ namespace Emberstone\Core\Tests\Contract;
 
 use Emberstone\Core\Exchange\Formats;
 use Emberstone\Core\Exchange\WriteOptions;
-use Emberstone\Core\Operation\Unit;
+use Emberstone\Core\Foundation\Unit;
 use Emberstone\Core\Tests\Support\MeshBuilder;
 use Emberstone\Core\Tests\Support\OwnFolder;
 use PHPUnit\Framework\Attributes\Test;
@@ -194,15 +194,5 @@ final class CommandLineTest extends TestCase
             self::assertSame(1, substr_count($err, "\n"), $err);
         }
         self::assertDirectoryDoesNotExist("$this->folder/x");
-    }
-
-    #[Test]
-    public function a_step_that_cannot_be_carried_out_ends_with_status_1_and_writes_nothing(): void
-    {
-        file_put_contents("$this->folder/r.json", '{"recipe":1,"steps":[{"op":"fuse","voxel":1}]}');
-        [$status, , $err] = $this->call('run', 'r.json', 'ball.stl', '--out', 'z', '--quiet');
-        self::assertSame(1, $status);
-        self::assertStringContainsString('step 1 (fuse): There is no pass to fuse', $err);
-        self::assertSame([], glob("$this->folder/z/*"));
     }
 }

@@ -4,18 +4,18 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Property;
 
+use Emberstone\Core\Algorithms\Search\TriangleBvh;
+use Emberstone\Core\Foundation\NoProgress;
+use Emberstone\Core\Measure\Inspection;
 use Emberstone\Core\Mend\FaultPlaces;
 use Emberstone\Core\Mend\Inspect;
-use Emberstone\Core\Mend\Inspection;
 use Emberstone\Core\Mend\InspectParameters;
 use Emberstone\Core\Mend\Repair;
 use Emberstone\Core\Mend\RepairParameters;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
-use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Outcome;
 use Emberstone\Core\Operation\Workpiece;
-use Emberstone\Core\Spatial\TriangleBvh;
 use Emberstone\Core\Tests\Support\DirtyMesh;
 use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Property;
 
-use Emberstone\Core\Operation\Catalogue;
+use Emberstone\Core\Recipe\Catalogue;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;
 

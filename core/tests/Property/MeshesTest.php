@@ -4,16 +4,16 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Property;
 
-use Emberstone\Core\Deliver\SurfaceDistance;
+use Emberstone\Core\Foundation\NoProgress;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Mend\Inspection;
+use Emberstone\Core\Measure\Inspection;
+use Emberstone\Core\Measure\SurfaceDistance;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
-use Emberstone\Core\Operation\Catalogue;
-use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Outcome;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Recipe\Catalogue;
 use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;
 use Emberstone\Core\Tests\Support\ScanBuilder;

@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Property;
 
-use Emberstone\Core\Fuse\Kernel\DualSurface;
-use Emberstone\Core\Fuse\Kernel\Sharpen;
-use Emberstone\Core\Fuse\Kernel\Volume;
-use Emberstone\Core\Mend\Inspection;
+use Emberstone\Core\Algorithms\Field\DualSurface;
+use Emberstone\Core\Algorithms\Field\Sharpen;
+use Emberstone\Core\Algorithms\Field\Volume;
+use Emberstone\Core\Measure\Inspection;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Tests\Support\Gen;
 use PHPUnit\Framework\Attributes\Test;

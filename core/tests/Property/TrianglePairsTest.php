@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Property;
 
-use Emberstone\Core\Mend\Kernel\Intersections;
+use Emberstone\Core\Algorithms\Surface\Intersections;
 use Emberstone\Core\Tests\Support\ExactPairs;
 use Emberstone\Core\Tests\Support\Gen;
 use PHPUnit\Framework\Attributes\DataProvider;

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Support;
 
-use Emberstone\Core\Linear\Orientation;
+use Emberstone\Core\Algorithms\Predicates\Orient3d;
 use Emberstone\Core\Mesh\TriangleMesh;
 
 /** Faults counted from their definitions, every pair of triangles that are beside each other along X looked at: shares no code with the core but the signs of volumes and areas. */
@@ -153,13 +153,13 @@ final class SlowCheck
 
     private static function area(array $a, array $b, array $c, int $i, int $j): int
     {
-        return Orientation::turn([...$a, ...$b, ...$c], 0, 3, 6, $i, $j);
+        return Orient3d::turn([...$a, ...$b, ...$c], 0, 3, 6, $i, $j);
     }
 
     /** The sign of the volume, exactly: a corner may stand in another face up to rounding. */
     private static function volume(array ...$corners): int
     {
-        return Orientation::side(array_merge(...$corners), 0, 3, 6, 9);
+        return Orient3d::side(array_merge(...$corners), 0, 3, 6, 9);
     }
 
     private static function at(TriangleMesh $mesh, int $v): array

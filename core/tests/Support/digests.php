@@ -5,23 +5,23 @@ declare(strict_types=1);
 // Prints one digest a kernel and one an operation of the catalogue: digests.php PROCESSES. JitTest compares what it prints with and without the JIT, and on one and two processes.
 require __DIR__.'/../../../vendor/autoload.php';
 
+use Emberstone\Core\Algorithms\Parallel\Cores;
+use Emberstone\Core\Algorithms\Remeshing\QuadricCollapse;
+use Emberstone\Core\Algorithms\Search\PointGrid;
+use Emberstone\Core\Algorithms\Search\TriangleBvh;
+use Emberstone\Core\Foundation\NoProgress;
 use Emberstone\Core\Fuse\Fuse;
 use Emberstone\Core\Fuse\FuseParameters;
-use Emberstone\Core\Lighten\Kernel\QuadricCollapse;
 use Emberstone\Core\Mend\FillHoles;
 use Emberstone\Core\Mend\FillHolesParameters;
 use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Operation\Catalogue;
-use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Workpiece;
-use Emberstone\Core\Parallel\Cores;
+use Emberstone\Core\Recipe\Catalogue;
 use Emberstone\Core\Register\Register;
 use Emberstone\Core\Register\RegisterParameters;
 use Emberstone\Core\Rigs\BearingPedestal;
 use Emberstone\Core\Rigs\HandheldRig;
-use Emberstone\Core\Spatial\PointGrid;
-use Emberstone\Core\Spatial\TriangleBvh;
 use Emberstone\Core\Tests\Support\OperationExamples;
 
 ini_set('memory_limit', '-1');
@@ -29,7 +29,7 @@ Cores::limit((int) ($argv[1] ?? 2));
 $say = function (string $kernel, array ...$numbers): void {
     echo $kernel, ' ', md5(implode(array_map(fn (array $list) => pack('e*', ...$list), $numbers))), "\n";
 };
-$rig = new HandheldRig(width: 160, height: 120, table: false);
+$rig = new HandheldRig(width: 112, height: 84, table: false);
 $passes = [];
 for ($k = 0; $k < 4; $k++) {
     $passes[] = Pass::of("pass $k", $rig->capture(new BearingPedestal, $k, 3)['cloud']);

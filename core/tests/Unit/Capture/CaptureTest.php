@@ -6,12 +6,12 @@ namespace Emberstone\Core\Tests\Unit\Capture;
 
 use Emberstone\Core\Capture\Coverage;
 use Emberstone\Core\Capture\Frame;
-use Emberstone\Core\Capture\Sweeps;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Exchange\Blob;
+use Emberstone\Core\Foundation\NoProgress;
+use Emberstone\Core\Foundation\UnreadableFile;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Operation\NoProgress;
-use Emberstone\Core\Operation\UnreadableFile;
+use Emberstone\Core\Register\Sweeps;
 use Emberstone\Core\Rigs\Catalogue;
 use Emberstone\Core\Rigs\LiveScan;
 use Emberstone\Core\Rigs\MarkerDots;

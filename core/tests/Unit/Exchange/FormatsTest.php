@@ -9,10 +9,10 @@ use Emberstone\Core\Exchange\Blob;
 use Emberstone\Core\Exchange\Formats;
 use Emberstone\Core\Exchange\OpenBlob;
 use Emberstone\Core\Exchange\WriteOptions;
+use Emberstone\Core\Foundation\EmberstoneException;
+use Emberstone\Core\Foundation\Unit;
+use Emberstone\Core\Foundation\UnreadableFile;
 use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Operation\EmberstoneException;
-use Emberstone\Core\Operation\Unit;
-use Emberstone\Core\Operation\UnreadableFile;
 use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;
 use Emberstone\Core\Tests\Support\OwnFolder;
@@ -97,7 +97,7 @@ final class FormatsTest extends TestCase
         $mesh = Formats::read("$this->folder/p.obj")->geometry;
         self::assertInstanceOf(TriangleMesh::class, $mesh);
         self::assertSame(3, $mesh->faceCount());
-        self::assertEqualsWithDelta(10.0, array_sum(\Emberstone\Core\Mesh\Kernel\Measure::areas($mesh->positions, $mesh->faces)), 1e-12);
+        self::assertEqualsWithDelta(10.0, array_sum(\Emberstone\Core\Algorithms\Surface\Measure::areas($mesh->positions, $mesh->faces)), 1e-12);
     }
 
     #[Test]

@@ -4,13 +4,13 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Exchange;
 
+use Emberstone\Core\Algorithms\Surface\Measure;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Exchange\Formats;
 use Emberstone\Core\Exchange\WriteOptions;
-use Emberstone\Core\Mesh\Kernel\Measure;
+use Emberstone\Core\Foundation\Unit;
+use Emberstone\Core\Foundation\UnreadableFile;
 use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Operation\Unit;
-use Emberstone\Core\Operation\UnreadableFile;
 use Emberstone\Core\Tests\Support\MeshBuilder;
 use Emberstone\Core\Tests\Support\OwnFolder;
 use PHPUnit\Framework\Attributes\DataProvider;

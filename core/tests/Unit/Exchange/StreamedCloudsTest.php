@@ -12,10 +12,10 @@ use Emberstone\Core\Exchange\ReadApart;
 use Emberstone\Core\Exchange\TextColumns;
 use Emberstone\Core\Exchange\WriteOptions;
 use Emberstone\Core\Exchange\Xyz;
+use Emberstone\Core\Foundation\InvalidParameter;
+use Emberstone\Core\Foundation\NoProgress;
+use Emberstone\Core\Foundation\UnreadableFile;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Operation\InvalidParameter;
-use Emberstone\Core\Operation\NoProgress;
-use Emberstone\Core\Operation\UnreadableFile;
 use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;
 use Emberstone\Core\Tests\Support\OwnFolder;
@@ -172,7 +172,7 @@ final class StreamedCloudsTest extends TestCase
     public function the_grid_of_rays_survives_a_file_a_blob_a_move_and_a_mask(string $ending): void
     {
         $cloud = self::structured();
-        $metres = new WriteOptions(unit: \Emberstone\Core\Operation\Unit::Metre);
+        $metres = new WriteOptions(unit: \Emberstone\Core\Foundation\Unit::Metre);
         Formats::write("$this->folder/a.$ending", $cloud, $metres);
         $loaded = Formats::each("$this->folder/a.$ending")[0];
         $read = $loaded->placed();

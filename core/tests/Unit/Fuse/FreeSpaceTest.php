@@ -5,11 +5,11 @@ declare(strict_types=1);
 namespace Emberstone\Core\Tests\Unit\Fuse;
 
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Foundation\NoProgress;
 use Emberstone\Core\Fuse\Fuse;
 use Emberstone\Core\Fuse\FuseParameters;
 use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Workpiece;

@@ -4,19 +4,19 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Fuse;
 
+use Emberstone\Core\Algorithms\Field\Splat;
+use Emberstone\Core\Algorithms\Field\Volume;
+use Emberstone\Core\Algorithms\Surface\Evidence;
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Foundation\NoProgress;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Fuse\Fuse;
 use Emberstone\Core\Fuse\FuseParameters;
-use Emberstone\Core\Fuse\Kernel\Splat;
-use Emberstone\Core\Fuse\Kernel\Volume;
 use Emberstone\Core\Geometry\BoundingBox;
-use Emberstone\Core\Linear\Vector3;
-use Emberstone\Core\Mend\Inspection;
-use Emberstone\Core\Mesh\Kernel\Evidence;
+use Emberstone\Core\Geometry\Vector3;
+use Emberstone\Core\Measure\Inspection;
 use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Pass;
-use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Rigs\Noise;
 use Emberstone\Core\Tests\Support\Gen;

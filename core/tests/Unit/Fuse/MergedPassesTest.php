@@ -4,13 +4,13 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Fuse;
 
+use Emberstone\Core\Algorithms\Linear\Median;
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Foundation\NoProgress;
 use Emberstone\Core\Fuse\Fuse;
 use Emberstone\Core\Fuse\FuseParameters;
 use Emberstone\Core\Fuse\MergedPasses;
-use Emberstone\Core\Linear\Median;
 use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Rigs\Noise;

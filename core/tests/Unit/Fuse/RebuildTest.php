@@ -4,19 +4,19 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Fuse;
 
+use Emberstone\Core\Algorithms\Field\PoissonLevel;
+use Emberstone\Core\Algorithms\Surface\Evidence;
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Foundation\NoProgress;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Fuse\Fuse;
 use Emberstone\Core\Fuse\FuseParameters;
-use Emberstone\Core\Fuse\Kernel\PoissonLevel;
 use Emberstone\Core\Fuse\Rebuild;
 use Emberstone\Core\Fuse\RebuildParameters;
-use Emberstone\Core\Mend\Inspection;
-use Emberstone\Core\Mesh\Kernel\Evidence;
+use Emberstone\Core\Measure\Inspection;
 use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Result;
-use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Rigs\Noise;
 use Emberstone\Core\Tests\Support\Gen;

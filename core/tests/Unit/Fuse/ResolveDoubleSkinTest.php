@@ -5,12 +5,12 @@ declare(strict_types=1);
 namespace Emberstone\Core\Tests\Unit\Fuse;
 
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Foundation\NoProgress;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Fuse\ResolveDoubleSkin;
 use Emberstone\Core\Fuse\ResolveDoubleSkinParameters;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Pass;
-use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Rigs\HandheldRig;
 use Emberstone\Core\Tests\Support\Captures;

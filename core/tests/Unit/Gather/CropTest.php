@@ -5,15 +5,15 @@ declare(strict_types=1);
 namespace Emberstone\Core\Tests\Unit\Gather;
 
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Foundation\InvalidParameter;
+use Emberstone\Core\Foundation\NoProgress;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Gather\Crop;
 use Emberstone\Core\Gather\CropParameters;
 use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
-use Emberstone\Core\Operation\InvalidParameter;
-use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Pass;
-use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;

@@ -5,11 +5,11 @@ declare(strict_types=1);
 namespace Emberstone\Core\Tests\Unit\Gather;
 
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Gather\DoubleSkins;
+use Emberstone\Core\Foundation\NoProgress;
 use Emberstone\Core\Gather\NoiseReport;
 use Emberstone\Core\Gather\NoiseReportParameters;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Operation\NoProgress;
+use Emberstone\Core\Measure\DoubleSkins;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Tests\Support\Gen;

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Gather;
 
-use Emberstone\Core\Gather\SizeCheck;
-use Emberstone\Core\Operation\Unit;
+use Emberstone\Core\Foundation\Unit;
+use Emberstone\Core\Measure\SizeCheck;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;

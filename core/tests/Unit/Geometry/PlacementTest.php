@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Geometry;
 
+use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Geometry\Placement;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Operation\InvalidParameter;
 use Emberstone\Core\Tests\Support\Gen;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Geometry;
 
+use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Operation\InvalidParameter;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;

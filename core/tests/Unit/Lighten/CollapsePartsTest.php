@@ -4,11 +4,11 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Lighten;
 
-use Emberstone\Core\Lighten\Kernel\CollapsingMesh;
-use Emberstone\Core\Lighten\Kernel\EdgeQueue;
-use Emberstone\Core\Lighten\Kernel\QuadricCollapse;
-use Emberstone\Core\Lighten\Kernel\Quadrics;
-use Emberstone\Core\Lighten\Kernel\Stars;
+use Emberstone\Core\Algorithms\HalfEdge\CollapsingMesh;
+use Emberstone\Core\Algorithms\HalfEdge\Quadrics;
+use Emberstone\Core\Algorithms\HalfEdge\Stars;
+use Emberstone\Core\Algorithms\Remeshing\EdgeQueue;
+use Emberstone\Core\Algorithms\Remeshing\QuadricCollapse;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;

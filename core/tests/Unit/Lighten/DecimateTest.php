@@ -4,17 +4,17 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Lighten;
 
-use Emberstone\Core\Deliver\SurfaceDistance;
+use Emberstone\Core\Algorithms\Search\TriangleBvh;
+use Emberstone\Core\Foundation\InvalidParameter;
+use Emberstone\Core\Foundation\NoProgress;
 use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Lighten\Decimate;
 use Emberstone\Core\Lighten\DecimateParameters;
-use Emberstone\Core\Mend\Inspection;
+use Emberstone\Core\Measure\Inspection;
+use Emberstone\Core\Measure\SurfaceDistance;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
-use Emberstone\Core\Operation\InvalidParameter;
-use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Workpiece;
-use Emberstone\Core\Spatial\TriangleBvh;
 use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;
 use PHPUnit\Framework\Attributes\Test;

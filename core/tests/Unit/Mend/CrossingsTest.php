@@ -4,15 +4,15 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Mend;
 
+use Emberstone\Core\Algorithms\Remeshing\Untangle;
+use Emberstone\Core\Algorithms\Surface\Intersections;
+use Emberstone\Core\Foundation\NoProgress;
 use Emberstone\Core\Geometry\RigidTransform;
+use Emberstone\Core\Measure\Inspection;
 use Emberstone\Core\Mend\FillHoles;
 use Emberstone\Core\Mend\FillHolesParameters;
-use Emberstone\Core\Mend\Inspection;
-use Emberstone\Core\Mend\Kernel\Intersections;
-use Emberstone\Core\Mend\Kernel\Untangle;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
-use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;

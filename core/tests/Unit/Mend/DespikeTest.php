@@ -4,14 +4,14 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Mend;
 
+use Emberstone\Core\Foundation\NoProgress;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Linear\Vector3;
+use Emberstone\Core\Geometry\Vector3;
+use Emberstone\Core\Measure\Inspection;
 use Emberstone\Core\Mend\Despike;
 use Emberstone\Core\Mend\DespikeParameters;
-use Emberstone\Core\Mend\Inspection;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
-use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Tests\Support\Gen;

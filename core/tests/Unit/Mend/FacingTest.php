@@ -4,17 +4,17 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Mend;
 
+use Emberstone\Core\Algorithms\Surface\Measure;
+use Emberstone\Core\Algorithms\Surface\Winding;
+use Emberstone\Core\Foundation\NoProgress;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Linear\Vector3;
+use Emberstone\Core\Geometry\Vector3;
+use Emberstone\Core\Measure\Inspection;
 use Emberstone\Core\Mend\Facing;
-use Emberstone\Core\Mend\Inspection;
-use Emberstone\Core\Mend\Kernel\Winding;
 use Emberstone\Core\Mend\Repair;
 use Emberstone\Core\Mend\RepairParameters;
-use Emberstone\Core\Mesh\Kernel\Measure;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
-use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Mend;
 
+use Emberstone\Core\Algorithms\Remeshing\Fair;
 use Emberstone\Core\Mend\Filling;
-use Emberstone\Core\Mend\Kernel\Fair;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;
 

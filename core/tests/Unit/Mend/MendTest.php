@@ -4,14 +4,14 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Mend;
 
+use Emberstone\Core\Foundation\NoProgress;
+use Emberstone\Core\Measure\Inspection;
 use Emberstone\Core\Mend\FillHoles;
 use Emberstone\Core\Mend\FillHolesParameters;
-use Emberstone\Core\Mend\Inspection;
 use Emberstone\Core\Mend\KeepPieces;
 use Emberstone\Core\Mend\KeepPiecesParameters;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
-use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Tests\Support\MeshBuilder;
 use PHPUnit\Framework\Attributes\Test;

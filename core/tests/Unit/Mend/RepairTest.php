@@ -4,16 +4,16 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Mend;
 
+use Emberstone\Core\Algorithms\Remeshing\MeshCleanup;
+use Emberstone\Core\Foundation\InvalidParameter;
+use Emberstone\Core\Foundation\NoProgress;
 use Emberstone\Core\Geometry\RigidTransform;
+use Emberstone\Core\Measure\Inspection;
 use Emberstone\Core\Mend\FaultPlaces;
-use Emberstone\Core\Mend\Inspection;
-use Emberstone\Core\Mend\Kernel\Tidy;
 use Emberstone\Core\Mend\Repair;
 use Emberstone\Core\Mend\RepairParameters;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
-use Emberstone\Core\Operation\InvalidParameter;
-use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Outcome;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Workpiece;
@@ -189,11 +189,11 @@ final class RepairTest extends TestCase
         $joined = TriangleMesh::fromFlat([...$ball->positions, ...$q], [...$f, ...$mirrored, ...$tube]);
         self::assertTrue(Inspection::of($joined)->closed);
         self::assertSame(1, Inspection::of($joined)->pieces);
-        self::assertNotSame([], Tidy::necks($joined->positions, $joined->faces));
+        self::assertNotSame([], MeshCleanup::necks($joined->positions, $joined->faces));
         $after = Inspection::of($this->mesh($this->repair($joined)));
         self::assertSame(2, $after->pieces);
         self::assertTrue($after->closed);
-        self::assertSame([], Tidy::necks($ball->positions, $ball->faces), 'a ball has none');
+        self::assertSame([], MeshCleanup::necks($ball->positions, $ball->faces), 'a ball has none');
     }
 
     #[Test]

@@ -4,9 +4,12 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Mend;
 
+use Emberstone\Core\Foundation\InvalidParameter;
+use Emberstone\Core\Foundation\NoProgress;
+use Emberstone\Core\Foundation\UnsuitableInput;
+use Emberstone\Core\Measure\Inspection;
 use Emberstone\Core\Mend\FillHoles;
 use Emberstone\Core\Mend\FillHolesParameters;
-use Emberstone\Core\Mend\Inspection;
 use Emberstone\Core\Mend\KeepPieces;
 use Emberstone\Core\Mend\KeepPiecesParameters;
 use Emberstone\Core\Mend\ReshapePatch;
@@ -16,9 +19,6 @@ use Emberstone\Core\Mend\SmoothParameters;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Datum;
-use Emberstone\Core\Operation\InvalidParameter;
-use Emberstone\Core\Operation\NoProgress;
-use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;

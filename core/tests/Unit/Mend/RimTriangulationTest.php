@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Mend;
 
-use Emberstone\Core\Linear\Vector3;
-use Emberstone\Core\Mend\Kernel\RimTriangulation;
+use Emberstone\Core\Algorithms\Remeshing\RimTriangulation;
+use Emberstone\Core\Geometry\Vector3;
 use Emberstone\Core\Tests\Support\Gen;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;

@@ -4,12 +4,12 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Mend;
 
-use Emberstone\Core\Mend\Inspection;
+use Emberstone\Core\Foundation\NoProgress;
+use Emberstone\Core\Measure\Inspection;
 use Emberstone\Core\Mend\Smooth;
 use Emberstone\Core\Mend\SmoothParameters;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
-use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;

@@ -4,16 +4,16 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Mesh;
 
+use Emberstone\Core\Algorithms\Surface\Evidence;
 use Emberstone\Core\Exchange\Blob;
 use Emberstone\Core\Exchange\Formats;
 use Emberstone\Core\Exchange\WriteOptions;
-use Emberstone\Core\Mend\Inspection;
-use Emberstone\Core\Mesh\Kernel\Evidence;
+use Emberstone\Core\Foundation\NoProgress;
+use Emberstone\Core\Measure\Inspection;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
-use Emberstone\Core\Operation\Catalogue;
-use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Recipe\Catalogue;
 use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;
 use PHPUnit\Framework\Attributes\Test;

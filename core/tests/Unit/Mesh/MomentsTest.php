@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Mesh;
 
+use Emberstone\Core\Algorithms\Linear\Symmetric3;
+use Emberstone\Core\Algorithms\Linear\SymmetricEigen;
+use Emberstone\Core\Algorithms\Surface\Moments;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Linear\Symmetric3;
-use Emberstone\Core\Linear\SymmetricEigen;
-use Emberstone\Core\Mesh\Kernel\Moments;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;

@@ -4,12 +4,12 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Mesh;
 
+use Emberstone\Core\Algorithms\HalfEdge\Topology;
+use Emberstone\Core\Algorithms\Search\TriangleBvh;
+use Emberstone\Core\Algorithms\Surface\PseudoNormals;
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Deliver\SurfaceDistance;
-use Emberstone\Core\Mesh\Kernel\PseudoNormals;
-use Emberstone\Core\Mesh\Kernel\Topology;
+use Emberstone\Core\Measure\SurfaceDistance;
 use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Spatial\TriangleBvh;
 use Emberstone\Core\Tests\Support\Gen;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Operation;
 
-use Emberstone\Core\Linear\Vector3;
+use Emberstone\Core\Geometry\Vector3;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Tests\Support\Gen;
 use PHPUnit\Framework\Attributes\DataProvider;

@@ -4,11 +4,11 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Operation;
 
+use Emberstone\Core\Foundation\InvalidParameter;
+use Emberstone\Core\Foundation\NoProgress;
 use Emberstone\Core\Operation\Body;
-use Emberstone\Core\Operation\InvalidParameter;
-use Emberstone\Core\Operation\NoProgress;
-use Emberstone\Core\Operation\Step;
 use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Recipe\Step;
 use Emberstone\Core\Tests\Support\MeshBuilder;
 use Emberstone\Core\Tests\Support\ScanBuilder;
 use PHPUnit\Framework\Attributes\Test;

@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Orient;
 
+use Emberstone\Core\Datums\FitDatum;
+use Emberstone\Core\Datums\FrameCheck;
+use Emberstone\Core\Datums\Uncertainty;
 use Emberstone\Core\Operation\Datum;
-use Emberstone\Core\Orient\FitDatum;
-use Emberstone\Core\Orient\FrameCheck;
-use Emberstone\Core\Orient\Uncertainty;
 use Emberstone\Core\Tests\Support\Gen;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;

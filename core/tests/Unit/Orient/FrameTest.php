@@ -4,19 +4,19 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Orient;
 
+use Emberstone\Core\Datums\Frame;
+use Emberstone\Core\Datums\FrameChoice;
+use Emberstone\Core\Foundation\InvalidParameter;
+use Emberstone\Core\Foundation\NoProgress;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\Body;
-use Emberstone\Core\Operation\Catalogue;
 use Emberstone\Core\Operation\Datum;
-use Emberstone\Core\Operation\InvalidParameter;
-use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Result;
-use Emberstone\Core\Operation\Step;
-use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
-use Emberstone\Core\Orient\Frame;
-use Emberstone\Core\Orient\FrameChoice;
 use Emberstone\Core\Orient\SetFrameParameters;
+use Emberstone\Core\Recipe\Catalogue;
+use Emberstone\Core\Recipe\Step;
 use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;
 use PHPUnit\Framework\Attributes\DataProvider;

@@ -4,13 +4,13 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Orient;
 
+use Emberstone\Core\Datums\KindOfShape;
 use Emberstone\Core\Exchange\Blob;
 use Emberstone\Core\Exchange\OpenBlob;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\Placement;
 use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Operation\UnsuitableInput;
-use Emberstone\Core\Orient\KindOfShape;
 use Emberstone\Core\Tests\Support\Gen;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\Attributes\Test;

@@ -4,16 +4,16 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Orient;
 
+use Emberstone\Core\Datums\Frame;
+use Emberstone\Core\Datums\FrameChoice;
+use Emberstone\Core\Foundation\NoProgress;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Datum;
-use Emberstone\Core\Operation\NoProgress;
-use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Orient\AddDatum;
 use Emberstone\Core\Orient\AddDatumParameters;
-use Emberstone\Core\Orient\Frame;
-use Emberstone\Core\Orient\FrameChoice;
 use Emberstone\Core\Orient\Scale;
 use Emberstone\Core\Orient\ScaleParameters;
 use Emberstone\Core\Orient\SetFrame;

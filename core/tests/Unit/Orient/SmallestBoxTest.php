@@ -4,13 +4,13 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Orient;
 
+use Emberstone\Core\Algorithms\Fitting\SmallestBox;
+use Emberstone\Core\Foundation\NoProgress;
 use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\Body;
-use Emberstone\Core\Operation\Catalogue;
-use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Workpiece;
-use Emberstone\Core\Orient\Kernel\SmallestBox;
+use Emberstone\Core\Recipe\Catalogue;
 use Emberstone\Core\Rigs\BearingPedestal;
 use Emberstone\Core\Rigs\ExactSurface;
 use Emberstone\Core\Tests\Support\Gen;

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Tests\Unit\Register;
 
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Register\FixturePlanes;
+use Emberstone\Core\Register\Fixture\FixturePlanes;
 use Emberstone\Core\Tests\Support\Gen;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;

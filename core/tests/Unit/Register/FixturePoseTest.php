@@ -5,9 +5,9 @@ declare(strict_types=1);
 namespace Emberstone\Core\Tests\Unit\Register;
 
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Linear\Vector3;
-use Emberstone\Core\Register\FixturePose;
-use Emberstone\Core\Register\FixtureTarget;
+use Emberstone\Core\Geometry\Vector3;
+use Emberstone\Core\Register\Fixture\FixturePose;
+use Emberstone\Core\Register\Fixture\FixtureTarget;
 use Emberstone\Core\Tests\Support\Gen;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\Attributes\TestWith;

@@ -6,11 +6,11 @@ namespace Emberstone\Core\Tests\Unit\Register;
 
 use Emberstone\Core\Cloud\OrientedCloud;
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Foundation\RecordingProgress;
 use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\Pass;
-use Emberstone\Core\Operation\RecordingProgress;
 use Emberstone\Core\Operation\Workpiece;
-use Emberstone\Core\Register\Overlaps;
+use Emberstone\Core\Register\Coarse\Overlaps;
 use Emberstone\Core\Register\PoseEquations;
 use Emberstone\Core\Register\Register;
 use Emberstone\Core\Register\RegisterParameters;

@@ -5,18 +5,18 @@ declare(strict_types=1);
 namespace Emberstone\Core\Tests\Unit\Register;
 
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Foundation\InvalidParameter;
+use Emberstone\Core\Foundation\NoProgress;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Datum;
-use Emberstone\Core\Operation\InvalidParameter;
-use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Pass;
-use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
-use Emberstone\Core\Register\Dots;
-use Emberstone\Core\Register\MatchMarkers;
-use Emberstone\Core\Register\MatchMarkersParameters;
+use Emberstone\Core\Register\Markers\DotMarkers;
+use Emberstone\Core\Register\Markers\MatchMarkers;
+use Emberstone\Core\Register\Markers\MatchMarkersParameters;
 use Emberstone\Core\Register\MatchParameters;
 use Emberstone\Core\Register\MatchPasses;
 use Emberstone\Core\Register\Move;
@@ -91,7 +91,7 @@ final class PlacingTest extends TestCase
             // Two thirds of them seen again, as many false ones among them as right ones missing, each a little off.
             $seen = array_map(fn (array $dot) => $throw->point([$dot[0] + $gen->float(-0.1, 0.1), $dot[1] + $gen->float(-0.1, 0.1), $dot[2]]), array_slice($all, 10, 14));
             $false = array_chunk($gen->points(6, 300.0), 3);
-            $found = Dots::pose([...$seen, ...$false], array_slice($all, 0, 24), 0.6);
+            $found = DotMarkers::pose([...$seen, ...$false], array_slice($all, 0, 24), 0.6);
             self::assertNotNull($found, "seed $seed");
             self::assertSame(14, $found['agree']);
             self::assertLessThan(0.4, self::error($throw->then($found['pose'])));
@@ -102,9 +102,9 @@ final class PlacingTest extends TestCase
         for ($k = 0; $k < 16; $k++) {
             $grid[] = [20.0 * ($k % 4), 20.0 * intdiv($k, 4), 0.0];
         }
-        $found = Dots::pose($grid, $grid, 0.6);
+        $found = DotMarkers::pose($grid, $grid, 0.6);
         self::assertGreaterThan(12, $found['rival'] ?? 0);
-        self::assertNull(Dots::pose([[0.0, 0.0, 0.0], [10.0, 0.0, 0.0], [20.0, 0.1, 0.0]], $grid, 0.6), 'three in a line');
+        self::assertNull(DotMarkers::pose([[0.0, 0.0, 0.0], [10.0, 0.0, 0.0], [20.0, 0.1, 0.0]], $grid, 0.6), 'three in a line');
     }
 
     #[Test]

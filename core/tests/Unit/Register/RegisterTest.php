@@ -5,17 +5,17 @@ declare(strict_types=1);
 namespace Emberstone\Core\Tests\Unit\Register;
 
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Foundation\InvalidParameter;
+use Emberstone\Core\Foundation\NoProgress;
+use Emberstone\Core\Foundation\OperationCancelled;
+use Emberstone\Core\Foundation\RecordingProgress;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Operation\InvalidParameter;
-use Emberstone\Core\Operation\NoProgress;
-use Emberstone\Core\Operation\OperationCancelled;
 use Emberstone\Core\Operation\Outcome;
 use Emberstone\Core\Operation\Pass;
-use Emberstone\Core\Operation\RecordingProgress;
-use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
-use Emberstone\Core\Register\BestFit;
-use Emberstone\Core\Register\Contradictions;
+use Emberstone\Core\Register\Diagnosis\FreeSpaceViolations;
+use Emberstone\Core\Register\Icp;
 use Emberstone\Core\Register\PairPoints;
 use Emberstone\Core\Register\PairPointsParameters;
 use Emberstone\Core\Register\Prepare;
@@ -110,11 +110,11 @@ final class RegisterTest extends TestCase
         $passes = array_map(fn (int $k) => Pass::of("pass $k", Captures::of($rig, new BearingPedestal, $k, 5)['cloud']), [4, 5, 6, 7]);
         $right = Prepare::all($passes, new NoProgress);
         $spacing = $right[0]->spacing;
-        self::assertNull((new Contradictions(new BestFit($right, 3.0, 1.0), $right, $spacing))->worst([0]));
+        self::assertNull((new FreeSpaceViolations(new Icp($right, 3.0, 1.0), $right, $spacing))->worst([0]));
 
         $wrong = Prepare::all($passes, new NoProgress);
         $wrong[2]->transform = RigidTransform::shift(0.0, 5.0, 0.0);
-        $contradictions = new Contradictions(new BestFit($wrong, 3.0, 1.0), $wrong, $spacing);
+        $contradictions = new FreeSpaceViolations(new Icp($wrong, 3.0, 1.0), $wrong, $spacing);
         $worst = $contradictions->worst([0]);
         self::assertNotNull($worst);
         self::assertSame(2, $worst['pass']);

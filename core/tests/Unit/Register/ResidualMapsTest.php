@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Register;
 
+use Emberstone\Core\Foundation\NoProgress;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Register\Prepare;
 use Emberstone\Core\Register\ResidualMaps;

@@ -4,17 +4,17 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Register;
 
+use Emberstone\Core\Algorithms\Icp\FpfhDescriptors;
+use Emberstone\Core\Foundation\NoProgress;
+use Emberstone\Core\Foundation\RecordingProgress;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Pass;
-use Emberstone\Core\Operation\RecordingProgress;
-use Emberstone\Core\Operation\UnsuitableInput;
 use Emberstone\Core\Operation\Workpiece;
-use Emberstone\Core\Register\Kernel\ShapeHistograms;
+use Emberstone\Core\Register\Coarse\ShapeMatch;
 use Emberstone\Core\Register\Prepare;
 use Emberstone\Core\Register\Register;
 use Emberstone\Core\Register\RegisterParameters;
-use Emberstone\Core\Register\ShapeMatch;
 use Emberstone\Core\Rigs\BearingPedestal;
 use Emberstone\Core\Rigs\HandheldRig;
 use Emberstone\Core\Rigs\Part;
@@ -55,8 +55,8 @@ final class RoughPlacingTest extends TestCase
         }
         $n = array_map(fn (float $x) => $x / 3.0, $mesh->positions);
         $motion = $this->anyMotion(new Gen(3));
-        $here = ShapeHistograms::of($p, $n, 1.3);
-        $there = ShapeHistograms::of($motion->points($p), $motion->directions($n), 1.3);
+        $here = FpfhDescriptors::of($p, $n, 1.3);
+        $there = FpfhDescriptors::of($motion->points($p), $motion->directions($n), 1.3);
         // A value on the edge of two bins may fall to either side by rounding; nearly all must be the same.
         $same = count(array_filter($here, fn (float $v, int $k) => abs($v - $there[$k]) < 1e-6, ARRAY_FILTER_USE_BOTH));
         self::assertGreaterThan(0.97 * count($here), $same);

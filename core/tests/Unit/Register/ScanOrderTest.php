@@ -6,7 +6,7 @@ namespace Emberstone\Core\Tests\Unit\Register;
 
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Register\ScanOrder;
+use Emberstone\Core\Register\Diagnosis\ScanOrder;
 use Emberstone\Core\Tests\Support\Gen;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;

@@ -4,11 +4,11 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Register;
 
+use Emberstone\Core\Algorithms\Parallel\Cores;
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Foundation\NoProgress;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Pass;
-use Emberstone\Core\Parallel\Cores;
 use Emberstone\Core\Register\LocalPasses;
 use Emberstone\Core\Register\Prepare;
 use Emberstone\Core\Register\PreparedPass;

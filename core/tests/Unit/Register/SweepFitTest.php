@@ -4,13 +4,13 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Register;
 
-use Emberstone\Core\Capture\Sweeps;
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Foundation\NoProgress;
+use Emberstone\Core\Foundation\RecordingProgress;
 use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Operation\NoProgress;
-use Emberstone\Core\Operation\RecordingProgress;
-use Emberstone\Core\Register\Motions;
+use Emberstone\Core\Register\PoseDistance;
 use Emberstone\Core\Register\SweepFit;
+use Emberstone\Core\Register\Sweeps;
 use Emberstone\Core\Rigs\Catalogue;
 use Emberstone\Core\Rigs\LiveScan;
 use Emberstone\Core\Tests\Support\Gen;
@@ -38,7 +38,7 @@ final class SweepFitTest extends TestCase
             $walked[] = $scan->drift();
         }
         // How far a corner of the part stands from where the middle frame has it.
-        $off = fn (array $motions): float => max(array_map(fn (int $k) => Motions::apart($walked[4]->then($motions[4]), $walked[$k]->then($motions[$k]), $corners), array_keys($walked)));
+        $off = fn (array $motions): float => max(array_map(fn (int $k) => PoseDistance::apart($walked[4]->then($motions[4]), $walked[$k]->then($motions[$k]), $corners), array_keys($walked)));
         $progress = new RecordingProgress;
         $sweep = Sweeps::of($frames, $progress)[0];
         $sorted = $progress->fractions;

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Rigs;
 
-use Emberstone\Core\Mend\Inspection;
-use Emberstone\Core\Mesh\Kernel\Measure;
+use Emberstone\Core\Algorithms\Surface\Measure;
+use Emberstone\Core\Measure\Inspection;
 use Emberstone\Core\Rigs\Catalogue;
 use Emberstone\Core\Rigs\ExactSurface;
 use Emberstone\Core\Rigs\Part;

@@ -4,13 +4,13 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Rigs;
 
+use Emberstone\Core\Algorithms\Fitting\SphereFit;
+use Emberstone\Core\Algorithms\Linear\Median;
+use Emberstone\Core\Foundation\InvalidParameter;
+use Emberstone\Core\Foundation\NoProgress;
 use Emberstone\Core\Gather\Simulate;
 use Emberstone\Core\Gather\SimulateParameters;
-use Emberstone\Core\Linear\Median;
-use Emberstone\Core\Operation\InvalidParameter;
-use Emberstone\Core\Operation\NoProgress;
 use Emberstone\Core\Operation\Workpiece;
-use Emberstone\Core\Orient\Kernel\SphereFit;
 use Emberstone\Core\Rigs\BearingBush;
 use Emberstone\Core\Rigs\BearingPedestal;
 use Emberstone\Core\Rigs\CalibrationTarget;

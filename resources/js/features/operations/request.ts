@@ -91,7 +91,7 @@ export interface Construction {
   shift?: [number, number, number];
 }
 
-/** What a fitted datum keeps to, as the server takes it (Held.php). */
+/** What a fitted datum keeps to, as the server takes it (FitConstraint.php). */
 export interface Hold {
   how?: 'parallel' | 'square' | 'angle' | undefined;
   to?: string | undefined;

@@ -1,0 +1,282 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Measure;
+
+use Emberstone\Core\Algorithms\HalfEdge\Topology;
+use Emberstone\Core\Algorithms\Parallel\Cores;
+use Emberstone\Core\Algorithms\Parallel\Fork;
+use Emberstone\Core\Algorithms\Search\TriangleBvh;
+use Emberstone\Core\Algorithms\Surface\Intersections;
+use Emberstone\Core\Algorithms\Surface\Measure;
+use Emberstone\Core\Foundation\NoProgress;
+use Emberstone\Core\Foundation\PartProgress;
+use Emberstone\Core\Foundation\Progress;
+use Emberstone\Core\Geometry\BoundingBox;
+use Emberstone\Core\Mesh\TriangleMesh;
+
+/** What there is to say about a mesh: size, closedness, holes and faults. */
+final readonly class Inspection
+{
+    /** Faces under which starting other processes costs more than they save. */
+    public const WORTH_SPREADING = 100_000;
+
+    /**
+     * @param  list<array{edges: int, perimeter: float, diameter: float, centre: array{float, float, float}, outline: list<array{float, float, float}>}>  $holes  the widest first
+     * @param  array<string, int>  $faults  by the keys of the language page
+     * @param  float  $measured  share of the area
+     * @param  array<string, float>  $madeUp  share of the area by how it was made up; none where that is nothing
+     */
+    private function __construct(
+        public float $area,
+        public ?float $volume,
+        public bool $closed,
+        public int $pieces,
+        public int $genus,
+        public array $holes,
+        public array $faults,
+        public float $measured,
+        public array $madeUp,
+    ) {
+    }
+
+    public static function of(TriangleMesh $mesh, Progress $progress = new NoProgress): self
+    {
+        return self::beside($mesh, [], $progress)[0];
+    }
+
+    /**
+     * Spreads other work on the same mesh over the cores together with the inspection.
+     *
+     * @param  list<callable(): list<mixed>>  $work  that gives arrays, numbers and words only
+     * @return array{self, list<list<mixed>>}
+     */
+    public static function beside(TriangleMesh $mesh, array $work, Progress $progress): array
+    {
+        [$p, $f, $n] = [$mesh->positions, $mesh->faces, $mesh->faceCount()];
+        if ($n < self::WORTH_SPREADING) {
+            $plain = self::plain($mesh, new PartProgress($progress, 0.0, 0.4));
+            $crossings = Intersections::pairs($p, $f, null, fn (float $done) => $progress->advance('looking for faults', 0.4 + 0.5 * $done));
+            $results = array_map(fn (callable $one) => $one(), $work);
+            $progress->advance('looking for faults', 1.0);
+
+            return [$plain->crossed(intdiv(count($crossings), 2)), $results];
+        }
+        $bvh = TriangleBvh::of($p, $f);
+        // The longest first, the many short ones last: so the cores end at the same time.
+        $tasks = [fn (): string => serialize(self::plain($mesh, new NoProgress)), ...array_map(fn (callable $one) => fn (): string => serialize($one()), $work)];
+        $parts = 4 * Cores::count();
+        for ($k = 0; $k < $parts; $k++) {
+            $tasks[] = fn (): string => (string) intdiv(count(Intersections::among($p, $f, $bvh, null, intdiv($k * $n, $parts), intdiv(($k + 1) * $n, $parts))), 2);
+        }
+        $results = Fork::map($tasks, Cores::count(), $progress, 'looking for faults');
+        $plain = unserialize($results[0], ['allowed_classes' => [self::class]]);
+        assert($plain instanceof self);
+        $crossings = array_sum(array_map(intval(...), array_slice($results, 1 + count($work))));
+
+        return [$plain->crossed((int) $crossings), array_map(fn (string $one) => unserialize($one, ['allowed_classes' => false]), array_slice($results, 1, count($work)))];
+    }
+
+    /** All but the faces that pass through each other, which take longest. */
+    private static function plain(TriangleMesh $mesh, Progress $progress): self
+    {
+        $p = $mesh->positions;
+        $f = $mesh->faces;
+        // Both sort all half-edges, which takes twice the memory of what is sorted: one after the other.
+        $edges = self::edges($f, $mesh->vertexCount());
+        $progress->advance('looking for faults', 0.3);
+        $twin = Topology::twins($f);
+        $progress->advance('looking for faults', 0.5);
+        $areas = Measure::areas($p, $f);
+        $rims = Topology::rims($f, $twin);
+        $pieces = Topology::pieces($twin)['count'];
+        $progress->advance('looking for faults', 0.7);
+        $fans = self::nonManifoldVertices($f, $twin, $mesh->vertexCount());
+        $progress->advance('looking for faults', 0.8);
+        $faults = [
+            'openEdges' => $edges['open'],
+            'nonManifoldEdges' => $edges['nonManifold'],
+            'nonManifoldVertices' => count($fans['bad']),
+            'degenerateFaces' => count(self::degenerate($f, $areas, BoundingBox::of($p)->diagonal())),
+            'duplicateFaces' => count(self::duplicates($f)),
+            'inconsistentEdges' => $edges['inconsistent'],
+            'selfIntersections' => 0,
+            'spikes' => count(self::spikes($p, $f, $mesh->vertexCount())),
+        ];
+        $progress->advance('looking for faults', 1.0);
+        $closed = $f !== [] && $edges['open'] + $edges['nonManifold'] + $edges['inconsistent'] + count($fans['bad']) === 0;
+        $euler = $fans['used'] - $edges['all'] + $mesh->faceCount();
+        $area = array_sum($areas);
+        $madeUp = $mesh->madeUp($areas);
+
+        return new self(
+            $area, $closed ? Measure::volume($p, $f) : null, $closed, $pieces,
+            max(0, intdiv(2 * $pieces - $euler - count($rims), 2)),
+            BoundaryLoops::along($rims, $p)->widestFirst(), $faults,
+            1.0 - array_sum($madeUp), $madeUp,
+        );
+    }
+
+    private function crossed(int $pairs): self
+    {
+        return new self($this->area, $this->volume, $this->closed, $this->pieces, $this->genus, $this->holes, array_replace($this->faults, ['selfIntersections' => $pairs]), $this->measured, $this->madeUp);
+    }
+
+    public function faultCount(): int
+    {
+        return array_sum($this->faults) - $this->faults['openEdges'];
+    }
+
+    /** @return array<string, mixed> the mesh part of the report of `inspect` */
+    public function toArray(): array
+    {
+        return [
+            'area' => $this->area, 'volume' => $this->volume, 'closed' => $this->closed, 'pieces' => $this->pieces,
+            'genus' => $this->genus, 'holes' => array_map(fn (array $hole) => array_diff_key($hole, ['outline' => true]), $this->holes), 'faults' => $this->faults,
+        ];
+    }
+
+    /**
+     * @param  array<int, int>  $f
+     * @return array{all: int, open: int, nonManifold: int, inconsistent: int}
+     */
+    private static function edges(array $f, int $vertices): array
+    {
+        $n = count($f);
+        $keys = array_fill(0, $n, 0);
+        for ($h = 0; $h < $n; $h++) {
+            $a = $f[$h];
+            $b = $f[$h % 3 === 2 ? $h - 2 : $h + 1];
+            $keys[$h] = $a < $b ? ($a * $vertices + $b) * 2 : ($b * $vertices + $a) * 2 + 1;
+        }
+        sort($keys);
+        $all = $open = $nonManifold = $inconsistent = 0;
+        for ($i = 0; $i < $n; $i = $j) {
+            $edge = $keys[$i] >> 1;
+            for ($j = $i + 1; $j < $n && $edge === $keys[$j] >> 1; $j++) {
+                continue;
+            }
+            $all++;
+            if ($j - $i === 1) {
+                $open++;
+            } elseif ($j - $i > 2) {
+                $nonManifold++;
+            } elseif ($keys[$i] === $keys[$i + 1]) {
+                $inconsistent++;
+            }
+        }
+
+        return ['all' => $all, 'open' => $open, 'nonManifold' => $nonManifold, 'inconsistent' => $inconsistent];
+    }
+
+    /**
+     * Vertices whose faces fall into more than one fan.
+     *
+     * @param  array<int, int>  $f
+     * @param  array<int, int>  $twin
+     * @return array{bad: list<int>, used: int}
+     */
+    public static function nonManifoldVertices(array $f, array $twin, int $vertices): array
+    {
+        $valence = array_fill(0, $vertices, 0);
+        $first = array_fill(0, $vertices, -1);
+        foreach ($f as $h => $v) {
+            $valence[$v]++;
+            $first[$v] = $h;
+        }
+        $bad = [];
+        $used = 0;
+        for ($v = 0; $v < $vertices; $v++) {
+            if ($valence[$v] === 0) {
+                continue;
+            }
+            $used++;
+            if (count(Topology::fan($twin, $first[$v])) !== $valence[$v]) {
+                $bad[] = $v;
+            }
+        }
+
+        return ['bad' => $bad, 'used' => $used];
+    }
+
+    /**
+     * @param  array<int, int>  $f
+     * @param  array<int, float>  $areas
+     * @return list<int> faces
+     */
+    public static function degenerate(array $f, array $areas, float $diagonal): array
+    {
+        $least = 1e-14 * $diagonal * $diagonal;
+        $faces = [];
+        foreach ($areas as $t => $area) {
+            $o = 3 * $t;
+            if ($area <= $least || $f[$o] === $f[$o + 1] || $f[$o + 1] === $f[$o + 2] || $f[$o] === $f[$o + 2]) {
+                $faces[] = $t;
+            }
+        }
+
+        return $faces;
+    }
+
+    /**
+     * @param  array<int, int>  $f
+     * @return list<int> faces that lie where an earlier one does
+     */
+    public static function duplicates(array $f): array
+    {
+        $seen = $more = $faces = [];
+        for ($o = 0, $n = count($f); $o < $n; $o += 3) {
+            $a = $f[$o];
+            $b = $f[$o + 1];
+            $c = $f[$o + 2];
+            $low = $a < $b ? ($a < $c ? $a : $c) : ($b < $c ? $b : $c);
+            $high = $a > $b ? ($a > $c ? $a : $c) : ($b > $c ? $b : $c);
+            $key = $low << 32 | $high;
+            $middle = $a + $b + $c - $low - $high;
+            if (! isset($seen[$key])) {
+                $seen[$key] = $middle;
+            } elseif ($seen[$key] === $middle || isset($more["$key-$middle"])) {
+                $faces[] = intdiv($o, 3);
+            } else {
+                $more["$key-$middle"] = true;
+            }
+        }
+
+        return $faces;
+    }
+
+    /**
+     * Vertices that stand up like needles: the normals around them nearly cancel.
+     *
+     * @param  array<int, float>  $p
+     * @param  array<int, int>  $f
+     * @return list<int>
+     */
+    public static function spikes(array $p, array $f, int $vertices): array
+    {
+        $sum = array_fill(0, 3 * $vertices, 0.0);
+        $all = array_fill(0, $vertices, 0.0);
+        $crosses = Measure::crosses($p, $f);
+        for ($o = 0, $n = count($f); $o < $n; $o += 3) {
+            $x = $crosses[$o];
+            $y = $crosses[$o + 1];
+            $z = $crosses[$o + 2];
+            $l = sqrt($x * $x + $y * $y + $z * $z);
+            foreach ([$f[$o], $f[$o + 1], $f[$o + 2]] as $v) {
+                $sum[3 * $v] += $x;
+                $sum[3 * $v + 1] += $y;
+                $sum[3 * $v + 2] += $z;
+                $all[$v] += $l;
+            }
+        }
+        $spikes = [];
+        for ($v = 0; $v < $vertices; $v++) {
+            if ($all[$v] > 0.0 && sqrt($sum[3 * $v] ** 2 + $sum[3 * $v + 1] ** 2 + $sum[3 * $v + 2] ** 2) < 0.25 * $all[$v]) {
+                $spikes[] = $v;
+            }
+        }
+
+        return $spikes;
+    }
+}
