@@ -7,6 +7,7 @@ namespace App\Policies;
 use App\Models\Project;
 use App\Models\User;
 
+/** Who may work on a project: its owner and its members. */
 final class ProjectPolicy
 {
     /** Owner and invited people see and change a project. */

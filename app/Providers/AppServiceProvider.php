@@ -13,6 +13,7 @@ use Illuminate\Http\Request;
 use Illuminate\Support\Facades\RateLimiter;
 use Illuminate\Support\ServiceProvider;
 
+/** What the application binds when it starts: the blob store, the readers, the limits of sign-in. */
 final class AppServiceProvider extends ServiceProvider
 {
     public function register(): void

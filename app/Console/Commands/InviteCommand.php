@@ -9,6 +9,7 @@ use App\Models\User;
 use Illuminate\Console\Command;
 use Illuminate\Support\Str;
 
+/** Lets a user work on somebody's project: emberstone:invite. */
 final class InviteCommand extends Command
 {
     protected $signature = 'emberstone:invite {project : the id, as in the address of its page} {email}';

@@ -8,6 +8,7 @@ use App\Models\User;
 use Illuminate\Console\Command;
 use Illuminate\Support\Str;
 
+/** Makes a user, or gives one a new password: emberstone:user. */
 final class UserCommand extends Command
 {
     protected $signature = 'emberstone:user {email} {--name=} {--password=} {--keeper : looks after the installation, and sees what takes its space}';

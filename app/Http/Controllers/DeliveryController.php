@@ -13,6 +13,7 @@ use Illuminate\Http\Request;
 use Illuminate\Validation\Rule;
 use Symfony\Component\HttpFoundation\BinaryFileResponse;
 
+/** Files of bodies, as the brief asks for them. */
 final class DeliveryController
 {
     public function download(Request $request, Project $project, string $body, Workbench $workbench): BinaryFileResponse

@@ -19,6 +19,7 @@ use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 use Illuminate\Validation\Rule;
 
+/** Projects: the list, one with all that the window shows of it, and changes to its name, brief and tray. */
 final class ProjectController
 {
     private const NAME = ['string', 'max:'.ParamSpec::MOST_LETTERS];

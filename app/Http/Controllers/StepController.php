@@ -18,6 +18,7 @@ use Illuminate\Support\Str;
 use Illuminate\Validation\Rule;
 use Illuminate\Validation\ValidationException;
 
+/** Steps of a project: adding, trying, stopping, undoing, running again. */
 final class StepController
 {
     /** What a step works on: ids of passes and bodies; left out for all that the operation can work on. */

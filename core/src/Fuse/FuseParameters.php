@@ -9,6 +9,7 @@ use Emberstone\Core\Operation\Param;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Register\RegisterParameters;
 
+/** What `fuse` takes: each parameter says in its #[Param] what it is, its unit and its range. */
 final readonly class FuseParameters
 {
     /** How far vertices go onto the planes of the points around them, by detail. */

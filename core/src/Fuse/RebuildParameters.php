@@ -7,6 +7,7 @@ namespace Emberstone\Core\Fuse;
 use Emberstone\Core\Operation\Param;
 use Emberstone\Core\Operation\Workpiece;
 
+/** What `rebuild` takes: each parameter says in its #[Param] what it is, its unit and its range. */
 final readonly class RebuildParameters
 {
     public function __construct(

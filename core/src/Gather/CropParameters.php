@@ -8,6 +8,7 @@ use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\Param;
 
+/** What `crop` takes: each parameter says in its #[Param] what it is, its unit and its range. */
 final readonly class CropParameters
 {
     /** @param  array{centre?: mixed, size?: mixed, turn?: mixed}  $box three numbers each: millimetres, millimetres, degrees about X, then Y, then Z */

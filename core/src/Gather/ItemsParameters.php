@@ -12,6 +12,7 @@ use Emberstone\Core\Operation\Param;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Workpiece;
 
+/** What `copy` and `discard` take: each parameter says in its #[Param] what it is, its unit and its range. */
 final readonly class ItemsParameters
 {
     /** @param  array<int, string>  $on  ids or names of passes, bodies or datums */

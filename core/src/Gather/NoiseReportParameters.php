@@ -6,6 +6,7 @@ namespace Emberstone\Core\Gather;
 
 use Emberstone\Core\Operation\Param;
 
+/** What `noise-report` takes: each parameter says in its #[Param] what it is, its unit and its range. */
 final readonly class NoiseReportParameters
 {
     public function __construct(

@@ -8,6 +8,7 @@ use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Operation\Param;
 use Emberstone\Core\Operation\Workpiece;
 
+/** What `remove-strays` takes: each parameter says in its #[Param] what it is, its unit and its range. */
 final readonly class RemoveStraysParameters
 {
     /** @param  array<int, array{float, float, float}>  $keep  mm */

@@ -7,6 +7,7 @@ namespace Emberstone\Core\Gather;
 use Emberstone\Core\Operation\Param;
 use Emberstone\Core\Operation\Workpiece;
 
+/** What `thin` takes: each parameter says in its #[Param] what it is, its unit and its range. */
 final readonly class ThinParameters
 {
     public function __construct(

@@ -6,6 +6,7 @@ namespace Emberstone\Core\Mend;
 
 use Emberstone\Core\Operation\Param;
 
+/** What `despike` takes: each parameter says in its #[Param] what it is, its unit and its range. */
 final readonly class DespikeParameters
 {
     /** Least lean of what is caught, degrees, at no and at full sensitivity. */

@@ -8,6 +8,7 @@ use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Operation\Param;
 use Emberstone\Core\Operation\Places;
 
+/** What `keep-pieces` takes: each parameter says in its #[Param] what it is, its unit and its range. */
 final readonly class KeepPiecesParameters
 {
     /** @param  array<mixed>|null  $at  a place on each piece to keep, mm */

@@ -7,6 +7,7 @@ namespace Emberstone\Core\Mend;
 use Emberstone\Core\Operation\Param;
 use Emberstone\Core\Operation\Places;
 
+/** What `lay-strip` takes: each parameter says in its #[Param] what it is, its unit and its range. */
 final readonly class LayStripParameters
 {
     /** @param  array<mixed>  $points  four places on rims, mm */

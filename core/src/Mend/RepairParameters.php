@@ -6,6 +6,7 @@ namespace Emberstone\Core\Mend;
 
 use Emberstone\Core\Operation\Param;
 
+/** What `repair` takes: each parameter says in its #[Param] what it is, its unit and its range. */
 final readonly class RepairParameters
 {
     /** The families in the order in which they are dealt with: each leaves work for the later ones at most. */

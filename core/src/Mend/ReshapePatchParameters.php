@@ -7,6 +7,7 @@ namespace Emberstone\Core\Mend;
 use Emberstone\Core\Operation\Param;
 use Emberstone\Core\Operation\SelectionParameters;
 
+/** What `reshape-patch` takes: each parameter says in its #[Param] what it is, its unit and its range. */
 final readonly class ReshapePatchParameters
 {
     /** @param  array<int, array{target: string, indices?: list<int>, ranges?: list<array{int, int}>}>  $selection  see SelectionParameters */

@@ -6,6 +6,7 @@ namespace Emberstone\Core\Operation;
 
 use Emberstone\Core\Foundation\InvalidParameter;
 
+/** What `cut-away` and `keep-only` take: each parameter says in its #[Param] what it is, its unit and its range. */
 final readonly class SelectionParameters
 {
     /**

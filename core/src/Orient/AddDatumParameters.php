@@ -9,6 +9,7 @@ use Emberstone\Core\Datums\FitConstraint;
 use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Operation\Param;
 
+/** What `add-datum` takes: each parameter says in its #[Param] what it is, its unit and its range. */
 final readonly class AddDatumParameters
 {
     /**

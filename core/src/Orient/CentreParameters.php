@@ -6,6 +6,7 @@ namespace Emberstone\Core\Orient;
 
 use Emberstone\Core\Operation\Param;
 
+/** What `centre` takes: each parameter says in its #[Param] what it is, its unit and its range. */
 final readonly class CentreParameters
 {
     public function __construct(

@@ -7,6 +7,7 @@ namespace Emberstone\Core\Orient;
 use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Operation\Param;
 
+/** What `frame-from-points` takes: each parameter says in its #[Param] what it is, its unit and its range. */
 final readonly class FrameFromPointsParameters
 {
     /** @param  array<int, array{float, float, float}>  $points  mm */

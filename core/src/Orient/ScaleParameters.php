@@ -7,6 +7,7 @@ namespace Emberstone\Core\Orient;
 use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Operation\Param;
 
+/** What `scale` takes: each parameter says in its #[Param] what it is, its unit and its range. */
 final readonly class ScaleParameters
 {
     /** @param  array<mixed>|null  $lengths  list of {from, to, actual}: a datum's name or a place at each end, mm */

@@ -7,6 +7,7 @@ namespace Emberstone\Core\Orient;
 use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Operation\Param;
 
+/** What `set-frame` takes: each parameter says in its #[Param] what it is, its unit and its range. */
 final readonly class SetFrameParameters
 {
     private const AXES = ['+x', '-x', '+y', '-y', '+z', '-z'];

@@ -6,6 +6,7 @@ namespace Emberstone\Core\Orient;
 
 use Emberstone\Core\Operation\Param;
 
+/** What `shift` takes: each parameter says in its #[Param] what it is, its unit and its range. */
 final readonly class ShiftParameters
 {
     public function __construct(

@@ -7,6 +7,7 @@ namespace Emberstone\Core\Orient;
 use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Operation\Param;
 
+/** What `turn` takes: each parameter says in its #[Param] what it is, its unit and its range. */
 final readonly class TurnParameters
 {
     /** @param  array<int, array<int, float|int>>|null  $level  project coordinates, mm */

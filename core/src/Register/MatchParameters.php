@@ -6,6 +6,7 @@ namespace Emberstone\Core\Register;
 
 use Emberstone\Core\Operation\Param;
 
+/** What `match` takes: each parameter says in its #[Param] what it is, its unit and its range. */
 final readonly class MatchParameters
 {
     /** @param  array<int, mixed>  $locked  names or ids */

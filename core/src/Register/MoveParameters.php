@@ -7,6 +7,7 @@ namespace Emberstone\Core\Register;
 use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Operation\Param;
 
+/** What `move` takes: each parameter says in its #[Param] what it is, its unit and its range. */
 final readonly class MoveParameters
 {
     /** @param  array{float, float, float}|null  $about  project coordinates, mm */

@@ -7,6 +7,7 @@ namespace Emberstone\Core\Register;
 use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Operation\Param;
 
+/** What `pair-points` takes: each parameter says in its #[Param] what it is, its unit and its range. */
 final readonly class PairPointsParameters
 {
     /**

@@ -7,6 +7,7 @@ namespace Emberstone\Core\Register;
 use Emberstone\Core\Operation\Param;
 use Emberstone\Core\Operation\Workpiece;
 
+/** What `register` takes: each parameter says in its #[Param] what it is, its unit and its range. */
 final readonly class RegisterParameters
 {
     /** @param  array<int, mixed>  $locked  names or ids */

@@ -158,6 +158,14 @@ final class LayersTest extends TestCase
     }
 
     #[Test]
+    public function every_type_says_at_its_head_what_it_is(): void
+    {
+        foreach (self::sources() as $class => $text) {
+            self::assertMatchesRegularExpression('~\*/\s*\n(?:#\[[^\n]*\]\n)*(?:final |readonly |abstract )*(?:class|interface|enum) ~', $text, "$class has no docblock at its head");
+        }
+    }
+
+    #[Test]
     public function the_core_knows_no_framework_and_every_file_is_strict_and_every_class_final(): void
     {
         foreach (self::sources() as $class => $text) {

@@ -6,6 +6,7 @@ namespace Emberstone\Core\Register\Fixture;
 
 use Emberstone\Core\Operation\Param;
 
+/** What `apply-fixture` takes: each parameter says in its #[Param] what it is, its unit and its range. */
 final readonly class ApplyFixtureParameters
 {
     /**

@@ -10,6 +10,7 @@ use Emberstone\Core\Operation\Param;
 use Emberstone\Core\Operation\Places;
 use Emberstone\Core\Rigs\CalibrationTarget;
 
+/** What `solve-fixture` takes: each parameter says in its #[Param] what it is, its unit and its range. */
 final readonly class SolveFixtureParameters
 {
     /**

@@ -6,6 +6,7 @@ namespace Emberstone\Core\Register\Markers;
 
 use Emberstone\Core\Operation\Param;
 
+/** What `match-markers` takes: each parameter says in its #[Param] what it is, its unit and its range. */
 final readonly class MatchMarkersParameters
 {
     /** @param  array<int, mixed>  $locked  names or ids */
