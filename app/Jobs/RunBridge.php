@@ -7,16 +7,16 @@ namespace App\Jobs;
 use App\Models\Capture;
 use App\Services\Bridge;
 use Emberstone\Core\Capture\Frame;
-use Illuminate\Contracts\Queue\ShouldBeEncrypted;
 use Illuminate\Contracts\Queue\ShouldQueue;
 use Illuminate\Foundation\Queue\Queueable;
 use Illuminate\Http\Client\ConnectionException;
 use Illuminate\Http\Client\PendingRequest;
 use Illuminate\Support\Facades\Http;
+use Illuminate\Support\Str;
 use Throwable;
 
-/** A simulated scanner at work: speaks to the application over HTTP as a device's bridge would. Encrypted in the queue, for it holds the token. */
-final class RunBridge implements ShouldBeEncrypted, ShouldQueue
+/** A simulated scanner at work: speaks to the application over HTTP as a device's bridge would. It makes its own token when it begins, so that none lies in the queue. */
+final class RunBridge implements ShouldQueue
 {
     use Queueable;
 
@@ -24,7 +24,7 @@ final class RunBridge implements ShouldBeEncrypted, ShouldQueue
 
     public int $tries = 1;
 
-    public function __construct(private readonly string $captureId, private readonly string $token)
+    public function __construct(private readonly string $captureId)
     {
     }
 
@@ -34,8 +34,9 @@ final class RunBridge implements ShouldBeEncrypted, ShouldQueue
         if ($capture === null || $capture->scanner === null || ! in_array($capture->state, Capture::OPEN, true)) {
             return;
         }
+        $capture->update(['token_hash' => hash('sha256', $token = Str::random(40))]);
         // To this very machine, whose certificate may be made out to another name. What one frame may take to answer, and how often a lost connection is tried again.
-        $http = fn (): PendingRequest => Http::baseUrl((string) config('app.url'))->withToken($this->token)->acceptJson()->withoutVerifying()->timeout(30)->retry(20, 500, fn (Throwable $problem) => $problem instanceof ConnectionException);
+        $http = fn (): PendingRequest => Http::baseUrl((string) config('app.url'))->withToken($token)->acceptJson()->withoutVerifying()->timeout(30)->retry(20, 500, fn (Throwable $problem) => $problem instanceof ConnectionException);
         $path = "/bridge/captures/$this->captureId";
         try {
             Bridge::run(

@@ -44,7 +44,7 @@ final class CaptureController
         $capture = Capture::query()->create(['project_id' => $project->id, 'user_id' => $this->user($request)->id, 'scanner' => $scanner, 'token_hash' => hash('sha256', $token)]);
         if ($scanner !== null) {
             // Workers of their own: a capture holds one as long as it lasts.
-            RunBridge::dispatch($capture->id, $token)->onQueue('captures');
+            RunBridge::dispatch($capture->id)->onQueue('captures');
         }
 
         return response()->json(['id' => $capture->id, 'token' => $scanner === null ? $token : null, 'address' => url("/bridge/captures/$capture->id")], 201);

@@ -27,7 +27,7 @@ final class MeshesTest extends TestCase
     /** @return iterable<string, array{int}> */
     public static function seeds(): iterable
     {
-        for ($seed = 1; $seed <= 6; $seed++) {
+        for ($seed = 1; $seed <= Gen::seeds(2, 20); $seed++) {
             yield "seed $seed" => [$seed];
         }
     }
@@ -75,7 +75,8 @@ final class MeshesTest extends TestCase
             self::assertTrue($after->closed);
             self::assertSame([1, $ring ? 1 : 0], [$after->pieces, $after->genus]);
             self::assertSame(0, $after->faults['selfIntersections']);
-            self::assertEqualsWithDelta(1.0, $after->volume / $before->volume, 0.02);
+            // Flat faces cut off what is curved: their share of the volume falls with their number.
+            self::assertEqualsWithDelta(1.0, $after->volume / $before->volume, max(0.02, 4.0 / $light->faceCount()));
             self::assertSame(0, MeshBuilder::badEdges($light));
         }
     }

@@ -17,6 +17,12 @@ final class Gen
         $this->random = new Randomizer(new Xoshiro256StarStar($seed));
     }
 
+    /** How many seeds a property is tried with: some by day, all with bin/test --nightly. */
+    public static function seeds(int $byDay, int $nightly): int
+    {
+        return getenv('EMBERSTONE_NIGHTLY') === '1' ? $nightly : $byDay;
+    }
+
     public function int(int $min, int $max): int
     {
         return $this->random->getInt($min, $max);
