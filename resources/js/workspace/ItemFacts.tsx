@@ -44,12 +44,12 @@ export function ItemFacts({ itemId }: { itemId: string }) {
   );
   return (
     <section className="min-h-0 flex-1 overflow-y-auto p-3" aria-label="Facts">
-      <h2 className="mb-2 flex items-center text-sm font-semibold">
-        <span className="min-w-0 flex-1 truncate">{item?.name ?? 'Facts'}</span>
+      <div className="mb-2 flex items-center text-sm font-semibold">
+        <h2 className="min-w-0 flex-1 truncate">{item?.name ?? 'Facts'}</h2>
         <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label="Close facts" onClick={() => store.setState({ openItem: null })}>
           <X size={14} aria-hidden />
         </button>
-      </h2>
+      </div>
       {item ? null : <p>It is not in the project any more.</p>}
       {error ? (
         <p role="alert" className="text-error">
