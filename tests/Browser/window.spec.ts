@@ -188,7 +188,7 @@ test('a step works on what is chosen in the tray, says so everywhere, and shows 
   const size = async (name: string): Promise<number> => {
     await row(name).focus();
     await page.getByRole('button', { name: `More for ${name}`, exact: true }).click();
-    await page.getByRole('button', { name: 'Facts' }).click();
+    await page.getByRole('button', { name: 'Facts', exact: true }).click();
     await expect(facts.getByRole('heading', { name, exact: true })).toBeVisible();
     return Number(/[\d.]+/.exec((await facts.getByText(/ × /).textContent()) ?? '')?.[0]);
   };
