@@ -28,7 +28,10 @@ final class Drill
     private const SETTLED_S = 120.0;
 
     /** Formats of the damaged files. */
-    private const FORMATS = ['stl', 'obj', 'ply', 'off', '3mf', 'glb', 'gltf', 'xyz', 'e57'];
+    private const FORMATS = ['stl', 'obj', 'ply', 'off', '3mf', 'glb', 'gltf', 'xyz', 'csv', 'txt', 'asc', 'pts', 'ptx', 'e57', 'zip', 'ply.gz'];
+
+    /** Damaged files of a round: with all rounds some 500 in twenty minutes. */
+    private const DAMAGED = 32;
 
     private readonly Gen $gen;
 
@@ -154,9 +157,9 @@ final class Drill
         return MeshBuilder::without(MeshBuilder::icosphere($this->gen->int(3, 5), 10.0), 8.0);
     }
 
-    private function bytesOf(TriangleMesh $mesh, string $ending): string
+    private function bytesOf(TriangleMesh|PointCloud $geometry, string $ending): string
     {
-        Formats::write($path = "$this->folder/part.$ending", $mesh);
+        Formats::write($path = "$this->folder/part.$ending", $geometry);
 
         return (string) file_get_contents($path);
     }
@@ -208,16 +211,9 @@ final class Drill
     {
         $project = $this->newProject('Damaged');
         $uploads = [];
-        for ($k = 0; $k < 8; $k++) {
-            $ending = self::FORMATS[$this->gen->int(0, count(self::FORMATS) - 1)];
-            $mesh = MeshBuilder::icosphere($this->gen->int(0, 2), 10.0);
-            if (in_array($ending, ['xyz', 'e57'], true)) {
-                Formats::write($path = "$this->folder/points.$ending", PointCloud::fromFlat($mesh->positions));
-                $bytes = (string) file_get_contents($path);
-            } else {
-                $bytes = $this->bytesOf($mesh, $ending);
-            }
-            $uploads[] = $this->people[0]->upload($project, "damaged-$k.$ending", $this->damaged($bytes));
+        for ($k = 0; $k < self::DAMAGED; $k++) {
+            $ending = self::FORMATS[$k % count(self::FORMATS)];
+            $uploads[] = $this->people[0]->upload($project, "damaged-$k.$ending", $this->damaged($this->file($ending)));
         }
         $good = $this->people[0]->upload($project, 'good.stl', $this->bytesOf(MeshBuilder::icosphere(1, 5.0), 'stl'));
         $uploads = array_values(array_filter([...$uploads, $good]));
@@ -230,6 +226,35 @@ final class Drill
                 $this->wrong[] = 'The good file beside damaged ones did not come in: '.($ended['message'] ?? 'no word');
             }
         }
+    }
+
+    /** A good file of a format: a mesh, or the points of one. */
+    private function file(string $ending): string
+    {
+        $mesh = MeshBuilder::icosphere($this->gen->int(0, 2), 10.0);
+        $rows = array_map(fn (array $p) => implode(' ', $p), array_chunk($mesh->positions, 3));
+        $count = count($rows);
+
+        return match ($ending) {
+            'xyz', 'e57' => $this->bytesOf(PointCloud::fromFlat($mesh->positions), $ending),
+            'txt', 'asc' => implode("\n", $rows),
+            'csv' => implode("\n", str_replace(' ', ';', $rows)),
+            'pts' => "$count\n".implode("\n", array_map(fn (string $row) => "$row -12 10 20 30", $rows)),
+            'ptx' => "$count\n1\n0 0 0\n1 0 0\n0 1 0\n0 0 1\n1 0 0 0\n0 1 0 0\n0 0 1 0\n0 0 0 1\n".implode("\n", array_map(fn (string $row) => "$row 0.5", $rows)),
+            'ply.gz' => (string) gzencode($this->bytesOf($mesh, 'ply')),
+            'zip' => $this->zipped($this->bytesOf($mesh, 'stl')),
+            default => $this->bytesOf($mesh, $ending),
+        };
+    }
+
+    private function zipped(string $bytes): string
+    {
+        $zip = new \ZipArchive;
+        $zip->open($path = "$this->folder/part.zip", \ZipArchive::CREATE | \ZipArchive::OVERWRITE);
+        $zip->addFromString('day/part.stl', $bytes);
+        $zip->close();
+
+        return (string) file_get_contents($path);
     }
 
     private function damaged(string $bytes): string
