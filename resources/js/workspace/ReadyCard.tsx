@@ -19,7 +19,10 @@ export function ReadyCard() {
   useEffect(() => setFolded(open), [open]);
   const chosen = useView((s) => s.chosen);
   const meshes = data.snapshot.bodies.filter((b) => data.readyCards[b.id]);
-  const body = meshes.find((b) => chosen.includes(b.id)) ?? meshes.find((b) => b.id === data.readyBody) ?? null;
+  const hidden = useView((s) => s.hidden);
+  const last = meshes.find((b) => b.id === data.readyBody);
+  // The one chosen; else the one made last, if it is in sight, or one that is.
+  const body = meshes.find((b) => chosen.includes(b.id)) ?? (last && hidden[last.id] ? meshes.findLast((b) => !hidden[b.id]) : undefined) ?? last ?? null;
   const lines = (body && data.readyCards[body.id]) ?? data.readyCard;
   const good = lines.filter((l) => l.state === 'good').length;
   const ready = meshes.filter((b) => data.readyCards[b.id]?.every((l) => l.state === 'good')).length;
