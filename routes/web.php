@@ -2,6 +2,7 @@
 
 declare(strict_types=1);
 
+use App\Http\Border\OpenApi;
 use App\Http\Controllers\AccountController;
 use App\Http\Controllers\BlobController;
 use App\Http\Controllers\CaptureController;
@@ -27,6 +28,7 @@ Route::middleware('auth')->group(function (): void {
     Route::view('/projects/{id}', 'app')->whereUuid('id');
 
     Route::prefix('api')->group(function (): void {
+        Route::get('openapi.json', fn () => response()->json(OpenApi::description()));
         Route::get('operations', fn () => response()->json(Catalogue::describe()));
         Route::get('account', [AccountController::class, 'show']);
         Route::delete('account/sessions/{session}', [AccountController::class, 'end'])->where('session', '[0-9a-f]{32}');

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Tests;
 
+use App\Http\Border\Border;
 use App\Models\Project;
 use App\Models\User;
 use Emberstone\Core\Deliver\Brief;
@@ -37,6 +38,21 @@ abstract class TestCase extends BaseTestCase
         $this->flushSession();
 
         return parent::actingAs($user, $guard);
+    }
+
+    /** Sends a request, and holds a good answer to what the table of the border says of its address. */
+    public function call($method, $uri, $parameters = [], $cookies = [], $files = [], $server = [], $content = null)
+    {
+        $response = parent::call($method, $uri, $parameters, $cookies, $files, $server, $content);
+        $route = request()->route();
+        $exchange = $route === null ? null : Border::all()["$method {$route->uri()}"] ?? null;
+        if ($response->isSuccessful() && $exchange?->answers !== null) {
+            $status = $response->getStatusCode();
+            $body = $status === 204 ? null : json_decode((string) $response->getContent(), true);
+            self::assertSame([], array_slice($exchange->answers->mistakes($body), 0, 5), "$method {$route->uri()} answers otherwise than app/Http/Border says");
+        }
+
+        return $response;
     }
 
     protected function user(string $name = 'ada'): User

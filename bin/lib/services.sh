@@ -32,6 +32,16 @@ start_postgres() {
 
 stop_postgres() { [ -f "$var/postgres/postmaster.pid" ] && as_postgres "$pg_bin/pg_ctl" -D "$var/postgres" -m fast -w stop > /dev/null 2>&1; return 0; }
 
+is_loopback() { case $1 in 127.*|localhost|::1) true ;; *) false ;; esac; }
+
+# demo_password HOST: whom only this machine can reach may have a password that everybody knows; on a network the demo user gets one of its own.
+demo_password() { if is_loopback "$1"; then echo cider-press-1902; else php -r 'echo bin2hex(random_bytes(8));'; fi; }
+
+# about_the_network HOST CERTIFICATE: what whoever starts it must know when others can reach it.
+about_the_network() {
+  if ! is_loopback "$1" && [ -z "$2" ]; then say "others on the network can reach this: give --certificate and --key, or put a proxy with HTTPS before it, or passwords and scans travel in the clear"; fi
+}
+
 # write_environment PORT_DB URL: the settings of Laravel, in var/.env, which the one alone may read as whom the servers run.
 write_environment() {
   (umask 077; [ -f "$var/app.key" ] || php -r 'echo "base64:".base64_encode(random_bytes(32));' > "$var/app.key")

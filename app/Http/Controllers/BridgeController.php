@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
+use App\Http\Border\Border;
 use App\Models\Capture;
 use Emberstone\Core\Capture\Frame;
 use Emberstone\Core\Foundation\UnreadableFile;
@@ -41,7 +42,7 @@ final class BridgeController
     public function end(Request $request, string $id): JsonResponse
     {
         $capture = $this->capture($request, $id);
-        $data = $request->validate(['message' => ['nullable', 'string', 'max:500']]);
+        $data = Border::sent($request);
         if (in_array($capture->state, Capture::OPEN, true)) {
             $capture->update(['state' => isset($data['message']) ? 'failed' : 'ended', 'message' => $data['message'] ?? null]);
         }

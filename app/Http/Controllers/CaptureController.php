@@ -4,19 +4,17 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
+use App\Http\Border\Border;
 use App\Jobs\RunBridge;
 use App\Models\Capture;
 use App\Models\Project;
 use App\Models\User;
 use App\Services\Ledger;
 use Emberstone\Core\Exchange\Blob;
-use Emberstone\Core\Rigs\Catalogue as Rigs;
-use Emberstone\Core\Rigs\Surface;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
 use Illuminate\Support\Str;
-use Illuminate\Validation\Rule;
 use Illuminate\Validation\ValidationException;
 
 /** A live capture as the person at the window steers it. */
@@ -24,17 +22,7 @@ final class CaptureController
 {
     public function store(Request $request, Project $project): JsonResponse
     {
-        $data = $request->validate([
-            'scanner' => ['nullable', 'array'],
-            'scanner.part' => ['required_with:scanner', Rule::in(array_keys(Rigs::PARTS))],
-            'scanner.rig' => ['required_with:scanner', Rule::in(['handheld', 'turntable', 'ring', 'tripod'])],
-            'scanner.surface' => [Rule::enum(Surface::class)],
-            'scanner.spray' => ['boolean'],
-            'scanner.dots' => ['boolean'],
-            'scanner.dotRadius' => ['numeric', 'min:0.5', 'max:20'],
-            'scanner.dotSpacing' => ['numeric', 'min:5', 'max:500'],
-            'scanner.seed' => ['integer', 'min:0', 'max:1000000'],
-        ]);
+        $data = Border::sent($request);
         $scanner = $data['scanner'] ?? null;
         if ($scanner !== null && ($scanner['part'] === 'press-hall') !== ($scanner['rig'] === 'tripod')) {
             throw ValidationException::withMessages(['scanner.rig' => 'A tripod stands in the press hall, and only a tripod sees a room from inside; choose another part or rig.']);
@@ -58,11 +46,10 @@ final class CaptureController
 
     public function command(Request $request, Project $project, Capture $capture, Ledger $ledger): JsonResponse
     {
-        $data = $request->validate([
-            'do' => ['required', Rule::in(['pause', 'go', 'look', 'spray', 'finish', 'drop'])],
-            'direction' => ['required_if:do,look', 'list', 'size:3'],
-            'direction.*' => ['numeric'],
-        ]);
+        $data = Border::sent($request);
+        if ($data['do'] === 'look' && ! isset($data['direction'])) {
+            throw ValidationException::withMessages(['direction' => 'Say which way the scanner shall look.']);
+        }
         abort_if($capture->state === 'finished', 409, 'This capture is over.');
         $capture->fill(['active_at' => now()]);
         switch ($data['do']) {

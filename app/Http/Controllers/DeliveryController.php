@@ -4,13 +4,12 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
+use App\Http\Border\Border;
 use App\Models\Project;
 use App\Services\Workbench;
 use Emberstone\Core\Deliver\Delivery;
-use Emberstone\Core\Deliver\FileSizes;
 use Emberstone\Core\Operation\Datum;
 use Illuminate\Http\Request;
-use Illuminate\Validation\Rule;
 use Symfony\Component\HttpFoundation\BinaryFileResponse;
 
 /** Files of bodies, as the brief asks for them. */
@@ -18,7 +17,7 @@ final class DeliveryController
 {
     public function download(Request $request, Project $project, string $body, Workbench $workbench): BinaryFileResponse
     {
-        $data = $request->validate(['format' => ['required', Rule::in([...FileSizes::OF_MESHES, ...FileSizes::OF_CLOUDS])], 'frame' => ['nullable', 'string', 'max:100']]);
+        $data = Border::sent($request);
         $row = array_column($project->snapshot()['bodies'], null, 'id')[$body] ?? null;
         abort_if($row === null, 404, 'That body is not there any more.');
         ini_set('memory_limit', '2G');

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
+use App\Http\Border\Border;
 use App\Models\Project;
 use App\Models\User;
 use Illuminate\Http\JsonResponse;
@@ -16,7 +17,7 @@ final class MemberController
     public function store(Request $request, Project $project): JsonResponse
     {
         $this->onlyTheOwner($request, $project);
-        $data = $request->validate(['email' => ['required', 'email', 'max:255']]);
+        $data = Border::sent($request);
         $user = User::query()->where('email', $data['email'])->first();
         if ($user === null) {
             throw ValidationException::withMessages(['email' => "Nobody here has the address {$data['email']}; whoever looks after this installation makes users with emberstone:user."]);

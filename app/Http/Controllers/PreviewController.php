@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
+use App\Http\Border\Border;
 use App\Models\Project;
 use App\Services\BlobStore;
 use App\Services\Workbench;
@@ -26,19 +27,17 @@ use Emberstone\Core\Register\PairPoints;
 use Emberstone\Core\Register\PairPointsParameters;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
-use Illuminate\Validation\Rule;
+use Illuminate\Validation\ValidationException;
 
 /** Short questions, answered within the request. */
 final class PreviewController
 {
-    private const AT_A_FACE = ['body' => ['required', 'uuid'], 'face' => ['required', 'integer', 'min:0'], 'angle' => ['required', 'numeric', 'min:1', 'max:60']];
-
     /** Vertices that are looked at where one more pick would help. */
     private const SOME = 500;
 
     public function estimate(Request $request, Project $project, Workbench $workbench): JsonResponse
     {
-        $data = $request->validate(['operation' => ['required', Rule::in(Catalogue::names())], 'parameters' => ['array'], ...StepController::ON]);
+        $data = Border::sent($request);
         $operation = Catalogue::operation($data['operation']);
         $workpiece = $workbench->workpiece($project->snapshot(), $data['on'] ?? null, $operation::about()->needs);
 
@@ -48,8 +47,10 @@ final class PreviewController
     /** To the area that spreads from a face, or to the faces named; reads only those that it needs straight from the blob. */
     public function datum(Request $request, Project $project, BlobStore $blobs): JsonResponse
     {
-        $where = $request->has('ranges') ? ['body' => self::AT_A_FACE['body'], 'ranges' => ['required', 'list']] : self::AT_A_FACE;
-        $data = $request->validate([...$where, 'kind' => ['required', Rule::in(['plane', 'cylinder', 'cone', 'sphere'])], 'hold' => ['nullable', 'array']]);
+        $data = Border::sent($request);
+        if (! isset($data['ranges']) && ! isset($data['face'], $data['angle'])) {
+            throw ValidationException::withMessages(['face' => 'Pick a place on the body, or paint over one.']);
+        }
         [$blob, $placement] = $this->place($project, $blobs, $data);
         if (isset($data['hold'])) {
             FitConstraint::check($data['hold']);
@@ -68,7 +69,7 @@ final class PreviewController
     /** Which kind of datum suits the surface around a face. */
     public function kind(Request $request, Project $project, BlobStore $blobs): JsonResponse
     {
-        $data = $request->validate(self::AT_A_FACE);
+        $data = Border::sent($request);
         [$blob, $placement] = $this->place($project, $blobs, $data);
 
         return response()->json(KindOfShape::around($blob, $placement, $data['face'], (float) $data['angle']));
@@ -93,7 +94,7 @@ final class PreviewController
     /** What picked pairs come to: the error of each, where the moving thing would stand, and where on it one more pick would help most. */
     public function pairs(Request $request, Project $project, BlobStore $blobs): JsonResponse
     {
-        $data = $request->validate(['pairs' => ['required', 'list', 'max:200'], 'moving' => ['nullable', 'uuid']]);
+        $data = Border::sent($request);
         PairPointsParameters::check($data['pairs']);
         $solved = PairPoints::solve($data['pairs']);
         $snapshot = $project->snapshot();
@@ -125,7 +126,7 @@ final class PreviewController
     /** What known lengths come to: the factor that balances them and what each misses by. */
     public function lengths(Request $request, Project $project): JsonResponse
     {
-        $known = (new ScaleParameters(lengths: $request->validate(['lengths' => ['required', 'list', 'max:100']])['lengths']))->known();
+        $known = (new ScaleParameters(lengths: Border::sent($request)['lengths']))->known();
         assert($known !== []);
         [$factor, $lengths] = Scale::balanced($known, array_map(Datum::fromArray(...), $project->snapshot()['datums']));
 
@@ -134,7 +135,7 @@ final class PreviewController
 
     public function frame(Request $request, Project $project): JsonResponse
     {
-        $parameters = Catalogue::parameters('set-frame', $request->only(['first', 'firstAs', 'second', 'secondAs', 'third', 'offset']));
+        $parameters = Catalogue::parameters('set-frame', Border::sent($request));
         assert($parameters instanceof SetFrameParameters);
         $datums = array_map(Datum::fromArray(...), $project->snapshot()['datums']);
         $frame = SetFrame::frame($datums, $parameters);

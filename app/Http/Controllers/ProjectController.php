@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
+use App\Http\Border\Border;
+use App\Http\Border\Shapes;
 use App\Models\Project;
 use App\Models\Step;
 use App\Models\User;
@@ -14,16 +16,12 @@ use App\Services\StepSweep;
 use Emberstone\Core\Deliver\Brief;
 use Emberstone\Core\Deliver\ReadyCard;
 use Emberstone\Core\Operation\Datum;
-use Emberstone\Core\Operation\ParamSpec;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
-use Illuminate\Validation\Rule;
 
 /** Projects: the list, one with all that the window shows of it, and changes to its name, brief and tray. */
 final class ProjectController
 {
-    private const NAME = ['string', 'max:'.ParamSpec::MOST_LETTERS];
-
     public function index(Request $request): JsonResponse
     {
         $user = $request->user();
@@ -48,27 +46,12 @@ final class ProjectController
 
     public function store(Request $request): JsonResponse
     {
-        $data = $request->validate($this->rules());
+        $data = Border::sent($request);
         $user = $request->user();
         assert($user instanceof User);
         $project = $user->projects()->create(['name' => $data['name'], 'brief' => Brief::fromArray($data['brief'] ?? [])->toArray()]);
 
         return response()->json(['id' => $project->id], 201);
-    }
-
-    /** @return array<string, list<mixed>> */
-    private function rules(): array
-    {
-        return [
-            'name' => ['required', ...self::NAME],
-            'brief' => ['array'],
-            'brief.unit' => [Rule::in(['mm', 'cm', 'm', 'in', 'ft'])],
-            'brief.up' => [Rule::in(Brief::UP_AXES)],
-            'brief.faceBudget' => ['integer', 'min:100', 'max:100000000'],
-            'brief.toleranceMm' => ['numeric', 'gt:0', 'max:1000'],
-            'brief.closed' => ['boolean'],
-            'brief.leastMeasured' => ['numeric', 'min:0', 'max:1'],
-        ];
     }
 
     /** All that the window shows, in one answer; polled while something runs. */
@@ -92,20 +75,19 @@ final class ProjectController
             $rank = array_flip($project->tray_order);
             usort($snapshot[$kind], fn (array $a, array $b) => ($rank[$a['id']] ?? PHP_INT_MAX) <=> ($rank[$b['id']] ?? PHP_INT_MAX));
         }
-        $snapshot = array_diff_key($snapshot, ['suggestionsKey' => 1, 'lengthMm' => 1]);
 
-        return response()->json([
+        return response()->json(Shapes::of('ProjectState')->only([
             'project' => ['id' => $project->id, 'name' => $project->name, 'brief' => $project->brief, 'scaleConfirmed' => $project->scale_confirmed, 'members' => MemberController::list($project), 'owner' => $project->owner->name, 'isOwner' => $project->owner_id === $request->user()?->id],
             'snapshot' => $snapshot,
             'steps' => array_map($this->step(...), $ledger->line($project)),
             'trial' => $this->trial($ledger->trial($project)),
             'capture' => CaptureController::open($project)?->toState(),
-            'readyCards' => (object) $cards,
+            'readyCards' => $cards,
             'readyCard' => $last === null ? self::emptyCard($project, $snapshot) : $cards[$last],
             'readyBody' => $last,
             'diskUsed' => $disk->used() >= DiskSpace::LITTLE ? round($disk->used(), 2) : null,
             'canUndo' => $project->head_step_id !== null, 'canRedo' => $project->steps()->where('parent_id', $project->head_step_id)->where('state', 'set-aside')->exists(),
-        ]);
+        ]));
     }
 
     /**
@@ -140,8 +122,7 @@ final class ProjectController
             'id' => $step->id, 'operation' => $step->operation, 'state' => $step->state, 'progress' => $step->progress, 'doing' => $step->doing,
             'figures' => $step->figures, 'message' => $step->message, 'seconds' => $step->seconds, 'stopAsked' => $step->stop_asked,
             'on' => $step->works_on,
-            // An object also when there are none, as the client sends them: what was tried is compared with what a form says.
-            'parameters' => (object) (in_array($step->operation, Ledger::ARRIVALS, true) ? [] : $step->parameters), 'startedAt' => $step->created_at?->toIso8601String(),
+            'parameters' => in_array($step->operation, Ledger::ARRIVALS, true) ? [] : $step->parameters, 'startedAt' => $step->created_at?->toIso8601String(),
         ];
     }
 
@@ -158,7 +139,7 @@ final class ProjectController
 
     public function update(Request $request, Project $project): JsonResponse
     {
-        $data = $request->validate(['name' => ['sometimes', ...self::NAME], 'labels' => ['sometimes', 'array', 'max:500'], 'labels.*' => self::NAME, 'locked' => ['sometimes', 'list', 'max:1000'], 'locked.*' => ['uuid'], 'tray_order' => ['sometimes', 'list', 'max:2000'], 'tray_order.*' => self::NAME] + array_diff_key($this->rules(), ['name' => 1]));
+        $data = Border::sent($request);
         if (isset($data['brief'])) {
             $data['brief'] = Brief::fromArray([...$project->brief, ...$data['brief']])->toArray();
         }
@@ -180,7 +161,7 @@ final class ProjectController
 
     public function confirmScale(Request $request, Project $project): JsonResponse
     {
-        $data = $request->validate(['confirmed' => ['required', 'boolean']]);
+        $data = Border::sent($request);
         $project->update(['scale_confirmed' => $data['confirmed'] ? ['by' => (string) $request->user()?->name, 'at' => now()->toIso8601String()] : null]);
 
         return response()->json(['scaleConfirmed' => $project->scale_confirmed]);

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
+use App\Http\Border\Border;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
@@ -20,7 +21,7 @@ final class SignInController
 
     public function enter(Request $request): RedirectResponse
     {
-        $data = $request->validate(['email' => ['required', 'email', 'max:255'], 'password' => ['required', 'string', 'max:255']]);
+        $data = array_diff_key(Border::sent($request), ['remember' => 1]);
         if (! Auth::attempt($data, $request->boolean('remember'))) {
             throw ValidationException::withMessages(['email' => 'No user has this address and password. Check both, or ask whoever looks after this installation.']);
         }

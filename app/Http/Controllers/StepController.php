@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
+use App\Http\Border\Border;
+use App\Http\Border\Shapes;
 use App\Models\Project;
 use App\Models\Step;
 use App\Models\Upload;
@@ -11,32 +13,20 @@ use App\Models\User;
 use App\Services\Ledger;
 use App\Services\StepSweep;
 use Emberstone\Core\Exchange\TextColumns;
-use Emberstone\Core\Recipe\Catalogue;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
-use Illuminate\Support\Str;
-use Illuminate\Validation\Rule;
 use Illuminate\Validation\ValidationException;
 
 /** Steps of a project: adding, trying, stopping, undoing, running again. */
 final class StepController
 {
-    /** What a step works on: ids of passes and bodies; left out for all that the operation can work on. */
-    public const ON = ['on' => ['nullable', 'list', 'min:1', 'max:1000'], 'on.*' => ['uuid']];
-
     public function __construct(private readonly Ledger $ledger)
     {
     }
 
     public function store(Request $request, Project $project): JsonResponse
     {
-        $data = $request->validate([
-            'operation' => ['required', Rule::in([...Catalogue::names(), 'import'])],
-            'trial' => ['boolean'],
-            'key' => ['uuid'],
-            'parameters' => ['array'],
-            ...self::ON,
-        ]);
+        $data = Border::sent($request);
         $parameters = $data['parameters'] ?? [];
         if ($data['operation'] === 'import') {
             $this->checkUploads($project, $parameters);
@@ -53,11 +43,10 @@ final class StepController
     /** @param  array<string, mixed>  $parameters */
     private function checkUploads(Project $project, array $parameters): void
     {
-        $ids = $parameters['uploads'] ?? null;
-        if (! is_array($ids) || $ids === [] || Upload::query()->where('project_id', $project->id)->whereIn('id', array_filter($ids, Str::isUuid(...)))->count() !== count($ids)) {
+        validator($parameters, Border::import()->rules(), ['uploads.*' => 'Name the uploads of this project to import.'])->validate();
+        if (Upload::query()->where('project_id', $project->id)->whereIn('id', $parameters['uploads'])->count() !== count($parameters['uploads'])) {
             throw ValidationException::withMessages(['uploads' => 'Name the uploads of this project to import.']);
         }
-        validator($parameters, ['unit' => ['nullable', Rule::in(['mm', 'cm', 'm', 'in', 'ft'])], 'columns' => ['array'], 'columns.*' => ['array', 'max:200']])->validate();
         foreach ($parameters['columns'] ?? [] as $columns) {
             TextColumns::of($columns);
         }
@@ -84,7 +73,7 @@ final class StepController
             return ['passes' => $snapshot['passes'], 'bodies' => $snapshot['bodies']];
         };
 
-        return response()->json(['before' => $shown($step->stateBefore()), 'after' => $shown($step->snapshot)]);
+        return response()->json(Shapes::of('StepStates')->only(['before' => $shown($step->stateBefore()), 'after' => $shown($step->snapshot)]));
     }
 
     public function keep(Project $project, Step $step): JsonResponse
@@ -111,14 +100,14 @@ final class StepController
     public function rerun(Request $request, Project $project, Step $step): JsonResponse
     {
         abort_unless($step->state === 'done', 409, 'Only a step that is done can be run again with other parameters.');
-        $data = $request->validate(['parameters' => ['array'], ...self::ON]);
+        $data = Border::sent($request);
 
         return response()->json(['id' => $this->ledger->rerun($step, $this->user($request), $data['parameters'] ?? [], array_key_exists('on', $data) ? $data['on'] : $step->works_on)->id], 202);
     }
 
     public function undo(Request $request, Project $project): JsonResponse
     {
-        $to = $request->validate(['to' => ['nullable', 'integer']])['to'] ?? null;
+        $to = Border::sent($request)['to'] ?? null;
         $step = $to === null ? null : Step::query()->where('project_id', $project->id)->findOrFail($to);
         $step === null ? $this->ledger->undo($project) : $this->ledger->undoTo($project, $step);
 

@@ -94,10 +94,12 @@ final readonly class Recipe
     }
 
     /**
-     * @param  array<string, mixed>  $parameter
+     * JSON schema of one parameter of an operation.
+     *
+     * @param  array<string, mixed>  $parameter  as Catalogue::describe() gives it
      * @return array<string, mixed>
      */
-    private static function schemaOf(array $parameter): array
+    public static function schemaOf(array $parameter): array
     {
         $types = array_map(fn (string $type) => ['float' => 'number', 'int' => 'integer', 'bool' => 'boolean', 'string' => 'string', 'array' => 'array', 'null' => 'null'][$type], explode('|', $parameter['type']));
         // Objects come in as arrays too.

@@ -1,4 +1,6 @@
-import type { Account, Estimate, FrameCheckRow, FramePreview, ItemFacts, LengthPreview, OperationInfo, PairPreview, ProjectCard, ProjectState, Scanner, SolvedFixture, StepStates, TextLook } from './types';
+import { z } from 'zod';
+import * as schema from './schema';
+import type { Scanner } from './schema';
 
 /** A request the server refused, with its words for the person. */
 export class ApiError extends Error {
@@ -16,7 +18,8 @@ export function csrfHeaders(): Record<string, string> {
   return { 'X-CSRF-TOKEN': token(), Accept: 'application/json' };
 }
 
-async function request<T>(method: string, path: string, body?: unknown): Promise<T> {
+/** Asks the server, and takes its answer only in the shape that it should have; fields that this window does not know yet are left out. */
+async function request<T>(answer: z.ZodType<T>, method: string, path: string, body?: unknown): Promise<T> {
   let response: Response;
   try {
     response = await fetch(`/api${path}`, {
@@ -35,7 +38,10 @@ async function request<T>(method: string, path: string, body?: unknown): Promise
     const problem = (await response.json().catch(() => ({}))) as { message?: string };
     throw new ApiError(problem.message || 'The server could not do that; try again.', response.status);
   }
-  return (response.status === 204 ? undefined : await response.json()) as T;
+  const parsed = answer.safeParse(response.status === 204 ? null : await response.json());
+  if (parsed.success) return parsed.data;
+  console.error(`${method} ${path}: ${z.prettifyError(parsed.error)}`);
+  throw new ApiError('The server answered in a way that this page does not know. Reload it; if that does not help, tell whoever looks after this installation.', response.status);
 }
 
 async function bytes(path: string): Promise<ArrayBuffer> {
@@ -54,7 +60,7 @@ function askOnce(path: string, body: Record<string, unknown>): Promise<{ id: num
   const wish = path + JSON.stringify(body);
   const known = wishes.get(wish);
   if (known) return known;
-  const asked = request<{ id: number }>('POST', path, { ...body, key: uuid() });
+  const asked = request(schema.stepAsked, 'POST', path, { ...body, key: uuid() });
   wishes.set(wish, asked);
   const forget = (): void => void setTimeout(() => wishes.delete(wish), SAME_WISH);
   asked.then(forget, () => wishes.delete(wish));
@@ -67,44 +73,49 @@ function uuid(): string {
   return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-${hex.slice(12, 16)}-${hex.slice(16, 20)}-${hex.slice(20)}`;
 }
 
+const made = z.object({ id: z.string() });
+
+/** Of an answer that nothing is read from. */
+const anything = z.unknown();
+
 export const api = {
-  account: () => request<Account>('GET', '/account'),
-  endSession: (name: string) => request<Pick<Account, 'sessions'>>('DELETE', `/account/sessions/${name}`),
-  operations: () => request<OperationInfo[]>('GET', '/operations'),
-  projects: () => request<ProjectCard[]>('GET', '/projects'),
-  createProject: (data: { name: string; brief: Record<string, unknown> }) => request<{ id: string }>('POST', '/projects', data),
-  deleteProject: (id: string) => request<void>('DELETE', `/projects/${id}`),
-  project: (id: string) => request<ProjectState>('GET', `/projects/${id}`),
-  updateProject: (id: string, data: Record<string, unknown>) => request<void>('PATCH', `/projects/${id}`, data),
-  confirmScale: (id: string, confirmed: boolean) => request<void>('POST', `/projects/${id}/scale-confirmed`, { confirmed }),
+  account: () => request(schema.account, 'GET', '/account'),
+  endSession: (name: string) => request(schema.sessions, 'DELETE', `/account/sessions/${name}`),
+  operations: () => request(z.array(schema.operationInfo), 'GET', '/operations'),
+  projects: () => request(z.array(schema.projectCard), 'GET', '/projects'),
+  createProject: (data: { name: string; brief: Record<string, unknown> }) => request(made, 'POST', '/projects', data),
+  deleteProject: (id: string) => request(anything, 'DELETE', `/projects/${id}`),
+  project: (id: string) => request(schema.projectState, 'GET', `/projects/${id}`),
+  updateProject: (id: string, data: Record<string, unknown>) => request(anything, 'PATCH', `/projects/${id}`, data),
+  confirmScale: (id: string, confirmed: boolean) => request(anything, 'POST', `/projects/${id}/scale-confirmed`, { confirmed }),
   addStep: (id: string, operation: string, parameters: Record<string, unknown>, on: string[] | null = null) => askOnce(`/projects/${id}/steps`, { operation, parameters, ...(on ? { on } : {}) }),
   tryStep: (id: string, operation: string, parameters: Record<string, unknown>, on: string[] | null = null) =>
-    request<{ id: number }>('POST', `/projects/${id}/steps`, { operation, parameters, trial: true, ...(on ? { on } : {}) }),
-  states: (id: string, step: number) => request<StepStates>('GET', `/projects/${id}/steps/${step}/states`),
-  facts: (id: string, item: string) => request<ItemFacts>('GET', `/projects/${id}/items/${item}/facts`),
-  keepTrial: (id: string, step: number) => request<void>('POST', `/projects/${id}/steps/${step}/keep`),
-  forgetTrials: (id: string) => request<void>('DELETE', `/projects/${id}/trials`),
-  stopStep: (id: string, step: number) => request<void>('POST', `/projects/${id}/steps/${step}/stop`),
-  again: (id: string, step: number) => request<void>('POST', `/projects/${id}/steps/${step}/again`),
-  rerun: (id: string, step: number, parameters: Record<string, unknown>) => request<void>('POST', `/projects/${id}/steps/${step}/rerun`, { parameters }),
-  undo: (id: string, to?: number) => request<void>('POST', `/projects/${id}/undo`, to === undefined ? {} : { to }),
-  addMember: (id: string, email: string) => request<void>('POST', `/projects/${id}/members`, { email }),
-  removeMember: (id: string, member: number) => request<void>('DELETE', `/projects/${id}/members/${member}`),
-  redo: (id: string) => request<void>('POST', `/projects/${id}/redo`),
-  estimate: (id: string, operation: string, parameters: Record<string, unknown>, on: string[] | null) => request<Estimate>('POST', `/projects/${id}/estimate`, { operation, parameters, ...(on ? { on } : {}) }),
+    request(schema.stepAsked, 'POST', `/projects/${id}/steps`, { operation, parameters, trial: true, ...(on ? { on } : {}) }),
+  states: (id: string, step: number) => request(schema.stepStates, 'GET', `/projects/${id}/steps/${step}/states`),
+  facts: (id: string, item: string) => request(schema.itemFacts, 'GET', `/projects/${id}/items/${item}/facts`),
+  keepTrial: (id: string, step: number) => request(anything, 'POST', `/projects/${id}/steps/${step}/keep`),
+  forgetTrials: (id: string) => request(anything, 'DELETE', `/projects/${id}/trials`),
+  stopStep: (id: string, step: number) => request(anything, 'POST', `/projects/${id}/steps/${step}/stop`),
+  again: (id: string, step: number) => request(anything, 'POST', `/projects/${id}/steps/${step}/again`),
+  rerun: (id: string, step: number, parameters: Record<string, unknown>) => request(anything, 'POST', `/projects/${id}/steps/${step}/rerun`, { parameters }),
+  undo: (id: string, to?: number) => request(anything, 'POST', `/projects/${id}/undo`, to === undefined ? {} : { to }),
+  addMember: (id: string, email: string) => request(anything, 'POST', `/projects/${id}/members`, { email }),
+  removeMember: (id: string, member: number) => request(anything, 'DELETE', `/projects/${id}/members/${member}`),
+  redo: (id: string) => request(anything, 'POST', `/projects/${id}/redo`),
+  estimate: (id: string, operation: string, parameters: Record<string, unknown>, on: string[] | null) => request(schema.estimate, 'POST', `/projects/${id}/estimate`, { operation, parameters, ...(on ? { on } : {}) }),
   datumPreview: (id: string, data: { body: string; kind: string; hold?: unknown } & ({ face: number; angle: number } | { ranges: [number, number][] })) =>
-    request<{ datum: import('./types').DatumItem; faces: number[]; whole: boolean; outside: number[] }>('POST', `/projects/${id}/datum-preview`, data),
-  datumKind: (id: string, data: { body: string; face: number; angle: number }) => request<{ kind: string; rms: Record<string, number> }>('POST', `/projects/${id}/datum-kind`, data),
-  lengthPreview: (id: string, lengths: unknown[]) => request<LengthPreview>('POST', `/projects/${id}/length-preview`, { lengths }),
-  pairPreview: (id: string, pairs: unknown[], moving: string) => request<PairPreview>('POST', `/projects/${id}/pair-preview`, { pairs, moving }),
-  fixtures: () => request<SolvedFixture[]>('GET', '/fixtures'),
+    request(schema.datumPreview, 'POST', `/projects/${id}/datum-preview`, data),
+  datumKind: (id: string, data: { body: string; face: number; angle: number }) => request(schema.datumKindFound, 'POST', `/projects/${id}/datum-kind`, data),
+  lengthPreview: (id: string, lengths: unknown[]) => request(schema.lengthPreview, 'POST', `/projects/${id}/length-preview`, { lengths }),
+  pairPreview: (id: string, pairs: unknown[], moving: string) => request(schema.pairPreview, 'POST', `/projects/${id}/pair-preview`, { pairs, moving }),
+  fixtures: () => request(z.array(schema.solvedFixture), 'GET', '/fixtures'),
   framePreview: (id: string, data: Record<string, unknown>) =>
-    request<FramePreview>('POST', `/projects/${id}/frame-preview`, data),
-  frameCheck: (id: string) => request<FrameCheckRow[]>('GET', `/projects/${id}/frame-check`),
-  columns: (id: string, upload: string) => request<TextLook | undefined>('GET', `/projects/${id}/uploads/${upload}/columns`),
-  startCapture: (id: string, scanner: Partial<Scanner> | null) => request<{ id: string; token: string | null; address: string }>('POST', `/projects/${id}/captures`, { scanner }),
+    request(schema.framePreview, 'POST', `/projects/${id}/frame-preview`, data),
+  frameCheck: (id: string) => request(z.array(schema.frameCheckRow), 'GET', `/projects/${id}/frame-check`),
+  columns: (id: string, upload: string) => request(schema.textLook.nullable(), 'GET', `/projects/${id}/uploads/${upload}/columns`),
+  startCapture: (id: string, scanner: Partial<Scanner> | null) => request(schema.captureBegun, 'POST', `/projects/${id}/captures`, { scanner }),
   tellCapture: (id: string, capture: string, what: 'pause' | 'go' | 'look' | 'spray' | 'finish' | 'drop', direction?: readonly number[]) =>
-    request<unknown>('POST', `/projects/${id}/captures/${capture}/command`, { do: what, ...(direction ? { direction } : {}) }),
+    request(anything, 'POST', `/projects/${id}/captures/${capture}/command`, { do: what, ...(direction ? { direction } : {}) }),
   coverage: (id: string, capture: string) => bytes(`/api/projects/${id}/captures/${capture}/coverage`),
   /** A blob, or every so manyth point of a cloud's. */
   blob: (project: string, hash: string, every = 1) => bytes(`/api/projects/${project}/blobs/${hash}${every > 1 ? `/every/${every}` : ''}`),

@@ -11,7 +11,7 @@ export const aPass = (id: string): PassItem => ({ id, name: id, blob: '', mask: 
 
 export const aMesh = (id: string, holeCount = 0): BodyItem => ({ id, name: id, blob: '', kind: 'mesh', points: 3, faces: 1, transform: [], figures: { measured: 1, holeCount, faultCount: 0, closed: holeCount === 0, volume: null, holes: [] } });
 
-export const aDatum = (id: string): DatumItem => ({ id, name: id, kind: 'plane', origin: [0, 0, 0], direction: [0, 0, 1], radius: 0, size: 1, rms: 0, points: 3, halfAngleDeg: 0, made: 'picked', bodyId: null, parents: [], across: [0, 0, 0] });
+export const aDatum = (id: string): DatumItem => ({ id, name: id, kind: 'plane', origin: [0, 0, 0], direction: [0, 0, 1], radius: 0, size: 1, max: 0, rms: 0, points: 3, halfAngleDeg: 0, made: 'picked', bodyId: null, parents: [], across: [0, 0, 0] });
 
 export const aStep = (id: number, operation: string, state: StepItem['state'] = 'done'): StepItem => ({ id, operation, state, progress: 0, doing: null, figures: null, message: null, seconds: null, stopAsked: false, parameters: {}, on: null, startedAt: '' });
 

@@ -86,10 +86,10 @@ export function Tray() {
       key={pass.id}
       id={pass.id}
       ids={passes.map((p) => p.id)}
-      locked={pass.locked}
+      locked={pass.locked ?? false}
       copies
       name={pass.name}
-      swatch={css(passColour(pass.nth))}
+      swatch={css(passColour(pass.nth ?? 0))}
       figure={count(pass.kept)}
       removed={pass.points - pass.kept}
       hint={`${pass.name}: ${count(pass.kept)} of ${count(pass.points)} points kept${pass.residual === null ? '' : `, residual ${pass.residual.toFixed(3)} mm`}. Double-click or F2 renames, dragging or Alt+arrow moves.`}

@@ -52,7 +52,7 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
     const every = Math.max(1, Math.ceil(passes.reduce((n, p) => n + (hidden[p.id] ? 0 : p.points), 0) / MOST_POINTS));
     store.setState((s) => (s.standIn === every ? s : { standIn: every }));
     const wanted: Wanted[] = [
-      ...passes.map((p) => ({ key: `${p.id}:${p.blob}:${p.mask}:${every}`, id: p.id, kind: 'pass' as const, blob: p.blob, every, mask: p.mask, transform: p.transform, colour: passColour(p.nth) })),
+      ...passes.map((p) => ({ key: `${p.id}:${p.blob}:${p.mask}:${every}`, id: p.id, kind: 'pass' as const, blob: p.blob, every, mask: p.mask, transform: p.transform, colour: passColour(p.nth ?? 0) })),
       ...bodies.map((b, k) => ({ key: `${b.id}:${b.blob}`, id: b.id, kind: 'body' as const, blob: b.blob, every: 1, mask: null, transform: b.transform, colour: bodyColour(k) })),
     ];
     let live = true;

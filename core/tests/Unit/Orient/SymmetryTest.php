@@ -21,6 +21,7 @@ use Emberstone\Core\Rigs\ExactSurface;
 use Emberstone\Core\Rigs\PineConeFinial;
 use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;
+use PHPUnit\Framework\Attributes\Group;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;
 
@@ -149,6 +150,7 @@ final class SymmetryTest extends TestCase
     }
 
     #[Test]
+    #[Group('nightly')]
     public function the_axis_of_a_cone_of_scales_is_that_of_its_outline_even_when_one_side_was_not_seen(): void
     {
         foreach ([[21, false, 0.1, 0.1], [22, true, 0.5, 0.5]] as [$seed, $half, $degrees, $mm]) {

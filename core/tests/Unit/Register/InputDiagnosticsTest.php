@@ -22,6 +22,7 @@ use Emberstone\Core\Rigs\HandheldRig;
 use Emberstone\Core\Tests\Support\Captures;
 use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\WeightStone;
+use PHPUnit\Framework\Attributes\Group;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\Attributes\TestWith;
 use PHPUnit\Framework\TestCase;
@@ -86,6 +87,7 @@ final class InputDiagnosticsTest extends TestCase
     }
 
     #[Test]
+    #[Group('nightly')]
     public function a_mirrored_pass_is_told_from_one_that_shares_too_little(): void
     {
         [$a, $b, $c] = self::stones();

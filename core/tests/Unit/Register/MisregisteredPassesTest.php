@@ -18,6 +18,7 @@ use Emberstone\Core\Register\RegisterParameters;
 use Emberstone\Core\Rigs\BearingPedestal;
 use Emberstone\Core\Rigs\HandheldRig;
 use Emberstone\Core\Tests\Support\Captures;
+use PHPUnit\Framework\Attributes\Group;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;
 
@@ -81,6 +82,7 @@ final class MisregisteredPassesTest extends TestCase
     }
 
     #[Test]
+    #[Group('nightly')]
     public function when_it_is_the_reference_it_stays_and_the_others_come_to_it(): void
     {
         [$passes, $poses] = $this->passes([0]);
@@ -91,6 +93,7 @@ final class MisregisteredPassesTest extends TestCase
     }
 
     #[Test]
+    #[Group('nightly')]
     public function several_that_stay_keep_their_places_and_the_doubt_is_left_to_registering(): void
     {
         [$passes, $poses] = $this->passes([3]);
@@ -102,6 +105,7 @@ final class MisregisteredPassesTest extends TestCase
     }
 
     #[Test]
+    #[Group('nightly')]
     public function two_of_eight_are_both_put_where_they_belong(): void
     {
         [$passes, $poses] = $this->passes([1, 4]);

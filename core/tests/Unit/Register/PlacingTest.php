@@ -35,6 +35,7 @@ use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;
 use Emberstone\Core\Tests\Support\WeightStone;
 use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\Attributes\Group;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;
 
@@ -127,6 +128,7 @@ final class PlacingTest extends TestCase
     }
 
     #[Test]
+    #[Group('nightly')]
     public function parts_of_an_assembly_are_placed_on_a_rough_scan_of_the_whole_and_stay_bodies_of_their_own(): void
     {
         $gen = new Gen(3);

@@ -26,6 +26,7 @@ use Emberstone\Core\Rigs\HandheldRig;
 use Emberstone\Core\Tests\Support\Captures;
 use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\WeightStone;
+use PHPUnit\Framework\Attributes\Group;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;
 
@@ -73,6 +74,7 @@ final class RegisterTest extends TestCase
     }
 
     #[Test]
+    #[Group('nightly')]
     public function what_bent_during_a_pass_is_listed_as_a_double_skin_and_what_did_not_is_not(): void
     {
         $rig = new HandheldRig(width: 260, height: 195, table: false, turnsOver: false);

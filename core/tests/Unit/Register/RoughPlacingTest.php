@@ -22,6 +22,7 @@ use Emberstone\Core\Tests\Support\Captures;
 use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;
 use Emberstone\Core\Tests\Support\WeightStone;
+use PHPUnit\Framework\Attributes\Group;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;
 
@@ -112,6 +113,7 @@ final class RoughPlacingTest extends TestCase
     }
 
     #[Test]
+    #[Group('nightly')]
     public function the_other_side_of_a_part_with_like_sides_is_placed_by_what_little_tells_its_sides_apart(): void
     {
         [$passes, $poses] = $this->captures(new BearingPedestal, new HandheldRig(width: 240, height: 180, table: false), 0, 1, 2, 3, 4, 5, 6, 7);

@@ -19,6 +19,7 @@ use Emberstone\Core\Rigs\HandheldRig;
 use Emberstone\Core\Rigs\Part;
 use Emberstone\Core\Tests\Support\Captures;
 use Emberstone\Core\Tests\Support\WeightStone;
+use PHPUnit\Framework\Attributes\Group;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;
 
@@ -67,6 +68,7 @@ final class SymmetryAmbiguityTest extends TestCase
     }
 
     #[Test]
+    #[Group('nightly')]
     public function none_are_doubtful_of_a_part_without_like_sides_or_where_they_are_told_apart(): void
     {
         [$fit, $prepared, $standing, $groups] = $this->standing(new WeightStone, 160, 120);
