@@ -72,17 +72,32 @@ final class Person
     /** Brings a file in; null when it was refused. */
     public function upload(string $project, string $name, string $bytes): ?string
     {
+        // Asked to try again in a minute, while the database restarts or recovers from a full disk, a person does.
+        for ($try = 0; $try < 20; $try++) {
+            [$status, $id] = $this->uploadOnce($project, $name, $bytes);
+            if ($status !== 503) {
+                return $id;
+            }
+            usleep(500_000);
+        }
+
+        return null;
+    }
+
+    /** @return array{int, string|null} the last status, and the id of the upload if it has arrived */
+    private function uploadOnce(string $project, string $name, string $bytes): array
+    {
         $headers = ['X-CSRF-TOKEN' => $this->token, 'Accept' => 'application/json'];
         $created = $this->begin('POST', "/projects/$project/uploads", ['headers' => $headers + ['Upload-Length' => (string) strlen($bytes), 'Upload-Metadata' => 'filename '.base64_encode($name)]])->wait();
         $this->heard('upload', $created);
         if ($created->getStatusCode() !== 201) {
-            return null;
+            return [$created->getStatusCode(), null];
         }
         $id = basename($created->getHeaderLine('Location'));
         $sent = $this->begin('PATCH', "/projects/$project/uploads/$id", ['headers' => $headers + ['Upload-Offset' => '0', 'Content-Type' => 'application/offset+octet-stream'], 'body' => $bytes])->wait();
         $this->heard('upload', $sent);
 
-        return $sent->getStatusCode() === 204 ? $id : null;
+        return [$sent->getStatusCode(), $sent->getStatusCode() === 204 ? $id : null];
     }
 
     /** @return array{int, mixed} */

@@ -4,12 +4,14 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Lighten;
 
+use Emberstone\Core\Algorithms\HalfEdge\Topology;
 use Emberstone\Core\Algorithms\Remeshing\QuadricCollapse;
 use Emberstone\Core\Algorithms\Search\TriangleBvh;
 use Emberstone\Core\Algorithms\Surface\Measure;
 use Emberstone\Core\Foundation\Format;
 use Emberstone\Core\Foundation\PartProgress;
 use Emberstone\Core\Foundation\Progress;
+use Emberstone\Core\Measure\Deviation;
 use Emberstone\Core\Measure\SurfaceDistance;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
@@ -31,9 +33,6 @@ use Emberstone\Core\Operation\Workpiece;
  */
 final class Decimate implements Operation
 {
-    /** Numbers of points measured between two reports. */
-    private const PORTION = 90000;
-
     /** Of a bound on the largest distance: root mean square distance that collapses may reach. Half of it gives a third more faces, 1.4 times as much locks so much that more are left. */
     private const ROOT = 0.35;
 
@@ -67,7 +66,7 @@ final class Decimate implements Operation
             } else {
                 $target = $targets[$body->id] ?? max(4, (int) round($mesh->faceCount() * (float) $parameters->ratio));
                 $result = $this->collapse($mesh, $target, INF, $parameters->keepBoundary, new PartProgress($progress, 0.0, 0.8));
-                $moved = self::distance($mesh, $result, new PartProgress($progress, 0.8, 1.0));
+                $moved = Deviation::bothWays($mesh, $result, new PartProgress($progress, 0.8, 1.0));
                 if ($result->faceCount() > 1.02 * $target + 4) {
                     $outcome = Outcome::StoppedEarly;
                 }
@@ -149,14 +148,14 @@ final class Decimate implements Operation
             $resultTree = TriangleBvh::of($result->positions, $result->faces);
             $beyond = [];
             $moved = max(
-                self::beyond($mesh->positions, null, $resultTree, $bound, $beyond, new PartProgress($part, 0.4, 0.6)),
-                self::beyond(SurfaceDistance::densePoints($result), $mesh->faces, $tree, $bound, $beyond, new PartProgress($part, 0.6, 0.8)),
+                Deviation::beyond($mesh->positions, null, $resultTree, $bound, $beyond, new PartProgress($part, 0.4, 0.6)),
+                Deviation::beyond(SurfaceDistance::densePoints($result), $mesh->faces, $tree, $bound, $beyond, new PartProgress($part, 0.6, 0.8)),
             );
             if ($beyond === []) {
                 $faceOf = [];
                 $points = array_slice(SurfaceDistance::densePoints($mesh, $faceOf), count($mesh->positions));
                 $far = [];
-                $moved = max($moved, self::beyond($points, null, $resultTree, $bound, $far, new PartProgress($part, 0.8, 1.0)));
+                $moved = max($moved, Deviation::beyond($points, null, $resultTree, $bound, $far, new PartProgress($part, 0.8, 1.0)));
                 foreach (array_keys($far) as $k) {
                     foreach ([0, 1, 2] as $c) {
                         $beyond[$mesh->faces[3 * $faceOf[$k] + $c]] = true;
@@ -170,76 +169,11 @@ final class Decimate implements Operation
             }
             // Wider from try to try: what is left lies at the edges of what is locked.
             for ($ring = 0; $ring < 1 + intdiv($try, 2); $ring++) {
-                $beyond = self::withNeighbours($mesh->faces, $beyond);
+                $beyond = Topology::withNeighbours($mesh->faces, $beyond);
             }
             $locked += $beyond;
         }
 
         return [$mesh, 0.0];
-    }
-
-    /**
-     * Vertices and all that share a face with them.
-     *
-     * @param  array<int, int>  $faces  flat
-     * @param  array<int, true>  $vertices  by vertex
-     * @return array<int, true>
-     */
-    private static function withNeighbours(array $faces, array $vertices): array
-    {
-        $all = $vertices;
-        for ($t = 0, $n = count($faces); $t < $n; $t += 3) {
-            if (isset($vertices[$faces[$t]]) || isset($vertices[$faces[$t + 1]]) || isset($vertices[$faces[$t + 2]])) {
-                $all[$faces[$t]] = $all[$faces[$t + 1]] = $all[$faces[$t + 2]] = true;
-            }
-        }
-
-        return $all;
-    }
-
-    /**
-     * How far points lie from a surface at most, and which lie beyond a bound.
-     *
-     * @param  array<int, float>  $points  flat xyz
-     * @param  array<int, int>|null  $faces  of the surface: its corners next to a point beyond the bound are told; null: the numbers of the points
-     * @param  array<int, true>  $beyond  (changed)
-     * @return float mm
-     */
-    private static function beyond(array $points, ?array $faces, TriangleBvh $tree, float $bound, array &$beyond, Progress $progress): float
-    {
-        $worst = 0.0;
-        for ($o = 0, $n = count($points); $o < $n; $o += self::PORTION) {
-            $progress->advance('verifying', $o / $n);
-            $face = $distanceSq = [];
-            $tree->closest(array_slice($points, $o, self::PORTION), $face, $distanceSq);
-            $worst = max($worst, max($distanceSq));
-            foreach ($distanceSq as $i => $d) {
-                if ($d <= $bound * $bound) {
-                    continue;
-                }
-                if ($faces === null) {
-                    $beyond[intdiv($o, 3) + $i] = true;
-                } else {
-                    $beyond[$faces[3 * $face[$i]]] = $beyond[$faces[3 * $face[$i] + 1]] = $beyond[$faces[3 * $face[$i] + 2]] = true;
-                }
-            }
-        }
-
-        return sqrt($worst);
-    }
-
-    /** The largest distance between two surfaces, both ways. */
-    private static function distance(TriangleMesh $a, TriangleMesh $b, Progress $progress): float
-    {
-        if ($a->faces === [] || $b->faces === []) {
-            return 0.0;
-        }
-
-        $beyond = [];
-
-        return max(
-            self::beyond(SurfaceDistance::densePoints($a), null, TriangleBvh::of($b->positions, $b->faces), INF, $beyond, new PartProgress($progress, 0.0, 0.75)),
-            self::beyond(SurfaceDistance::densePoints($b), null, TriangleBvh::of($a->positions, $a->faces), INF, $beyond, new PartProgress($progress, 0.75, 1.0)),
-        );
     }
 }

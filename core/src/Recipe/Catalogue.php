@@ -23,6 +23,7 @@ use Emberstone\Core\Gather\SetUnit;
 use Emberstone\Core\Gather\Simulate;
 use Emberstone\Core\Gather\Thin;
 use Emberstone\Core\Lighten\Decimate;
+use Emberstone\Core\Lighten\Remesh;
 use Emberstone\Core\Mend\Despike;
 use Emberstone\Core\Mend\FillHoles;
 use Emberstone\Core\Mend\FillPart;
@@ -61,7 +62,7 @@ final class Catalogue
         Register::class, MatchPasses::class, MatchMarkers::class, PairPoints::class, Move::class, Place::class, SolveFixture::class, ApplyFixture::class,
         Fuse::class, Rebuild::class, ResolveDoubleSkin::class,
         Inspect::class, Repair::class, FillHoles::class, FillPart::class, LayStrip::class, KeepPieces::class, Despike::class, Smooth::class, ReshapePatch::class,
-        Decimate::class,
+        Decimate::class, Remesh::class,
         AddDatum::class, SetFrame::class, FrameFromPoints::class, Turn::class, Shift::class, Centre::class, Scale::class, Mirror::class,
     ];
 

@@ -796,6 +796,20 @@ export interface OperationParameters {
     /** Open rims keep their shape. */
     keepBoundary?: boolean;
   };
+  'remesh': {
+    /** Mean length of the edges of the result. [mm] */
+    edge?: number | null;
+    /** Faces of the result, of all bodies together. */
+    faces?: number | null;
+    /** From 0, even triangles everywhere, to 1, as fine or coarse as the surface is curved. [share] */
+    adapt?: number;
+    /** How far the surface may move; a tenth of the edge if left out. Where it would move farther, triangles become smaller. Verified afterwards. [mm] */
+    deviation?: number | null;
+    /** Edges where the surface turns by more stay where they are. [degrees] */
+    sharp?: number;
+    /** Open rims keep their shape. */
+    keepBoundary?: boolean;
+  };
   'add-datum': {
     /** Name of the datum. */
     name: string;

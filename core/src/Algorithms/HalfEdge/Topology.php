@@ -299,4 +299,23 @@ final class Topology
             }
         }
     }
+
+    /**
+     * Vertices and all that share a face with them.
+     *
+     * @param  array<int, int>  $faces  flat
+     * @param  array<int, true>  $vertices  by vertex
+     * @return array<int, true>
+     */
+    public static function withNeighbours(array $faces, array $vertices): array
+    {
+        $all = $vertices;
+        for ($t = 0, $n = count($faces); $t < $n; $t += 3) {
+            if (isset($vertices[$faces[$t]]) || isset($vertices[$faces[$t + 1]]) || isset($vertices[$faces[$t + 2]])) {
+                $all[$faces[$t]] = $all[$faces[$t + 1]] = $all[$faces[$t + 2]] = true;
+            }
+        }
+
+        return $all;
+    }
 }

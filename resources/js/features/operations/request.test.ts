@@ -170,6 +170,9 @@ describe('what is missing, in words', () => {
     expect(lack('decimate')).toContain('one of share');
     expect(lack('decimate', { ratio: 0.1, faces: 100 })).toContain('one of share');
     expect(lack('decimate', { deviation: 0.1 })).toBeNull();
+    expect(lack('remesh')).toContain('one of edge');
+    expect(lack('remesh', { edge: 1, faces: 100 })).toContain('one of edge');
+    expect(lack('remesh', { edge: 1 })).toBeNull();
     expect(lack('keep-pieces', { largest: 1, minArea: 2 })).toContain('fill in one of the two');
     expect(lack('keep-pieces', { at: [[0, 0, 0]] })).toBeNull();
     expect(lack('keep-pieces', { largest: 1 })).toBeNull();

@@ -1,0 +1,288 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Lighten;
+
+use Emberstone\Core\Algorithms\HalfEdge\EditableMesh;
+use Emberstone\Core\Algorithms\HalfEdge\Topology;
+use Emberstone\Core\Algorithms\Remeshing\IsotropicRemeshing;
+use Emberstone\Core\Algorithms\Remeshing\MeshCleanup;
+use Emberstone\Core\Algorithms\Remeshing\Untangle;
+use Emberstone\Core\Algorithms\Search\TriangleBvh;
+use Emberstone\Core\Algorithms\Search\TriangleFeet;
+use Emberstone\Core\Algorithms\Surface\Intersections;
+use Emberstone\Core\Algorithms\Surface\Measure;
+use Emberstone\Core\Foundation\Format;
+use Emberstone\Core\Foundation\InvalidParameter;
+use Emberstone\Core\Foundation\PartProgress;
+use Emberstone\Core\Foundation\Progress;
+use Emberstone\Core\Foundation\UnsuitableInput;
+use Emberstone\Core\Geometry\BoundingBox;
+use Emberstone\Core\Geometry\Vector3;
+use Emberstone\Core\Measure\Deviation;
+use Emberstone\Core\Measure\Inspection;
+use Emberstone\Core\Measure\SurfaceDistance;
+use Emberstone\Core\Mesh\TriangleMesh;
+use Emberstone\Core\Operation\About;
+use Emberstone\Core\Operation\Body;
+use Emberstone\Core\Operation\Estimate;
+use Emberstone\Core\Operation\Operation;
+use Emberstone\Core\Operation\Outcome;
+use Emberstone\Core\Operation\Result;
+use Emberstone\Core\Operation\Stage;
+use Emberstone\Core\Operation\Workpiece;
+
+/**
+ * Near-equilateral triangles on the same surface, even or as fine as it is curved.
+ *
+ * Source    Botsch & Kobbelt 2004; Dunyach et al. 2013; see Algorithms/Remeshing/IsotropicRemeshing.
+ * Keeps     sharp edges, corners and rims, genus, pieces; the distance both ways, verified on vertices, edge middles and face centres: where it is too large triangles become smaller.
+ *
+ * @implements Operation<RemeshParameters>
+ */
+final class Remesh implements Operation
+{
+    /** Rounds at even sizes, after which curvature is known well enough to set sizes by it. */
+    private const EVEN_ROUNDS = 3;
+
+    /** Rounds after that. With five in all the shares of good angles and lengths have settled. */
+    private const ROUNDS = 2;
+
+    private const ADAPTED_ROUNDS = 4;
+
+    /** Times that triangles are made smaller where the surface moved too far, and by how much. */
+    private const TRIES = 8;
+
+    private const FINER = 0.65;
+
+    /** More faces than this no machine of today's takes. */
+    private const MOST_FACES = 20_000_000;
+
+    public static function about(): About
+    {
+        return new About('remesh', Stage::Lighten, 'Remesh', 'Equal-sided triangles: even, or finer where the surface is curved. Sharp edges stay.', 'meshes', RemeshParameters::class);
+    }
+
+    public function estimate(Workpiece $workpiece, object $parameters): Estimate
+    {
+        $area = array_sum(self::areas($workpiece));
+        $faces = $parameters->faces ?? (int) min(1e9, 4.0 / sqrt(3.0) * $area / (float) $parameters->edge ** 2);
+        if ($faces > self::MOST_FACES) {
+            return new Estimate(0.0, 0.0, $faces, sprintf('That would be some %s faces. Give longer edges.', Format::count($faces)));
+        }
+
+        return new Estimate(0.3 + 1.2e-5 * $workpiece->faceCount() + 6e-5 * $faces, 60 + 5e-4 * $workpiece->faceCount() + 1e-3 * $faces, $faces);
+    }
+
+    public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
+    {
+        $refusal = $this->estimate($workpiece, $parameters)->refusal;
+        if ($refusal !== null) {
+            throw InvalidParameter::of('edge', 'is too short: '.lcfirst($refusal));
+        }
+        $areas = self::areas($workpiece);
+        $all = array_sum($areas);
+        $deviation = $lengths = $counts = 0.0;
+        $notes = [];
+        $after = $workpiece->reshapedMeshes(function (TriangleMesh $mesh, Body $body, Progress $progress) use ($parameters, $areas, $all, &$deviation, &$lengths, &$counts, &$notes): TriangleMesh {
+            if ($mesh->faces === []) {
+                return $mesh;
+            }
+            $faces = $parameters->faces === null ? null : max(4, (int) round($parameters->faces * $areas[$body->id] / max(1e-300, $all)));
+            $edge = $parameters->edge ?? IsotropicRemeshing::edgeFor($areas[$body->id], (float) $faces);
+            [$result, $moved, $mean, $places] = $this->remeshed($mesh, $body->name, $parameters, $edge, $faces, $progress);
+            if ($places !== []) {
+                $where = sprintf('at %s, one near (%.1f, %.1f, %.1f)', Format::many(intdiv(count($places), 3), 'vertex', 'vertices'), ...array_slice($places, 0, 3));
+                $notes[] = $moved > $parameters->bound($edge)
+                    ? sprintf('%s lies up to %s off, more than asked, or over itself %s. Allow more deviation, or repair it first.', $body->name, Format::mm($moved), $where)
+                    : "$body->name lies over itself $where. Repair it.";
+            }
+            $deviation = max($deviation, $moved);
+            $lengths += $mean * $result->faceCount();
+            $counts += $result->faceCount();
+
+            return $result;
+        }, $progress);
+        $mean = $counts > 0.0 ? $lengths / $counts : 0.0;
+
+        return new Result(
+            $after, sprintf('%s → %s faces, edges of %s, %s off at most', Format::count($workpiece->faceCount()), Format::count($after->faceCount()), Format::mm($mean), Format::mm($deviation)),
+            ['faces' => $workpiece->faceCount()], ['faces' => $after->faceCount(), 'deviation' => round($deviation, 5), 'edge' => round($mean, 5)], $notes, $notes === [] ? Outcome::Reached : Outcome::NotConverged,
+        );
+    }
+
+    /** @return array<int|string, float> mm2 by the id of the body */
+    private static function areas(Workpiece $workpiece): array
+    {
+        $areas = [];
+        foreach ($workpiece->bodies as $body) {
+            $mesh = $body->placed();
+            if ($mesh instanceof TriangleMesh) {
+                $areas[$body->id] = array_sum(Measure::areas($mesh->positions, $mesh->faces));
+            }
+        }
+
+        return $areas;
+    }
+
+    /**
+     * @param  float  $edge  mm
+     * @param  int|null  $faces  to be reached; null: the mean length of the edges is
+     * @return array{TriangleMesh, float, float, list<float>} the result, how far it lies off at most and the mean length of its edges, mm; and where it lies farther off than asked, or over itself, flat xyz
+     */
+    private function remeshed(TriangleMesh $mesh, string $name, RemeshParameters $parameters, float $edge, ?int $faces, Progress $progress): array
+    {
+        $twins = Topology::twins($mesh->faces);
+        if (! EditableMesh::takes($mesh->vertexCount(), $mesh->faces, $twins)) {
+            throw UnsuitableInput::because(sprintf('"%s" has edges of more than two faces, faces that look against each other, or places where it hangs by a point. Repair it first.', $name));
+        }
+        $bound = $parameters->bound($edge);
+        $tree = TriangleBvh::of($mesh->positions, $mesh->faces);
+        $remeshing = new IsotropicRemeshing($mesh->positions, $mesh->faces, $twins, $parameters->sharp, $parameters->keepBoundary, $edge);
+        $this->lay($remeshing, $parameters, $edge, $faces, $bound, new PartProgress($progress, 0.0, 0.6));
+        [$result, $moved, $places] = $this->verified($mesh, $tree, $remeshing, $bound, new PartProgress($progress, 0.6, 1.0));
+
+        return [$this->withEvidence($result, $mesh, $tree), $moved, $remeshing->measure()[0], $places];
+    }
+
+    /**
+     * Rounds at even sizes, then at those that curvature asks for.
+     *
+     * @param  int|null  $faces  to be reached
+     */
+    private function lay(IsotropicRemeshing $remeshing, RemeshParameters $parameters, float $edge, ?int $faces, float $bound, Progress $progress): void
+    {
+        $rounds = self::EVEN_ROUNDS + ($parameters->adapt > 0.0 ? self::ADAPTED_ROUNDS : self::ROUNDS);
+        for ($round = 0; $round < $rounds; $round++) {
+            $part = new PartProgress($progress, $round / $rounds, ($round + 1) / $rounds);
+            $remeshing->round(fn (float $done) => $part->advance('laying triangles', $done));
+            [$mean, $count] = $remeshing->measure();
+            if ($round === self::EVEN_ROUNDS - 1 && $parameters->adapt > 0.0) {
+                $remeshing->sizeByCurvature($edge, $bound, $parameters->adapt);
+            } else {
+                $remeshing->resize(max(0.8, min(1.25, $faces === null ? $edge / $mean : sqrt($count / $faces))));
+            }
+        }
+    }
+
+    /**
+     * Measures the result both ways; where it lies beyond the bound it is made finer and what it missed is put in, and it is measured again.
+     *
+     * @return array{TriangleMesh, float, list<float>} the result, how far it lies off at most, mm, and the places where it could not be brought within the bound or lies over itself, flat xyz
+     */
+    private function verified(TriangleMesh $mesh, TriangleBvh $tree, IsotropicRemeshing $remeshing, float $bound, Progress $progress): array
+    {
+        for ($try = 0; ; $try++) {
+            $part = new PartProgress($progress, 1.0 - 0.6 ** $try, 1.0 - 0.6 ** ($try + 1));
+            $taken = $remeshing->taken();
+            $positions = $taken['positions'];
+            $untangled = Untangle::run($positions, $taken['faces'], breathe: fn (float $done) => $part->advance('verifying', 0.2 * $done));
+            $remeshing->place($taken['vertices'], $positions);
+            $result = TriangleMesh::fromFlat($positions, $taken['faces']);
+            $beyond = $far = $faceOf = $folded = [];
+            $moved = Deviation::beyond(array_slice(SurfaceDistance::densePoints($result, $faceOf), count($positions)), null, $tree, $bound, $far, new PartProgress($part, 0.2, 0.5));
+            foreach (array_keys($far) as $k) {
+                self::add($beyond, $result->faces, $faceOf[$k]);
+            }
+            // Of an input finer than the result its vertices say it all.
+            $points = $mesh->faceCount() > 2 * $result->faceCount() ? $mesh->positions : SurfaceDistance::densePoints($mesh);
+            [$missed, $most] = $this->missed($points, $result, TriangleBvh::of($result->positions, $result->faces), $bound, new PartProgress($part, 0.5, 1.0));
+            $moved = max($moved, $most);
+            foreach (Inspection::degenerate($taken['faces'], Measure::areas($positions, $taken['faces']), BoundingBox::of($positions)->diagonal()) as $face) {
+                self::add($folded, $taken['faces'], $face);
+            }
+            foreach ($untangled['left'] === 0 ? [] : Intersections::pairs($positions, $taken['faces']) as $face) {
+                self::add($folded, $result->faces, $face);
+            }
+            $folded += array_fill_keys(Inspection::spikes($positions, $taken['faces'], count($taken['vertices'])), true);
+            $bad = $beyond + $missed + $folded;
+            if ($bad === [] || $try === self::TRIES) {
+                $progress->advance('verifying', 1.0);
+                $places = [];
+                foreach (array_keys($bad) as $v) {
+                    array_push($places, $positions[3 * $v], $positions[3 * $v + 1], $positions[3 * $v + 2]);
+                }
+
+                $faces = $taken['faces'];
+                $keep = MeshCleanup::withoutDegenerates($positions, $faces, MeshCleanup::NOTHING * BoundingBox::of($positions)->diagonal());
+
+                return [TriangleMesh::fromFlat($positions, $faces)->withFaces($keep), $moved, $places];
+            }
+            foreach ($missed as $v => [$x, $y, $z]) {
+                $beyond[$v] = true;
+                $remeshing->pin($taken['vertices'][$v], $x, $y, $z);
+            }
+            $here = fn (array $vertices): array => array_map(fn (int $v) => $taken['vertices'][$v], array_keys($vertices));
+            $remeshing->refine($here($beyond), self::FINER, $here($folded));
+            for ($round = 0; $round < 2; $round++) {
+                $remeshing->round(fn (float $done) => $part->advance('laying triangles more finely', 1.0));
+            }
+        }
+    }
+
+    /**
+     * Places of the input that the result passes by: those that lie farthest from it, one a vertex next to them.
+     *
+     * @param  array<int, float>  $points  flat xyz, of the input
+     * @return array{array<int, array{float, float, float}>, float} by vertex of the result, and the largest distance, mm
+     */
+    private function missed(array $points, TriangleMesh $result, TriangleBvh $tree, float $bound, Progress $progress): array
+    {
+        $far = [];
+        $most = 0.0;
+        for ($o = 0, $n = count($points); $o < $n; $o += Deviation::PORTION) {
+            $progress->advance('verifying', $o / $n);
+            $face = $distanceSq = [];
+            $tree->closest(array_slice($points, $o, Deviation::PORTION), $face, $distanceSq);
+            $most = max($most, max($distanceSq));
+            foreach ($distanceSq as $k => $d) {
+                if ($d > $bound * $bound) {
+                    $far[] = [$d, intdiv($o, 3) + $k, $face[$k]];
+                }
+            }
+        }
+        rsort($far);
+        $missed = [];
+        foreach ($far as [, $k, $t]) {
+            $place = [$points[3 * $k], $points[3 * $k + 1], $points[3 * $k + 2]];
+            $corners = array_slice($result->faces, 3 * $t, 3);
+            if (array_filter($corners, fn (int $v) => isset($missed[$v])) === []) {
+                $near = array_map(fn (int $v) => Vector3::length(Vector3::minus($place, array_slice($result->positions, 3 * $v, 3))), $corners);
+                $missed[$corners[(int) array_search(min($near), $near, true)]] = $place;
+            }
+        }
+
+        return [$missed, sqrt($most)];
+    }
+
+    /**
+     * @param  array<int, true>  $vertices  (changed)
+     * @param  array<int, int>  $faces  flat
+     */
+    private static function add(array &$vertices, array $faces, int $face): void
+    {
+        $vertices[$faces[3 * $face]] = $vertices[$faces[3 * $face + 1]] = $vertices[$faces[3 * $face + 2]] = true;
+    }
+
+    /** What backed the nearest place of the input backs the new one. */
+    private function withEvidence(TriangleMesh $result, TriangleMesh $mesh, TriangleBvh $tree): TriangleMesh
+    {
+        $support = $origin = $face = $distanceSq = $corner = [];
+        if ($mesh->support !== []) {
+            $tree->closest($result->positions, $face, $distanceSq);
+            TriangleFeet::of($result->positions, $face, $mesh->positions, $mesh->faces, $corner);
+            foreach ($face as $v => $t) {
+                $support[] = $mesh->support[$mesh->faces[3 * $t + $corner[$v]]];
+            }
+        }
+        if ($mesh->origin !== []) {
+            $tree->closest(Measure::centres($result->positions, $result->faces), $face, $distanceSq);
+            foreach ($face as $t) {
+                $origin[] = $mesh->origin[$t];
+            }
+        }
+
+        return TriangleMesh::fromFlat($result->positions, $result->faces, $support, $origin);
+    }
+}
