@@ -143,7 +143,7 @@ final class Remesh implements Operation
         $this->lay($remeshing, $parameters, $edge, $faces, $bound, new PartProgress($progress, 0.0, 0.6));
         [$result, $moved, $places] = $this->verified($mesh, $tree, $remeshing, $bound, new PartProgress($progress, 0.6, 1.0));
 
-        return [$this->withEvidence($result, $mesh, $tree), $moved, $remeshing->measure()[0], $places];
+        return [$this->withEvidence($result, $mesh, $tree), $moved, Measure::meanEdge($result->positions, $result->faces), $places];
     }
 
     /**
@@ -173,6 +173,7 @@ final class Remesh implements Operation
      */
     private function verified(TriangleMesh $mesh, TriangleBvh $tree, IsotropicRemeshing $remeshing, float $bound, Progress $progress): array
     {
+        $best = null;
         for ($try = 0; ; $try++) {
             $part = new PartProgress($progress, 1.0 - 0.6 ** $try, 1.0 - 0.6 ** ($try + 1));
             $taken = $remeshing->taken();
@@ -196,18 +197,16 @@ final class Remesh implements Operation
                 self::add($folded, $result->faces, $face);
             }
             $folded += array_fill_keys(Inspection::spikes($positions, $taken['faces'], count($taken['vertices'])), true);
-            $bad = $beyond + $missed + $folded;
+            $bad = array_keys($beyond + $missed + $folded);
+            // What is too far counts before what is folded, and of either the less; a later try may spoil what an earlier one had.
+            $rank = [$moved > $bound ? $moved : 0.0, count($bad)];
+            if ($best === null || $rank < $best[0]) {
+                $best = [$rank, $positions, $taken['faces'], $moved, $bad];
+            }
             if ($bad === [] || $try === self::TRIES) {
                 $progress->advance('verifying', 1.0);
-                $places = [];
-                foreach (array_keys($bad) as $v) {
-                    array_push($places, $positions[3 * $v], $positions[3 * $v + 1], $positions[3 * $v + 2]);
-                }
 
-                $faces = $taken['faces'];
-                $keep = MeshCleanup::withoutDegenerates($positions, $faces, MeshCleanup::NOTHING * BoundingBox::of($positions)->diagonal());
-
-                return [TriangleMesh::fromFlat($positions, $faces)->withFaces($keep), $moved, $places];
+                return self::cleaned(...array_slice($best, 1));
             }
             foreach ($missed as $v => [$x, $y, $z]) {
                 $beyond[$v] = true;
@@ -219,6 +218,25 @@ final class Remesh implements Operation
                 $remeshing->round(fn (float $done) => $part->advance('laying triangles more finely', 1.0));
             }
         }
+    }
+
+    /**
+     * Without faces that have no area.
+     *
+     * @param  list<float>  $positions  flat xyz
+     * @param  list<int>  $faces  flat
+     * @param  list<int>  $bad  vertices
+     * @return array{TriangleMesh, float, list<float>} see verified()
+     */
+    private static function cleaned(array $positions, array $faces, float $moved, array $bad): array
+    {
+        $places = [];
+        foreach ($bad as $v) {
+            array_push($places, $positions[3 * $v], $positions[3 * $v + 1], $positions[3 * $v + 2]);
+        }
+        $keep = MeshCleanup::withoutDegenerates($positions, $faces, MeshCleanup::NOTHING * BoundingBox::of($positions)->diagonal());
+
+        return [TriangleMesh::fromFlat($positions, $faces)->withFaces($keep), $moved, $places];
     }
 
     /**

@@ -22,7 +22,7 @@ final readonly class RemeshParameters
         public float $adapt = 0.0,
         #[Param('Deviation', 'How far the surface may move; a tenth of the edge if left out. Where it would move farther, triangles become smaller. Verified afterwards.', unit: 'mm', positive: true)]
         public ?float $deviation = null,
-        #[Param('Sharp', 'Edges where the surface turns by more stay where they are.', unit: 'degrees', min: 5.0, max: 180.0)]
+        #[Param('Sharp', 'Edges where the surface turns by more stay where they are.', unit: 'deg', min: 5.0, max: 180.0)]
         public float $sharp = 40.0,
         #[Param('Keep rims', 'Open rims keep their shape.')]
         public bool $keepBoundary = true,

@@ -805,7 +805,7 @@ export interface OperationParameters {
     adapt?: number;
     /** How far the surface may move; a tenth of the edge if left out. Where it would move farther, triangles become smaller. Verified afterwards. [mm] */
     deviation?: number | null;
-    /** Edges where the surface turns by more stay where they are. [degrees] */
+    /** Edges where the surface turns by more stay where they are. [deg] */
     sharp?: number;
     /** Open rims keep their shape. */
     keepBoundary?: boolean;

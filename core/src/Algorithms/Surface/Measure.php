@@ -81,6 +81,26 @@ final class Measure
     }
 
     /**
+     * @param  array<int, float>  $p
+     * @param  array<int, int>  $f
+     * @return float the mean length of the edges, each counted once a face; 0 without faces
+     */
+    public static function meanEdge(array $p, array $f): float
+    {
+        $sum = 0.0;
+        for ($h = 0, $n = count($f); $h < $n; $h++) {
+            $a = 3 * $f[$h];
+            $b = 3 * $f[$h % 3 === 2 ? $h - 2 : $h + 1];
+            $x = $p[$a] - $p[$b];
+            $y = $p[$a + 1] - $p[$b + 1];
+            $z = $p[$a + 2] - $p[$b + 2];
+            $sum += sqrt($x * $x + $y * $y + $z * $z);
+        }
+
+        return $n === 0 ? 0.0 : $sum / $n;
+    }
+
+    /**
      * Signed volume of a closed mesh by the divergence theorem, taken about the first vertex so that far-off coordinates lose nothing.
      *
      * @param  array<int, float>  $p
