@@ -38,7 +38,8 @@ Route::middleware('auth')->group(function (): void {
 
         // What stands behind a project in the address must be its own.
         Route::middleware('can:work,project')->prefix('projects/{project}')->whereUuid('project')->scopeBindings()->group(function (): void {
-            Route::get('', [ProjectController::class, 'show']);
+            // Polled: what has not changed since is not sent again.
+            Route::get('', [ProjectController::class, 'show'])->middleware('cache.headers:private;no_cache;etag');
             Route::patch('', [ProjectController::class, 'update']);
             Route::delete('', [ProjectController::class, 'destroy']);
             Route::post('scale-confirmed', [ProjectController::class, 'confirmScale']);

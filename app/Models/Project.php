@@ -112,14 +112,16 @@ final class Project extends Model
     /** Deletes the project and frees what it alone held: uploads, captures, geometry. */
     public function discard(BlobStore $blobs): void
     {
-        foreach ($this->uploads()->get() as $upload) {
-            $upload->parts()->remove();
-        }
+        $uploads = $this->uploads()->get();
         foreach ($this->captures()->get() as $capture) {
             $capture->forget();
         }
         $held = DB::table('step_blobs')->join('steps', 'steps.id', '=', 'step_id')->where('project_id', $this->id)->distinct()->pluck('hash')->all();
         $this->delete();
+        // After their rows: whoever still sends is told that there is no such upload, and sends no more.
+        foreach ($uploads as $upload) {
+            $upload->parts()->remove();
+        }
         foreach ($held as $hash) {
             if (! DB::table('step_blobs')->where('hash', $hash)->exists()) {
                 $blobs->forget($hash);

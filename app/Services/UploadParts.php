@@ -65,10 +65,10 @@ final readonly class UploadParts
         return $this->path;
     }
 
-    /** @return resource|null the file, locked until it is closed; null when another connection holds it */
+    /** @return resource|null the file, locked until it is closed; null when another connection holds it, or it was removed: what is opened here is never made anew */
     public function locked(int $how): mixed
     {
-        $file = fopen($this->path, 'c+b');
+        $file = @fopen($this->path, 'r+b');
 
         return $file !== false && flock($file, $how) ? $file : null;
     }
@@ -78,11 +78,14 @@ final readonly class UploadParts
         return UnsuitableInput::because('The upload cannot be stored: the disk of this machine may be full. Free some space and drop the file again; what was sent is kept.');
     }
 
+    /** Takes all of it away, after whoever is writing to it. */
     public function remove(): void
     {
+        $lock = $this->locked(LOCK_EX);
         foreach ([...$this->parts(), $this->path] as $file) {
             @unlink($file);
         }
+        $lock === null || fclose($lock);
     }
 
     /** @return array<int, string> path by the offset where it begins, ascending */

@@ -216,4 +216,19 @@ final class ProjectTest extends TestCase
         $this->postJson("/api/projects/$project->id/datum-preview", ['body' => $body['id'], 'face' => 99999999, 'kind' => 'plane', 'angle' => 12])->assertUnprocessable();
         $this->postJson("/api/projects/$project->id/estimate", ['operation' => 'decimate', 'parameters' => ['ratio' => 0.1]])->assertOk()->assertJsonStructure(['seconds', 'memoryMb', 'faces', 'refusal']);
     }
+
+    #[Test]
+    public function a_project_that_has_not_changed_is_not_sent_again(): void
+    {
+        $project = $this->withOpenBall();
+        $first = $this->getJson("/api/projects/$project->id")->assertOk();
+        $mark = (string) $first->headers->get('ETag');
+        self::assertNotSame('', $mark);
+        // As nginx weakens it where it packs the answer.
+        foreach ([$mark, "W/$mark"] as $known) {
+            self::assertSame('', $this->getJson("/api/projects/$project->id", ['If-None-Match' => $known])->assertStatus(304)->getContent());
+        }
+        $this->patchJson("/api/projects/$project->id", ['name' => 'Bush of the press'])->assertOk();
+        self::assertSame('Bush of the press', $this->getJson("/api/projects/$project->id", ['If-None-Match' => $mark])->assertOk()->json('project.name'));
+    }
 }

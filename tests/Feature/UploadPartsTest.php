@@ -96,7 +96,25 @@ final class UploadPartsTest extends TestCase
             self::assertStringContainsString('Free some space', $refusal->getMessage());
         }
         unlink($this->path);
+        touch($this->path);
         self::assertSame('all of it', file_get_contents($parts->whole()));
+    }
+
+    #[Test]
+    public function what_was_removed_is_not_made_anew_by_who_still_reads_it(): void
+    {
+        $parts = new UploadParts($this->path);
+        $parts->take($this->stored('all of it'), 100);
+        unlink($this->path.'-body');
+        $parts->remove();
+        self::assertSame([], glob($this->path.'*'));
+        try {
+            $parts->whole();
+            self::fail('it is gone');
+        } catch (UnsuitableInput $refusal) {
+            self::assertStringContainsString('not there any more', $refusal->getMessage());
+        }
+        self::assertSame([], glob($this->path.'*'));
     }
 
     #[Test]

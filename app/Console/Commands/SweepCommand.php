@@ -54,10 +54,10 @@ final class SweepCommand extends Command
             $upload->parts()->remove();
             $upload->delete();
         }
-        // Files of projects that were deleted before deleting took their uploads along.
+        // A row is there before its file: one without is left of a deletion that was cut off.
         foreach (glob(storage_path('uploads/*')) ?: [] as $file) {
             $id = substr(basename($file), 0, 36);
-            if (filemtime($file) < time() - 86400 * self::UPLOAD_DAYS && (! Str::isUuid($id) || ! Upload::query()->whereKey($id)->exists())) {
+            if (filemtime($file) < time() - 3600 * (int) min(24, $this->option('hours')) && (! Str::isUuid($id) || ! Upload::query()->whereKey($id)->exists())) {
                 @unlink($file);
             }
         }

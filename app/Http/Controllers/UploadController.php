@@ -51,6 +51,7 @@ final class UploadController
     {
         abort_unless($request->header('Content-Type') === 'application/offset+octet-stream', 415);
         $parts = $upload->parts();
+        abort_unless(is_file($upload->path()), 404, 'The upload is not there any more; drop the file again.');
         // Two connections must not write the same upload at once.
         $lock = $parts->locked(LOCK_EX | LOCK_NB);
         abort_if($lock === null, 423, 'This upload is being written by another connection.');
