@@ -1,6 +1,6 @@
 import { Crosshair } from 'lucide-react';
 import type { ReactNode } from 'react';
-import { useWorkspace } from '../workspace/context';
+import { useWorkspace } from '../state/context';
 
 /** A line of a list that flies to its place when clicked. */
 export function PlaceButton({ centre, acrossMm, title, pressed, onGo, children }: { centre: [number, number, number]; acrossMm: number; title?: string; pressed?: boolean; onGo?: () => void; children: ReactNode }) {

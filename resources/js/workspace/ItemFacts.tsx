@@ -3,8 +3,8 @@ import { X } from 'lucide-react';
 import { api } from '../api/client';
 import type { ItemFacts as Facts } from '../api/types';
 import { bytes } from '../ui/format';
-import { useWorkspace } from './context';
-import { labelOf } from './stages';
+import { useWorkspace } from '../state/context';
+import { labelOf } from '../state/stages';
 
 const grouped = (n: number, digits: number) => n.toLocaleString('en', { maximumFractionDigits: digits });
 

@@ -4,8 +4,8 @@ import { api } from '../api/client';
 import type { StepItem } from '../api/types';
 import { inWordsOn } from '../features/operations/worksOn';
 import { seconds } from '../ui/format';
-import { useView, useWorkspace } from './context';
-import { labelOf } from './stages';
+import { useView, useWorkspace } from '../state/context';
+import { labelOf } from '../state/stages';
 
 function Running({ step }: { step: StepItem }) {
   const { projectId, run } = useWorkspace();

@@ -1,8 +1,8 @@
 import { Check, Circle, CircleAlert, CircleDot, LoaderCircle, Search } from 'lucide-react';
 import { MembersButton } from '../features/projects/MembersButton';
-import { AccountMenu } from './AccountMenu';
-import { useView, useWorkspace } from './context';
-import { STAGES, stageOf, type StageState, stageStates } from './stages';
+import { AccountMenu } from '../features/account/AccountMenu';
+import { useView, useWorkspace } from '../state/context';
+import { STAGES, stageOf, type StageState, stageStates } from '../state/stages';
 
 const SIGNS: Record<StageState, { icon: typeof Check; words: string; tint: string }> = {
   nothing: { icon: Circle, words: 'nothing to do yet', tint: 'opacity-60' },

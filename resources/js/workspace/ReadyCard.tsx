@@ -2,7 +2,7 @@ import { Check, ChevronDown, ChevronUp, TriangleAlert, X } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { api } from '../api/client';
 import type { StageName } from '../state/view/store';
-import { useView, useWorkspace } from './context';
+import { useView, useWorkspace } from '../state/context';
 
 const SIGNS = {
   good: { icon: Check, tint: 'text-success', words: 'met' },

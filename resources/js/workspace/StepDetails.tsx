@@ -11,8 +11,8 @@ import { type PairLine, RegisterReport } from '../features/register/RegisterRepo
 import type { StageName } from '../state/view/store';
 import type { Hit } from '../tools/events';
 import { seconds } from '../ui/format';
-import { useWorkspace } from './context';
-import { hasForm, labelOf } from './stages';
+import { useWorkspace } from '../state/context';
+import { hasForm, labelOf } from '../state/stages';
 import { StepStates } from './StepStates';
 
 interface Pair {

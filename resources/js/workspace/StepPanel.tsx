@@ -5,9 +5,9 @@ import { UploadPanel } from '../features/gather/UploadPanel';
 import { DeliverPanel } from '../features/deliver/DeliverPanel';
 import { FrameCheck } from '../features/orient/FrameCheck';
 import { OperationForm } from '../features/operations/OperationForm';
-import { useView, useWorkspace } from './context';
+import { useView, useWorkspace } from '../state/context';
 import { ItemFacts } from './ItemFacts';
-import { hasForm } from './stages';
+import { hasForm } from '../state/stages';
 import { StepDetails } from './StepDetails';
 
 function Tool({ label, help, onOpen }: { label: string; help: string; onOpen: () => void }) {

@@ -3,7 +3,7 @@ import { useEffect, useState } from 'react';
 import { api } from '../api/client';
 import type { StepStates as States } from '../api/types';
 import { Choice } from '../ui/Choice';
-import { useWorkspace } from './context';
+import { useWorkspace } from '../state/context';
 
 type Side = 'before' | 'after' | 'now';
 

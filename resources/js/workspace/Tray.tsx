@@ -4,7 +4,7 @@ import { api } from '../api/client';
 import type { DatumItem, PassItem } from '../api/types';
 import { count } from '../ui/format';
 import { bodyColour, css, MEASURED, passColour } from '../viewport/palette';
-import { useView, useWorkspace } from './context';
+import { useView, useWorkspace } from '../state/context';
 import { grouped } from './groups';
 import { RowMenu, TrayRow } from './TrayRow';
 

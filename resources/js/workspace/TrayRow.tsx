@@ -3,7 +3,7 @@ import { type ReactNode, useRef, useState } from 'react';
 import { api } from '../api/client';
 import { count } from '../ui/format';
 import { chosenAfter, madeOf } from './chosen';
-import { useView, useWorkspace } from './context';
+import { useView, useWorkspace } from '../state/context';
 
 export interface RowProps {
   id: string;

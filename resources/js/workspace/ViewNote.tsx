@@ -2,7 +2,7 @@ import type { Hit } from '../tools/events';
 import { fitRange } from '../features/orient/fitRange';
 import { count } from '../ui/format';
 import { css, DIVERGING, RAMP, SUPPORT } from '../viewport/palette';
-import { useView, useWorkspace } from './context';
+import { useView, useWorkspace } from '../state/context';
 import { madeUpShares } from './madeUpShares';
 import { noiseRange } from './noiseRange';
 import { useMaps } from './useMaps';

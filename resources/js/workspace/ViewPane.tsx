@@ -6,7 +6,7 @@ import { isDrawn } from '../state/view/store';
 import { listen } from '../viewport/pointer';
 import type { StandardView } from '../viewport/ViewCamera';
 import { Viewport } from '../viewport/Viewport';
-import { useView, useWorkspace } from './context';
+import { useView, useWorkspace } from '../state/context';
 import { noiseRange } from './noiseRange';
 import { useScene } from './useScene';
 import { useTools } from './useTools';

@@ -1,5 +1,5 @@
 import { COLOURS } from '../state/view/store';
-import { useView, useWorkspace } from './context';
+import { useView, useWorkspace } from '../state/context';
 
 /** How the view is shown: rays and colours. */
 export function ViewSwitches() {

@@ -5,7 +5,7 @@ import { type Marks, NOTHING } from '../viewport/marks';
 import type { Viewport } from '../viewport/Viewport';
 import { CommandBox } from '../features/find/CommandBox';
 import { ShortcutSheet } from '../features/find/ShortcutSheet';
-import { useView, useWorkspace, WorkspaceContext } from './context';
+import { useView, useWorkspace, WorkspaceContext } from '../state/context';
 import { LedgerStrip } from './LedgerStrip';
 import { Rail } from './Rail';
 import { ReadyCard } from './ReadyCard';

@@ -1,5 +1,5 @@
 import type { ShadeMap } from '../api/types';
-import { useView, useWorkspace } from './context';
+import { useView, useWorkspace } from '../state/context';
 
 /** The maps that passes can be coloured by: those of the step that is looked at, else of the trial that is shown. */
 export function useMaps(): ShadeMap[] {

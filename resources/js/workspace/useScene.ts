@@ -7,7 +7,7 @@ import { NOTHING } from '../viewport/marks';
 import { SceneItem } from '../viewport/sceneItem';
 import { inARow } from '../viewport/sideBySide';
 import type { Viewport } from '../viewport/Viewport';
-import { useView, useWorkspace } from './context';
+import { useView, useWorkspace } from '../state/context';
 import { useMaps } from './useMaps';
 
 /** Points held in the browser at most; above it every second, third, ... point of each pass is loaded. */

@@ -12,7 +12,7 @@ import { combine, countOf, type Marks, NOTHING, toSelection } from '../viewport/
 import { polygonMask, strokeMask } from '../viewport/screenMask';
 import { areaAt, pieceAt } from '../viewport/selections';
 import type { Viewport } from '../viewport/Viewport';
-import { useView, useWorkspace } from './context';
+import { useView, useWorkspace } from '../state/context';
 
 /** Operations whose picks belong together by twos. */
 const IN_PAIRS: ReadonlySet<string> = new Set(['pair-points', 'place', 'scale']);

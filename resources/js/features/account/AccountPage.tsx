@@ -4,7 +4,7 @@ import { toast } from 'sonner';
 import { api } from '../../api/client';
 import type { Account, SpaceTaken } from '../../api/types';
 import { bytes, since } from '../../ui/format';
-import { AccountMenu } from '../../workspace/AccountMenu';
+import { AccountMenu } from './AccountMenu';
 
 /** Where the person is signed in; and, for who looks after the installation, what takes its space. */
 export function AccountPage() {

@@ -1,6 +1,6 @@
 import { Download } from 'lucide-react';
 import { useState } from 'react';
-import { useWorkspace } from '../../workspace/context';
+import { useWorkspace } from '../../state/context';
 
 /** The files handed over, in the brief's unit and with its axis up. */
 export function DeliverPanel() {

@@ -1,6 +1,6 @@
 import { useState } from 'react';
-import { useWorkspace } from '../../workspace/context';
-import { hasForm, STAGES } from '../../workspace/stages';
+import { useWorkspace } from '../../state/context';
+import { hasForm, STAGES } from '../../state/stages';
 import { Dialog } from '../../ui/Dialog';
 import { type Entry, entries, found } from './entries';
 

@@ -1,5 +1,5 @@
 import { Dialog } from '../../ui/Dialog';
-import { SHORTCUTS } from '../../workspace/shortcuts';
+import { SHORTCUTS } from '../../ui/shortcuts';
 
 export function ShortcutSheet({ onClose }: { onClose: () => void }) {
   return (

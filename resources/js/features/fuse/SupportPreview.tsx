@@ -1,6 +1,6 @@
 import { useEffect, useMemo } from 'react';
 import type { Trial } from '../../api/types';
-import { useView, useWorkspace } from '../../workspace/context';
+import { useView, useWorkspace } from '../../state/context';
 import { shareBelow } from './shareBelow';
 
 /** Leaves out of the view what a rebuilt body would lose at this support, without solving anything again. */

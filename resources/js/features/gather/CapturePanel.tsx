@@ -4,7 +4,7 @@ import { api } from '../../api/client';
 import type { Capture, ParameterInfo, Scanner } from '../../api/types';
 import { count } from '../../ui/format';
 import { css, RAMP } from '../../viewport/palette';
-import { useWorkspace } from '../../workspace/context';
+import { useWorkspace } from '../../state/context';
 import { ParameterField } from '../operations/ParameterField';
 
 /** What is said of a running capture, most urgent first. */

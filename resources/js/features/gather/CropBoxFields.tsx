@@ -2,7 +2,7 @@ import { EyeOff, Maximize } from 'lucide-react';
 import { type KeyboardEvent, useEffect, useState } from 'react';
 import { type Box, LEAST_MM, type Vec } from '../../tools/cropBox/box';
 import { count, parseLength } from '../../ui/format';
-import { useView, useWorkspace } from '../../workspace/context';
+import { useView, useWorkspace } from '../../state/context';
 
 const AXES = ['X', 'Y', 'Z'];
 

@@ -5,7 +5,7 @@ import { Choice } from '../../ui/Choice';
 import { count } from '../../ui/format';
 import { combine, type Marks, type SelectMode, toSelection } from '../../viewport/marks';
 import { confidenceOf, inverseOf, lessSureThan, onSide, ringOf, type Seen, seenByFew } from '../../viewport/selections';
-import { useView, useWorkspace } from '../../workspace/context';
+import { useView, useWorkspace } from '../../state/context';
 
 const TOOLS: { tool: SelectTool; label: string; icon: ReactNode; how: string }[] = [
   { tool: 'rectangle', label: 'Rectangle', icon: <Square size={14} aria-hidden />, how: 'Drag a rectangle in the view. Right drag turns.' },

@@ -1,6 +1,6 @@
 import { api } from '../../api/client';
 import type { ProjectState } from '../../api/types';
-import { useWorkspace } from '../../workspace/context';
+import { useWorkspace } from '../../state/context';
 import { sizeQuestion, unitQuestion } from './unitQuestion';
 
 /** Those that are still there. */

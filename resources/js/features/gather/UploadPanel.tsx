@@ -6,7 +6,7 @@ import { ColumnsDialog, type TextFile } from './ColumnsDialog';
 import { droppedFiles } from './droppedFiles';
 import { nextPiece, PIECE } from './pieces';
 import { api, csrfHeaders } from '../../api/client';
-import { useWorkspace } from '../../workspace/context';
+import { useWorkspace } from '../../state/context';
 
 interface Sending {
   name: string;

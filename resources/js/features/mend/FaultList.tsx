@@ -2,7 +2,7 @@ import { ChevronLeft, ChevronRight, Wrench } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { api } from '../../api/client';
 import { count } from '../../ui/format';
-import { useWorkspace } from '../../workspace/context';
+import { useWorkspace } from '../../state/context';
 import { FAMILIES, type FaultFamily, faultMarks, repairedAs, turned } from './faults';
 
 /** The faults by family, the gravest first; each can be gone through place by place, and repaired alone. */

@@ -2,7 +2,7 @@ import { useEffect, useMemo } from 'react';
 import type { BodyItem } from '../../api/types';
 import type { Viewport } from '../../viewport/Viewport';
 import { PlaceButton } from '../../ui/PlaceButton';
-import { useView, useWorkspace } from '../../workspace/context';
+import { useView, useWorkspace } from '../../state/context';
 import { type ListedHole, listedHoles, nearestHole, type Wish, wishFor, withWish } from './holes';
 
 const WISHES: { wish: Wish; label: string; title: string }[] = [

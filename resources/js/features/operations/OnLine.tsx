@@ -1,4 +1,4 @@
-import { useView, useWorkspace } from '../../workspace/context';
+import { useView, useWorkspace } from '../../state/context';
 import type { WorksOn } from './worksOn';
 
 /** What the step will work on, in words, with a list to change it; the marks are those of the tray. */

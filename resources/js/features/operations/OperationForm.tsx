@@ -3,7 +3,7 @@ import { useCallback, useEffect, useMemo, useRef } from 'react';
 import { api } from '../../api/client';
 import type { Fixture, OperationInfo } from '../../api/types';
 import { seconds } from '../../ui/format';
-import { useView, useWorkspace } from '../../workspace/context';
+import { useView, useWorkspace } from '../../state/context';
 import { DatumPicks } from '../orient/DatumPicks';
 import { FramePicks } from '../orient/FramePicks';
 import { LengthPicks } from '../orient/LengthPicks';

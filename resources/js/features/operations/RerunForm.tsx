@@ -2,7 +2,7 @@ import { Play } from 'lucide-react';
 import { useState } from 'react';
 import { api } from '../../api/client';
 import type { OperationInfo, StepItem } from '../../api/types';
-import { useWorkspace } from '../../workspace/context';
+import { useWorkspace } from '../../state/context';
 import { FramePicks } from '../orient/FramePicks';
 import { ParameterField } from './ParameterField';
 import { isPicked, namesFor } from './request';

@@ -2,7 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { aDatum, aMesh, anOperation, aParameter, aPass, aProject } from '../../test/project';
 import type { Hit } from '../../tools/events';
 import type { Selection } from '../../viewport/marks';
-import { type DatumBy, freeName, lacking, parametersToSend } from './request';
+import type { DatumBy } from '../../state/view/store';
+import { freeName, lacking, parametersToSend } from './request';
 
 const pick = (x: number): Hit => ({ pointMm: [x, 0, 0] }) as unknown as Hit;
 const none = { picks: [], selection: [], locked: [], cropBox: null, datumBy: 'click' as const };

@@ -1,5 +1,6 @@
 import type { BodyItem, OperationInfo, ProjectState } from '../../api/types';
 import type { Box } from '../../tools/cropBox/box';
+import type { DatumBy } from '../../state/view/store';
 import type { Hit } from '../../tools/events';
 import type { Selection } from '../../viewport/marks';
 import { listedHoles, type Wish, wishesToSend } from '../mend/holes';
@@ -126,7 +127,6 @@ function lackingNumbers(typed: Partial<Typed>): string | null {
   return 'halfAngle' in typed && !typed.halfAngle ? 'Type the angle.' : null;
 }
 
-export type DatumBy = 'click' | 'brush' | 'datums' | 'typed' | 'shape';
 
 /** How many picks a kind is made of: the fewest places that fix it; a round area spreads from one click. */
 const PLACES: Record<string, number> = { plane: 3, line: 2, sphere: 4 };

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { api } from '../../api/client';
 import type { Estimate, OperationInfo } from '../../api/types';
-import { useWorkspace } from '../../workspace/context';
+import { useWorkspace } from '../../state/context';
 
 /** What the step will cost; asked when the parameters settle. */
 export function useEstimate(operation: OperationInfo, parameters: Record<string, unknown>, on: string[] | null, wanted: boolean): Estimate | null {

@@ -1,6 +1,6 @@
 import { useCallback, useMemo, useState } from 'react';
 import type { OperationInfo } from '../../api/types';
-import { useWorkspace } from '../../workspace/context';
+import { useWorkspace } from '../../state/context';
 
 /** The form's values: typed ones over defaults computed from the data over fixed defaults. */
 export function useParameters(operation: OperationInfo) {

@@ -1,5 +1,5 @@
 import type { DatumItem } from '../../api/types';
-import { useWorkspace } from '../../workspace/context';
+import { useWorkspace } from '../../state/context';
 import type { Construction } from '../operations/request';
 import { Triple } from './Triple';
 

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Check, TriangleAlert } from 'lucide-react';
 import { useState } from 'react';
 import { api } from '../../api/client';
-import { useWorkspace } from '../../workspace/context';
+import { useWorkspace } from '../../state/context';
 
 /** Degrees beyond which a direction is not meant to lie along an axis. */
 const MEANT = 5;

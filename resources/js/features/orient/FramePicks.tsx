@@ -1,6 +1,6 @@
 import { RotateCcw } from 'lucide-react';
 import type { DatumItem } from '../../api/types';
-import { useWorkspace } from '../../workspace/context';
+import { useWorkspace } from '../../state/context';
 import { becomes, type FrameChoice, hasWay, PLACES, toChoice } from './frame';
 import { type Three, Triple } from './Triple';
 

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { api } from '../../api/client';
-import { useWorkspace } from '../../workspace/context';
+import { useWorkspace } from '../../state/context';
 
 /** Says when the surface around a click looks like another kind of datum than the chosen one. */
 export function KindHint({ body, face, kind, angle, onKind }: { body: string; face: number; kind: string; angle: number; onKind: (kind: string) => void }) {

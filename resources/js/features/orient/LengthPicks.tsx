@@ -3,7 +3,7 @@ import { useEffect, useState } from 'react';
 import { api } from '../../api/client';
 import type { LengthPreview } from '../../api/types';
 import { parseLength } from '../../ui/format';
-import { useView, useWorkspace } from '../../workspace/context';
+import { useView, useWorkspace } from '../../state/context';
 import { type Lengths, NO_LENGTHS, sentLengths } from './lengths';
 
 /** Takes a length as it is typed, in any unit that is said. */

@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import { type Box, type BoxUse, motionOf } from '../../tools/cropBox/box';
-import { useView, useWorkspace } from '../../workspace/context';
+import { useView, useWorkspace } from '../../state/context';
 import { boxAt, valuesOf } from './moveBox';
 
 /** How often it is looked whether what moves has come into the view. */

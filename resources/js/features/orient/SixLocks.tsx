@@ -2,7 +2,7 @@ import { useEffect, useState } from 'react';
 import { Lock, LockOpen } from 'lucide-react';
 import { api } from '../../api/client';
 import { SIDES, type StandardView } from '../../viewport/ViewCamera';
-import { useView, useWorkspace } from '../../workspace/context';
+import { useView, useWorkspace } from '../../state/context';
 
 const LOCKS = ['shiftX', 'shiftY', 'shiftZ', 'turnX', 'turnY', 'turnZ'] as const;
 const words = (lock: string) => `${lock.slice(0, -1)} ${lock.slice(-1)}`;

@@ -2,7 +2,7 @@ import { Users, X } from 'lucide-react';
 import { useState } from 'react';
 import { api } from '../../api/client';
 import { Dialog } from '../../ui/Dialog';
-import { useWorkspace } from '../../workspace/context';
+import { useWorkspace } from '../../state/context';
 
 /** Who works on the project; its owner invites and takes out. */
 export function MembersButton() {

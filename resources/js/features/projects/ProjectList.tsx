@@ -6,7 +6,7 @@ import { api } from '../../api/client';
 import type { ProjectCard } from '../../api/types';
 import { Dialog } from '../../ui/Dialog';
 import { count } from '../../ui/format';
-import { AccountMenu } from '../../workspace/AccountMenu';
+import { AccountMenu } from '../account/AccountMenu';
 import { NewProjectDialog } from './NewProjectDialog';
 import { ProjectPicture } from './ProjectPicture';
 

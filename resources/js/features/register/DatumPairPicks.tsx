@@ -1,4 +1,4 @@
-import { useWorkspace } from '../../workspace/context';
+import { useWorkspace } from '../../state/context';
 import { canLieOn, type DatumPair, MOST_PAIRS, onesOf, onesToLieOn } from './datumPairs';
 
 const ORDINAL = ['First', 'Second', 'Third'] as const;

@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react';
 import { api } from '../../api/client';
 import type { PairPreview } from '../../api/types';
-import { useView, useWorkspace } from '../../workspace/context';
+import { useView, useWorkspace } from '../../state/context';
 
 /** After so many pairs no place is named where one more would help. */
 const ENOUGH = 6;

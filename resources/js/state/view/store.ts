@@ -1,11 +1,13 @@
 import { createStore } from 'zustand/vanilla';
 import type { BodyItem, DatumItem, FramePreview, PassItem } from '../../api/types';
-import type { DatumBy } from '../../features/operations/request';
 import type { Hit } from '../../tools/events';
 import type { Box } from '../../tools/cropBox/box';
 import type { OutlineShape } from '../../tools/outline/outlineTool';
 import type { ColourMode, Thin } from '../../viewport/sceneItem';
 import type { Selection, SelectMode } from '../../viewport/marks';
+
+/** How a datum is said: by clicks, strokes, other datums, numbers, or the symmetry of a shape. */
+export type DatumBy = 'click' | 'brush' | 'datums' | 'typed' | 'shape';
 
 export type StageName = 'gather' | 'register' | 'fuse' | 'mend' | 'lighten' | 'orient' | 'deliver';
 

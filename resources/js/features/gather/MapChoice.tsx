@@ -1,7 +1,7 @@
 import { useEffect } from 'react';
-import type { ShadeMap } from '../api/types';
-import { Choice } from '../ui/Choice';
-import { useView, useWorkspace } from './context';
+import type { ShadeMap } from '../../api/types';
+import { Choice } from '../../ui/Choice';
+import { useView, useWorkspace } from '../../state/context';
 
 /** Which map of a report colours the passes; none gives them their own colours back. */
 export function MapChoice({ maps }: { maps: ShadeMap[] }) {

@@ -1,7 +1,7 @@
 import { LogOut, Moon, Sun } from 'lucide-react';
 import { useState } from 'react';
-import { csrfHeaders } from '../api/client';
-import { applyTheme, storedTheme } from '../ui/theme';
+import { csrfHeaders } from '../../api/client';
+import { applyTheme, storedTheme } from '../../ui/theme';
 
 const signOut = async () => {
   await fetch('/sign-out', { method: 'POST', headers: csrfHeaders() });

@@ -1,7 +1,7 @@
 import { createContext, useContext } from 'react';
 import { useStore } from 'zustand';
 import type { OperationInfo, ProjectState } from '../api/types';
-import type { ViewCommands, ViewState, ViewStore } from '../state/view/store';
+import type { ViewCommands, ViewState, ViewStore } from './view/store';
 import type { Marks } from '../viewport/marks';
 import type { Viewport } from '../viewport/Viewport';
 

@@ -1,5 +1,5 @@
 import type { OperationInfo, ProjectState } from '../api/types';
-import type { StageName } from '../state/view/store';
+import type { StageName } from './view/store';
 
 export const STAGES: { name: StageName; label: string }[] = [
   { name: 'gather', label: 'Gather' },
