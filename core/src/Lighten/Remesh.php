@@ -9,6 +9,7 @@ use Emberstone\Core\Algorithms\HalfEdge\Topology;
 use Emberstone\Core\Algorithms\Remeshing\IsotropicRemeshing;
 use Emberstone\Core\Algorithms\Remeshing\MeshCleanup;
 use Emberstone\Core\Algorithms\Remeshing\Untangle;
+use Emberstone\Core\Algorithms\Search\KdTree;
 use Emberstone\Core\Algorithms\Search\TriangleBvh;
 use Emberstone\Core\Algorithms\Search\TriangleFeet;
 use Emberstone\Core\Algorithms\Surface\Intersections;
@@ -167,46 +168,34 @@ final class Remesh implements Operation
     }
 
     /**
-     * Measures the result both ways; where it lies beyond the bound it is made finer and what it missed is put in, and it is measured again.
+     * Measures the result both ways; where it lies beyond the bound it is made finer and what it missed is put in, and it is measured again: around there, and at the end everywhere.
      *
      * @return array{TriangleMesh, float, list<float>} the result, how far it lies off at most, mm, and the places where it could not be brought within the bound or lies over itself, flat xyz
      */
     private function verified(TriangleMesh $mesh, TriangleBvh $tree, IsotropicRemeshing $remeshing, float $bound, Progress $progress): array
     {
         $best = null;
+        $isWhole = true;
         for ($try = 0; ; $try++) {
             $part = new PartProgress($progress, 1.0 - 0.6 ** $try, 1.0 - 0.6 ** ($try + 1));
             $taken = $remeshing->taken();
-            $positions = $taken['positions'];
-            $untangled = Untangle::run($positions, $taken['faces'], breathe: fn (float $done) => $part->advance('verifying', 0.2 * $done));
+            $scope = $isWhole ? null : $remeshing->changing($taken['vertices']);
+            ['positions' => $positions, 'moved' => $moved, 'beyond' => $beyond, 'missed' => $missed, 'folded' => $folded] = $this->judged($mesh, $tree, $taken, $scope, $bound, $part);
             $remeshing->place($taken['vertices'], $positions);
-            $result = TriangleMesh::fromFlat($positions, $taken['faces']);
-            $beyond = $far = $faceOf = $folded = [];
-            $moved = Deviation::beyond(array_slice(SurfaceDistance::densePoints($result, $faceOf), count($positions)), null, $tree, $bound, $far, new PartProgress($part, 0.2, 0.5));
-            foreach (array_keys($far) as $k) {
-                self::add($beyond, $result->faces, $faceOf[$k]);
-            }
-            // Of an input finer than the result its vertices say it all.
-            $points = $mesh->faceCount() > 2 * $result->faceCount() ? $mesh->positions : SurfaceDistance::densePoints($mesh);
-            [$missed, $most] = $this->missed($points, $result, TriangleBvh::of($result->positions, $result->faces), $bound, new PartProgress($part, 0.5, 1.0));
-            $moved = max($moved, $most);
-            foreach (Inspection::degenerate($taken['faces'], Measure::areas($positions, $taken['faces']), BoundingBox::of($positions)->diagonal()) as $face) {
-                self::add($folded, $taken['faces'], $face);
-            }
-            foreach ($untangled['left'] === 0 ? [] : Intersections::pairs($positions, $taken['faces']) as $face) {
-                self::add($folded, $result->faces, $face);
-            }
-            $folded += array_fill_keys(Inspection::spikes($positions, $taken['faces'], count($taken['vertices'])), true);
             $bad = array_keys($beyond + $missed + $folded);
             // What is too far counts before what is folded, and of either the less; a later try may spoil what an earlier one had.
             $rank = [$moved > $bound ? $moved : 0.0, count($bad)];
-            if ($best === null || $rank < $best[0]) {
+            if ($best === null || $rank < $best[0] || ($isWhole && $bad === [])) {
                 $best = [$rank, $positions, $taken['faces'], $moved, $bad];
             }
-            if ($bad === [] || $try === self::TRIES) {
+            if (($bad === [] && $isWhole) || $try >= self::TRIES) {
                 $progress->advance('verifying', 1.0);
 
                 return self::cleaned(...array_slice($best, 1));
+            }
+            $isWhole = $bad === [];
+            if ($isWhole) {
+                continue;
             }
             foreach ($missed as $v => [$x, $y, $z]) {
                 $beyond[$v] = true;
@@ -218,6 +207,81 @@ final class Remesh implements Operation
                 $remeshing->round(fn (float $done) => $part->advance('laying triangles more finely', 1.0));
             }
         }
+    }
+
+    /**
+     * Takes crossing triangles apart, and measures.
+     *
+     * @param  array{positions: list<float>, faces: list<int>, labels: list<int>, vertices: list<int>}  $taken
+     * @param  array<int, true>|null  $scope  only what lies at these vertices; elsewhere it is known to lie within the bound
+     * @return array{positions: array<int, float>, moved: float, beyond: array<int, true>, missed: array<int, array{float, float, float}>, folded: array<int, true>} vertices that lie too far off,
+     *                                                                       that have to go to places passed by, and around which faces lie over each other
+     */
+    private function judged(TriangleMesh $mesh, TriangleBvh $tree, array $taken, ?array $scope, float $bound, Progress $progress): array
+    {
+        [$positions, $faces] = [$taken['positions'], $taken['faces']];
+        $looked = $scope === null ? null : self::facesAt($faces, $scope);
+        $untangled = Untangle::run($positions, $faces, asked: $looked, breathe: fn (float $done) => $progress->advance('verifying', 0.2 * $done));
+        $result = TriangleMesh::fromFlat($positions, $faces);
+        $seen = $looked === null ? $result : TriangleMesh::fromFlat($positions, array_merge(...array_map(fn (int $t) => array_slice($faces, 3 * $t, 3), $looked)));
+        $beyond = $far = $faceOf = $folded = [];
+        $moved = Deviation::beyond(array_slice(SurfaceDistance::densePoints($seen, $faceOf), count($positions)), null, $tree, $bound, $far, new PartProgress($progress, 0.2, 0.5));
+        foreach (array_keys($far) as $k) {
+            self::add($beyond, $seen->faces, $faceOf[$k]);
+        }
+        // Of an input finer than the result its vertices say it all.
+        $points = $mesh->faceCount() > 2 * $result->faceCount() ? $mesh->positions : SurfaceDistance::densePoints($mesh);
+        $points = $looked === null ? $points : self::near($points, $seen);
+        [$missed, $most] = $this->missed($points, $result, TriangleBvh::of($positions, $faces), $bound, new PartProgress($progress, 0.5, 1.0));
+        foreach (Inspection::degenerate($faces, Measure::areas($positions, $faces), BoundingBox::of($positions)->diagonal()) as $face) {
+            self::add($folded, $faces, $face);
+        }
+        foreach ($untangled['left'] === 0 ? [] : Intersections::pairs($positions, $faces, $looked) as $face) {
+            self::add($folded, $faces, $face);
+        }
+        $folded += array_fill_keys(Inspection::spikes($positions, $faces, count($taken['vertices'])), true);
+
+        return ['positions' => $positions, 'moved' => max($moved, $most, $scope === null ? 0.0 : $bound), 'beyond' => $beyond, 'missed' => $missed, 'folded' => $folded];
+    }
+
+    /**
+     * @param  list<int>  $faces  flat
+     * @param  array<int, true>  $vertices
+     * @return list<int> the faces with one of them
+     */
+    private static function facesAt(array $faces, array $vertices): array
+    {
+        $at = [];
+        for ($o = 0, $n = count($faces); $o < $n; $o += 3) {
+            if (isset($vertices[$faces[$o]]) || isset($vertices[$faces[$o + 1]]) || isset($vertices[$faces[$o + 2]])) {
+                $at[] = intdiv($o, 3);
+            }
+        }
+
+        return $at;
+    }
+
+    /**
+     * The points that lie no farther from a vertex of some faces than the longest of their edges.
+     *
+     * @param  array<int, float>  $points  flat xyz
+     * @return list<float> flat xyz
+     */
+    private static function near(array $points, TriangleMesh $seen): array
+    {
+        $corners = [];
+        foreach (array_unique($seen->faces) as $v) {
+            array_push($corners, $seen->positions[3 * $v], $seen->positions[3 * $v + 1], $seen->positions[3 * $v + 2]);
+        }
+        $nearest = $distanceSq = $near = [];
+        KdTree::of($corners)->nearest($points, Measure::longestEdge($seen->positions, $seen->faces), $nearest, $distanceSq);
+        foreach ($nearest as $k => $found) {
+            if ($found >= 0) {
+                array_push($near, $points[3 * $k], $points[3 * $k + 1], $points[3 * $k + 2]);
+            }
+        }
+
+        return $near;
     }
 
     /**

@@ -227,6 +227,17 @@ final class IsotropicRemeshing
     }
 
     /**
+     * Which of some vertices may have changed since refine().
+     *
+     * @param  list<int>  $vertices
+     * @return array<int, true> by their place in the list
+     */
+    public function changing(array $vertices): array
+    {
+        return array_fill_keys(array_keys(array_filter($vertices, fn (int $v) => $this->active === null || isset($this->active[$v]))), true);
+    }
+
+    /**
      * Moves vertices.
      *
      * @param  list<int>  $vertices

@@ -87,17 +87,36 @@ final class Measure
      */
     public static function meanEdge(array $p, array $f): float
     {
-        $sum = 0.0;
+        return $f === [] ? 0.0 : array_sum(self::edges($p, $f)) / count($f);
+    }
+
+    /**
+     * @param  array<int, float>  $p
+     * @param  array<int, int>  $f
+     */
+    public static function longestEdge(array $p, array $f): float
+    {
+        return $f === [] ? 0.0 : max(self::edges($p, $f));
+    }
+
+    /**
+     * @param  array<int, float>  $p
+     * @param  array<int, int>  $f
+     * @return list<float> the length of each half-edge
+     */
+    private static function edges(array $p, array $f): array
+    {
+        $lengths = [];
         for ($h = 0, $n = count($f); $h < $n; $h++) {
             $a = 3 * $f[$h];
             $b = 3 * $f[$h % 3 === 2 ? $h - 2 : $h + 1];
             $x = $p[$a] - $p[$b];
             $y = $p[$a + 1] - $p[$b + 1];
             $z = $p[$a + 2] - $p[$b + 2];
-            $sum += sqrt($x * $x + $y * $y + $z * $z);
+            $lengths[] = sqrt($x * $x + $y * $y + $z * $z);
         }
 
-        return $n === 0 ? 0.0 : $sum / $n;
+        return $lengths;
     }
 
     /**

@@ -31,9 +31,11 @@ function share(some: readonly Thing[], all: readonly Thing[], noun: 'pass' | 'bo
   return some.length === all.length ? `all ${all.length} ${plural(noun, all.length)}` : `${some.length} of ${all.length} ${plural(noun, all.length)}`;
 }
 
+const together = (ids: readonly string[], { passes, bodies }: { passes: readonly Thing[]; bodies: readonly Thing[] }): string =>
+  [share(bodies.filter((b) => ids.includes(b.id)), bodies, 'body'), share(passes.filter((p) => ids.includes(p.id)), passes, 'pass')].filter(Boolean).join(' and ');
+
 /** What some passes and bodies are called together. */
-export const inWordsOn = (ids: readonly string[], { passes, bodies }: Pick<ProjectState['snapshot'], 'passes' | 'bodies'>): string =>
-  [share(bodies.filter((b) => ids.includes(b.id)), bodies, 'body'), share(passes.filter((p) => ids.includes(p.id)), passes, 'pass')].filter(Boolean).join(' and ') || 'things that are gone';
+export const inWordsOn = (ids: readonly string[], snapshot: Pick<ProjectState['snapshot'], 'passes' | 'bodies'>): string => together(ids, snapshot) || 'things that are gone';
 
 /** What a step will work on: what is chosen in the tray, else all shown that suit; null for operations that are told by picks. A frame or a scale takes what is hidden along. */
 export function worksOn(operation: OperationInfo, snapshot: ProjectState['snapshot'], chosen: readonly string[], hidden: Readonly<Record<string, boolean>>): WorksOn | null {
@@ -45,6 +47,5 @@ export function worksOn(operation: OperationInfo, snapshot: ProjectState['snapsh
   // With all of them out of sight there is nothing to tell apart by.
   const some = marked.length > 0 ? marked : shown.length > 0 ? shown : suits;
   const ids = some.map((s) => s.id);
-  const words = [share(bodies.filter((b) => ids.includes(b.id)), bodies, 'body'), share(passes.filter((p) => ids.includes(p.id)), passes, 'pass')].filter(Boolean).join(' and ');
-  return { on: ids.length === suits.length ? null : ids, words: operation.on === 'together' && ids.length === suits.length && suits.length > 1 ? 'everything' : words, suits, ids };
+  return { on: ids.length === suits.length ? null : ids, words: operation.on === 'together' && ids.length === suits.length && suits.length > 1 ? 'everything' : together(ids, { passes, bodies }), suits, ids };
 }
