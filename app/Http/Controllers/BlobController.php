@@ -21,7 +21,7 @@ final class BlobController
         return $this->send($hash, $blobs->path($hash));
     }
 
-    /** Every so manyth point of a cloud. */
+    /** One point of a cloud in `every`. */
     public function every(Project $project, string $hash, int $every, BlobStore $blobs): Response
     {
         $this->check($project, $hash);

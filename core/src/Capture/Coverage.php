@@ -19,7 +19,7 @@ final class Coverage
     /** Of the first frame's spacing: a cell of a surface seen once holds some eight points. */
     private const CELL = 2.8;
 
-    /** Cells with at least so many points a frame's worth of eight are dense, with fewer than one worth thin. */
+    /** Points, three frames' worth of eight, from which a cell is dense; with fewer than one worth it is thin. */
     public const DENSE = 24;
 
     public const THIN = 8;

@@ -58,7 +58,7 @@ final class FitDatum
      *
      * @param  list<array{int, int}>  $ranges  of faces, both ends in, in order and none twice
      * @param  bool  $preview  a quick answer, with the distance of the faces
-     * @return array{datum: Datum, faces: list<int>, whole: bool, outside: list<float>} see spread(); of many faces every so manieth
+     * @return array{datum: Datum, faces: list<int>, whole: bool, outside: list<float>} see spread(); of many faces some, evenly chosen
      *
      * @throws UnsuitableInput when the area is too small or no such shape
      */

@@ -14,7 +14,7 @@ final class KindOfShape
     /** A shape with more freedoms is chosen over a plainer one only if the plainer errs by this many times as much. */
     private const WORTH = 1.3;
 
-    /** Where the round area is as flat as the flat one, within so many times its error, it is a plane. */
+    /** Errors within which a round area that is as flat as the flat one is a plane. */
     private const AS_FLAT = 2.5;
 
     /**

@@ -6,7 +6,7 @@ namespace Emberstone\Core\Exchange;
 
 use Emberstone\Core\Foundation\InvalidParameter;
 
-/** A lighter cloud to look at in place of a heavy one: every so manyth point, straight from blob to blob. */
+/** A lighter cloud to look at in place of a heavy one: one point in a number of them, straight from blob to blob. */
 final class StandIn
 {
     /** Points read at a time. */

@@ -15,7 +15,7 @@ use ZipArchive;
  */
 final class ZipParts
 {
-    /** A part may be so many times as large as it is packed; text of points and meshes packs to a tenth or so. */
+    /** How many times as large as it is packed a part may be; text of points and meshes packs to a tenth or so. */
     private const RATIO = 200;
 
     private const LARGEST = 4 << 30;

@@ -17,7 +17,7 @@ use Emberstone\Core\Operation\Pass;
  */
 final class FreeSpace
 {
-    /** What so many passes saw is there. */
+    /** Passes that must have seen a place for it to be there. */
     private const BACKED = 3;
 
     /**

@@ -39,13 +39,13 @@ final class Rebuild implements MakesNew, Operation
     /** More than this is refused beforehand. */
     private const MOST_MEMORY_MB = 6000.0;
 
-    /** The lattice is so many times as long as the points reach. */
+    /** Length of the lattice, in reaches of the points. */
     private const ROOM = 1.25;
 
     /** No more than 2^10 cells along an axis, and 2^5 at least. */
     private const DEPTHS = [5, 10];
 
-    /** Without a point within so many cells, surface was made up: as far as `fuse` lets points reach. */
+    /** Cells within which there must be a point, or surface was made up: as far as `fuse` lets points reach. */
     private const REACH = 1.5;
 
     public static function about(): About

@@ -33,16 +33,16 @@ use Emberstone\Core\Register\RegisterParameters;
  */
 final class ResolveDoubleSkin implements Operation
 {
-    /** A gap is one when it is wider than so many standard deviations of the noise of both. */
+    /** Standard deviations of the noise of both that a gap must be wide to be one. */
     private const APART = 4.0;
 
-    /** Of points that agree one goes where another was seen so many times better: by what the other tells more the mean of both gains little. */
+    /** Of points that agree one goes where another was seen this times better: by what the other tells more the mean of both gains little. */
     private const CLEARLY = 2.0;
 
     /** Layers face the same way: cosine between their normals. The far side of a thin wall faces the other way. */
     private const SAME_WAY = 0.7;
 
-    /** Layers lie over, not beside each other: so many spacings aside at most. */
+    /** Spacings that layers lie aside at most: they lie over, not beside each other. */
     private const ASIDE = 1.5;
 
     private const NEIGHBOURS = 16;

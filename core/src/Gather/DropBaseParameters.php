@@ -12,7 +12,7 @@ final readonly class DropBaseParameters
     public function __construct(
         #[Param('Margin', 'How far above the table points still go.', unit: 'mm', min: 0.0, max: 100.0)]
         public float $margin = 1.0,
-        #[Param('Planes', 'At most so many in each pass: a stand on a table has two.', min: 1, max: 5)]
+        #[Param('Planes', 'The most that are taken out of each pass: a stand on a table has two.', min: 1, max: 5)]
         public int $planes = 1,
     ) {
     }

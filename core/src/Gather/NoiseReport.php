@@ -42,7 +42,7 @@ use Emberstone\Core\Operation\Workpiece;
  */
 final class NoiseReport implements Operation
 {
-    /** Points so many times farther from their neighbours than usual stand alone. */
+    /** Distance of a point from its neighbours, in usual ones, from which it stands alone. */
     private const ISOLATED = 8.0;
 
     /** The centre of its neighbours lies so far aside, in spacings, for a point at a rim (as in registering). */
@@ -60,7 +60,7 @@ final class NoiseReport implements Operation
     /** The map of spacing ends where points lie 2 to this times farther apart than the median. */
     private const OCTAVES = 3.0;
 
-    /** The map of noise ends at so many times the pass' noise. */
+    /** Where the map of noise ends, in noises of the pass. */
     private const NOISE_SCALE = 4.0;
 
     /** Share of points off the surface from which removing them changes a fused surface. */
@@ -108,7 +108,7 @@ final class NoiseReport implements Operation
 
     /**
      * All that is found out about one pass, as bytes for another process: lengths, then the line as JSON, shades of spacing and of noise a
-     * kept point, places and normals of every so manyth point in project coordinates.
+     * kept point, places and normals of one point in every `every` in project coordinates.
      */
     private static function looked(PointCloud $cloud, RigidTransform $stands, NoiseReportParameters $parameters, int $every): string
     {

@@ -19,7 +19,7 @@ use Random\Engine\Xoshiro256StarStar;
 use Random\Randomizer;
 
 /**
- * Keeps one point in each cell of a raster, or so many that none lies closer to another than a density allows. Of several, the one in the middle
+ * Keeps one point in each cell of a raster, or as many as leave none closer to another than a density allows. Of several, the one in the middle
  * stays, or the one nearest to the surface they make. Points are never moved or averaged.
  *
  * @implements Operation<ThinParameters>
@@ -50,7 +50,7 @@ final class Thin implements Operation
         return Sieve::apply($workpiece, $rule, $progress, 'cells');
     }
 
-    /** How far apart, in mm, points thrown at random must be for a square centimetre to hold so many at most. */
+    /** How far apart, in mm, points thrown at random must be for a square centimetre to hold that number at most. */
     public static function distance(float $perSquareCentimetre): float
     {
         return sqrt(4.0 * self::JAMMED / (M_PI * $perSquareCentimetre / 100.0));

@@ -195,7 +195,7 @@ final readonly class BoundaryLoops
     }
 
     /**
-     * Every so manyth corner.
+     * Some corners, evenly chosen.
      *
      * @param  list<int>  $rim
      * @param  array<int, float>  $p

@@ -20,7 +20,7 @@ use Emberstone\Core\Cloud\PointCloud;
  */
 final class DoubleSkins
 {
-    /** Cells of so many spacings: some forty points of each pass. */
+    /** Side of a cell, in spacings: it holds some forty points of each pass. */
     private const CELL = 6.0;
 
     /** A place with fewer cells is chance. */

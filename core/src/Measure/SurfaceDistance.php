@@ -18,7 +18,7 @@ final class SurfaceDistance
     /**
      * Distances of points sampled on A (evenly by area; a cloud's own points) to the surface B.
      *
-     * @param  int|null  $samples  at most so many points; all points of a cloud, 50 000 on a mesh when null
+     * @param  int|null  $samples  how many points at most; all points of a cloud, 50 000 on a mesh when null
      * @return array{samples: int, rms: float, mean: float, p95: float, max: float, signedMean: float} mm; signed is positive outside B
      */
     public static function compare(TriangleMesh|PointCloud $a, TriangleMesh $b, ?int $samples = null): array

@@ -35,7 +35,7 @@ final class Revolution
     /** The axis goes through the shape: it passes its middle within this share of the size. */
     private const INSIDE = 0.25;
 
-    /** The next best axis must be so many times as bad. */
+    /** How many times as bad the next best axis must be. */
     private const CLEARER = 1.5;
 
     /**

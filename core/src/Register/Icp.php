@@ -64,7 +64,7 @@ final class Icp
         return $overlap;
     }
 
-    /** @return array<int, float> the share of so many samples of a pass that lies on each other one */
+    /** @return array<int, float> by the other pass: the share of the samples of this one, every `every`-th, that lies on it */
     private function overlapsOf(int $i, float $reach, int $every, bool $remember): array
     {
         $used = max(1, intdiv($this->passes[$i]->sampleCount() + $every - 1, $every));

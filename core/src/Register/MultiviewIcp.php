@@ -31,7 +31,7 @@ final class MultiviewIcp
     /** Of more passes than this the equations are solved as the sparse ones that they are. */
     private const MANY = 16;
 
-    /** Many passes have settled when no step is longer than this share of the finest reach, and fit no better when the residual changes by less than that share, so many rounds on end. */
+    /** Many passes have settled when no step is longer than this share of the finest reach, and fit no better when the residual changes by less than that share; how many rounds on end stands below. */
     private const SETTLED = 0.02;
 
     private const NO_BETTER = 1e-3;
@@ -143,7 +143,7 @@ final class MultiviewIcp
     }
 
     /**
-     * One worker's answer to that question: 31 numbers for each so manieth pair.
+     * One worker's answer to that question: 31 numbers for each pair of its share.
      *
      * @param  list<array{int, int}>  $pairs
      */

@@ -16,7 +16,7 @@ use Emberstone\Core\Algorithms\Icp\IcpEquations;
  */
 final class PairEquations
 {
-    /** Partners are remembered for so many samples in all, some 80 bytes each; further pairs are searched anew in every round. */
+    /** Samples in all whose partners are remembered, some 80 bytes each; further pairs are searched anew in every round. */
     public const REMEMBERED = 3_000_000;
 
     /** @var array<string, array{every: int, samples: int, partners: CorrespondenceCache}> by pair of passes */
@@ -35,7 +35,7 @@ final class PairEquations
 
     /**
      * @param  float  $reach  how far from a sample its partner may be, mm
-     * @param  int  $every  so manieth sample
+     * @param  int  $every  samples are taken by steps of this: 1 for all
      * @param  float  $leastScale  spread of distances that the cut begins with at least, mm
      * @return Equations
      */

@@ -16,7 +16,7 @@ final class PoseStep
     /** Turns count as far as they move what is this far from that origin, mm. */
     private const ARM = 100.0;
 
-    /** A step that is more than this share of the one before, and nearly the same way (cosine), is one of sliding; it is made so many times as long at most. */
+    /** A step that is more than this share of the one before, and nearly the same way (cosine), is one of sliding; how many times as long it is made at most stands below. */
     private const SLIDES = 0.5;
 
     private const SAME_WAY = 0.8;

@@ -28,13 +28,13 @@ final class Prepare
     /** How far aside the centre of a point's neighbours may lie, in spacings, before the point counts as rim. */
     private const RIM_LEAN = 0.35;
 
-    /** Passes count so many times more or less at most by their noise: even a bad one says that there is a surface; */
+    /** Weight of a pass by its noise against the usual one, at most this times more or less: even a bad one says that there is a surface; */
     private const NOISE = 10.0;
 
     /** and points by their distance, against the usual one of their pass. */
     private const DISTANCE = 4.0;
 
-    /** Points so many times farther from their neighbours than most are strays or fly between two surfaces: no samples. */
+    /** Distance of a point from its neighbours, in usual ones, from which it is a stray or flies between two surfaces: no sample. */
     private const LONELY = 2.5;
 
     /**
@@ -160,7 +160,7 @@ final class Prepare
         return self::within($squared > 0.0 ? ($usual / $squared) ** 2 : 1.0, self::DISTANCE);
     }
 
-    /** A weight between so many times less and so many times more than usual. */
+    /** The weight, but at most `times` less or more than the usual weight, 1. */
     private static function within(float $weight, float $times): float
     {
         return max(1.0 / $times, min($times, $weight));

@@ -14,7 +14,7 @@ final class PreparedPass
 {
     private ?BoundingBox $box = null;
 
-    /** @var array<int, list<float>> every so manieth sample, flat xyz; asked for again and again as well */
+    /** @var array<int, list<float>> by the step: one sample in that many, flat xyz; they are asked for again and again */
     private array $some = [];
 
     /**
@@ -41,7 +41,7 @@ final class PreparedPass
     ) {
     }
 
-    /** @return array<int, float> every so manieth sample, flat xyz, in the coordinates of a pass placed by $other */
+    /** @return array<int, float> one sample in `every`, flat xyz, in the coordinates of a pass placed by $other */
     public function samplesIn(RigidTransform $other, int $every): array
     {
         if (! isset($this->some[$every])) {

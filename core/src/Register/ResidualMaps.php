@@ -20,13 +20,13 @@ use Emberstone\Core\Operation\ShadeMap;
  */
 final class ResidualMaps
 {
-    /** Of the passes that one overlaps, so many are asked, those with the most in common first. */
+    /** Passes that each is compared with, those with the most in common first. */
     private const ASKED = 3;
 
-    /** A point has a partner within so many spacings. */
+    /** Spacings within which a point has a partner. */
     private const REACH = 3.0;
 
-    /** The maps and the histogram end at so many times the median. */
+    /** Where the maps and the histogram end, in medians of the distance. */
     private const SCALE = 5.0;
 
     private const BINS = 20;

@@ -18,7 +18,7 @@ use Emberstone\Core\Register\Coarse\Overlaps;
  */
 final readonly class SweepFit
 {
-    /** The same place lies no farther apart than so many spacings on two frames. */
+    /** Spacings of points: the same place lies no farther apart on two frames. */
     private const REACH = 1.5;
 
     /** A frame that would move against the one before it by more spacings than this has slid along something with too little shape. */

@@ -15,7 +15,7 @@ final class MarkerDots
 
     public const BARE = 0x8C857A;
 
-    /** The ring reaches so many times as far as the disc. */
+    /** How far the ring reaches, in radii of the disc. */
     private const RING = 1.5;
 
     /** At the ring's outer edge the surface may lie so far from the dot's plane, in radii. */

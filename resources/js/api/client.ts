@@ -120,6 +120,6 @@ export const api = {
   tellCapture: (id: string, capture: string, what: 'pause' | 'go' | 'look' | 'spray' | 'finish' | 'drop', direction?: readonly number[]) =>
     request(anything, 'POST', `/projects/${id}/captures/${capture}/command`, { do: what, ...(direction ? { direction } : {}) }),
   coverage: (id: string, capture: string) => bytes(`/api/projects/${id}/captures/${capture}/coverage`),
-  /** A blob, or every so manyth point of a cloud's. */
+  /** A blob, or of a cloud one point in `every`. */
   blob: (project: string, hash: string, every = 1) => bytes(`/api/projects/${project}/blobs/${hash}${every > 1 ? `/every/${every}` : ''}`),
 };

@@ -557,7 +557,7 @@ export interface OperationParameters {
   'drop-base': {
     /** How far above the table points still go. [mm] */
     margin?: number;
-    /** At most so many in each pass: a stand on a table has two. */
+    /** The most that are taken out of each pass: a stand on a table has two. */
     planes?: number;
   };
   'noise-report': {
@@ -881,7 +881,7 @@ export interface OperationParameters {
     smallestBox?: boolean;
   };
   'scale': {
-    /** Everything becomes so many times larger. */
+    /** Everything becomes this times as large. */
     factor?: number | null;
     /** A length as it is now. [mm] */
     measured?: number | null;

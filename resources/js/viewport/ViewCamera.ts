@@ -107,7 +107,7 @@ export class ViewCamera {
     return (2 * this.distance * this.slope()) / Math.max(1, this.height);
   }
 
-  /** Goes to a place, near enough that so many millimetres fill the view. */
+  /** Goes to a place, near enough that a length in millimetres fills the view. */
   flyTo(place: THREE.Vector3, acrossMm: number): void {
     const away = this.away();
     this.target.copy(place);
@@ -163,7 +163,7 @@ export class ViewCamera {
     return { x: (0.5 + 0.5 * v.x) * this.width, y: (0.5 - 0.5 * v.y) * this.height };
   }
 
-  /** Turns about a place by a drag of so many pixels; never over the top. */
+  /** Turns about a place by a drag, in pixels; never over the top. */
   turn(dx: number, dy: number, pivot: THREE.Vector3): void {
     const right = new THREE.Vector3(1, 0, 0).applyQuaternion(this.eye.quaternion);
     const yaw = new THREE.Quaternion().setFromAxisAngle(this.eye.up, -0.006 * dx);

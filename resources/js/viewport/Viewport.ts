@@ -175,7 +175,7 @@ export class Viewport {
     return this.camera.position.clone().sub(this.camera.target).transformDirection(this.frame.clone().invert()).toArray();
   }
 
-  /** Goes to a place, near enough that so many millimetres fill the view. */
+  /** Goes to a place, near enough that a length in millimetres fills the view. */
   flyTo(point: readonly [number, number, number], acrossMm: number): void {
     this.camera.flyTo(this.scenePlace(point), acrossMm);
     this.draw();

@@ -13,7 +13,7 @@ export interface Geometry {
   weight: Uint16Array | null;
   faceOrigin: Uint8Array | null;
   confidence: Float32Array | null;
-  /** a stand-in holds every so manyth point of the cloud */
+  /** a stand-in holds one point of the cloud in this number */
   every: number;
   bounds: { min: [number, number, number]; max: [number, number, number] };
 }

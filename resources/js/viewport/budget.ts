@@ -1,7 +1,7 @@
 /** Points drawn at most, over all clouds: while the view moves, and when it rests. */
 export const BUDGET = { moving: 1_500_000, resting: 6_000_000 } as const;
 
-/** One point in so many comes first, then the ones between: any beginning of the order is spread evenly over the cloud. */
+/** One point in a number of them comes first, then the ones between: any beginning of the order is spread evenly over the cloud. */
 const STRIDE = 16;
 
 /** The indices of the points that are kept (or of the others), in an order whose beginning stands for the whole. */

@@ -8,7 +8,7 @@ interface Points {
   spacing: number;
 }
 
-/** A point with no neighbour within so many spacings is a stray. Where a surface is met at a glance, lines of a scan lie so far apart and hold two or three points each. */
+/** Spacings without a neighbour that make a point a stray. Where a surface is met at a glance, lines of a scan lie so far apart and hold two or three points each. */
 const ALONE = 4;
 
 /**

@@ -86,7 +86,7 @@ describe('what hangs together with a place', () => {
     expect(bits(pieceAt(view, 'sheet', 2), 'sheet')).toEqual([0, 0, 1]);
     expect(pieceAt(view, 'gone', 0).size).toBe(0);
   });
-  it('reaches so many millimetres, whatever the unit of the item', () => {
+  it('reaches the millimetres it is told, whatever the unit of the item', () => {
     const inches = [25.4, 0, 0, 0, 0, 25.4, 0, 0, 0, 0, 25.4, 0, 0, 0, 0, 1];
     const view = seen([sheet()], { transform: inches });
     expect(bits(areaAt(view, 'sheet', 0, 30, 1), 'sheet')).toEqual([1, 0, 0]);

@@ -23,7 +23,7 @@ final class Poisson
     /** The weight of the points against the gradient, by the edge of a cell (alpha of the paper). */
     private const SCREEN = 4.0;
 
-    /** Cells so many steps from a point belong to a level. */
+    /** Steps from a point within which cells belong to a level. */
     private const REACH = 2;
 
     /** What the field is held at on the border of the lattice: half the step across the surface. */
@@ -276,7 +276,7 @@ final class Poisson
 
     /**
      * @param  array<int, true>  $cells
-     * @return array<int, true> these and all up to so many steps away along each axis
+     * @return array<int, true> these and all up to a number of steps away along each axis
      */
     private function widened(array $cells, int $by): array
     {

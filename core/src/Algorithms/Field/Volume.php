@@ -60,7 +60,7 @@ final class Volume
         return new self($voxel, $min[0] - 4.0 * $voxel, $min[1] - 4.0 * $voxel, $min[2] - 4.0 * $voxel, ...$blocks);
     }
 
-    /** The voxel so many steps away, or -1 where no block is. */
+    /** The voxel some steps away along each axis, or -1 where no block is. */
     public function neighbour(int $voxel, int $dx, int $dy, int $dz): int
     {
         $t = $this->blocks[$voxel >> 9];

@@ -13,7 +13,7 @@ use Emberstone\Core\Algorithms\Linear\Dense;
  */
 final class SphereFit
 {
-    /** A ball of more than so many times the extent of what was seen of it is told from a plane by nothing but noise. */
+    /** Radius of a ball, in extents of what was seen of it, from which nothing but noise tells it from a plane. */
     private const FLAT = 15.0;
 
     /**

@@ -15,13 +15,13 @@ use Emberstone\Core\Algorithms\Linear\SymmetricEigen;
  */
 final readonly class DescriptorMatching
 {
-    /** Each is paired with so many: the right one is seldom the very first. Kept in variables of their own below. */
+    /** How many each is paired with: the right one is seldom the very first. Kept in variables of their own below. */
     public const ALIKE = 3;
 
-    /** The axes are found from every so manieth histogram: near them is enough. */
+    /** Steps by which histograms are taken to find the axes: near them is enough. */
     private const SOME = 5;
 
-    /** Distances are given up once they are too large, after so many axes and as many again each time. */
+    /** Axes after which, and after as many again each time, distances that are too large are given up. */
     private const AT_A_TIME = 4;
 
     /**

@@ -17,7 +17,7 @@ final readonly class PoseRansac
     /** So often two pairs are drawn. */
     private const DRAWS = 1_000_000;
 
-    /** So many of the poses drawn are judged at a glance, by every so manieth pair, and so many times as many as are asked for with more care. */
+    /** Poses drawn that are judged at a glance; below, the steps by which pairs are taken for it, and how many times as many as are asked for are judged with more care. */
     private const JUDGED = 4000;
 
     private const GLANCE = 24;
@@ -26,7 +26,7 @@ final readonly class PoseRansac
 
     private const EVERY = 4;
 
-    /** Poses that bring four points of a pass to within so many tolerances of each other are the same. */
+    /** Tolerances: poses that bring four points of a pass no farther apart are the same. */
     private const ALIKE = 4.0;
 
     /**
@@ -71,7 +71,7 @@ final readonly class PoseRansac
         return array_map(fn (int $k) => [...$poses[$k], 0.0, 0.0, 0.0, 1.0], array_slice(array_keys($closely), 0, $most));
     }
 
-    /** @return list<float> every so manieth pair, twelve numbers each: point, partner, normals of both */
+    /** @return list<float> some pairs, evenly chosen, twelve numbers each: point, partner, normals of both */
     private function every(int $every): array
     {
         $some = [];
@@ -262,7 +262,7 @@ final readonly class PoseRansac
      *
      * @param  list<list<float>>  $poses
      * @param  list<int>  $order
-     * @return list<int> which, at most so many
+     * @return list<int> which, no more than the most
      */
     private function distinct(array $poses, array $order, int $most): array
     {

@@ -22,7 +22,7 @@ final class Median
     }
 
     /**
-     * The value that so many others do not exceed: the one with this number once they were sorted, from 0.
+     * The value with a number, from 0, once all were sorted: that many do not exceed it.
      *
      * @param  list<float>  $values  more than $k
      */

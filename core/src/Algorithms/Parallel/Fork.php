@@ -15,7 +15,7 @@ final class Fork
      *
      * @param  list<callable(): string>  $tasks
      * @param  Progress|null  $progress  told as tasks end; a stop ends the children
-     * @param  int  $each  so many tasks to a child: to start one takes some 10 ms where the parent holds much
+     * @param  int  $each  tasks that a child is given: to start one takes some 10 ms where the parent holds much
      * @return list<string>
      */
     public static function map(array $tasks, int $workers, ?Progress $progress = null, string $stage = '', int $each = 1): array

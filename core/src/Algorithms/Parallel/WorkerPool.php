@@ -13,7 +13,7 @@ use Emberstone\Core\Foundation\UnsuitableInput;
  */
 final class WorkerPool
 {
-    /** A stop is heard within so many microseconds. */
+    /** Microseconds within which a stop is heard. */
     private const SLICE = 200_000;
 
     /** Bytes read or written at once. */
@@ -33,7 +33,7 @@ final class WorkerPool
     }
 
     /**
-     * @param  \Closure(string, int, int): string  $answer  to a question, by the one with this number of so many; called in that one's process, or here where there is only one
+     * @param  \Closure(string, int, int): string  $answer  to a question, by the worker with the first number, of as many as the second says; called in that one's process, or here where there is only one
      */
     public static function of(int $workers, \Closure $answer): self
     {

@@ -21,7 +21,7 @@ final class HandleLoops
     /** A loop of more typical edges than these goes around something that is meant. */
     public const EDGES = 8.0;
 
-    /** A zigzag of edges along a loop may be so many times as long as the loop; beyond the mouth of a tunnel it soon is longer. */
+    /** How many times as long as a loop a zigzag of edges along it may be; beyond the mouth of a tunnel it soon is longer. */
     private const FRONT = 2.0;
 
     /** Across tall faces it is longer for a while; so long it does not come back. */

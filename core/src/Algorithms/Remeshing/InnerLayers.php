@@ -16,7 +16,7 @@ use Emberstone\Core\Geometry\Vector3;
  */
 final class InnerLayers
 {
-    /** Layers farther apart than so many typical edges are walls of their own. */
+    /** Typical edges: layers that are farther apart are walls of their own. */
     private const REACH = 4.0;
 
     /** What is met nearer than this share of the reach is the face itself. */
@@ -28,7 +28,7 @@ final class InnerLayers
     /**
      * @param  array<int, float>  $p
      * @param  array<int, int>  $f
-     * @param  int|null  $every  every so manieth face is asked; unless told, as many as every() finds enough
+     * @param  int|null  $every  steps by which faces are asked; unless told, what every() finds enough
      * @return list<int> faces of the inner layer, of those that were asked
      */
     public static function of(array $p, array $f, ?int $every = null): array
@@ -61,7 +61,7 @@ final class InnerLayers
         return $faces;
     }
 
-    /** Every so manieth face is asked. */
+    /** Steps by which faces are asked. */
     public static function every(int $faces): int
     {
         return intdiv($faces, self::ASKED) + 1;

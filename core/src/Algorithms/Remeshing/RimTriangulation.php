@@ -19,7 +19,7 @@ final class RimTriangulation
 {
     private const MOST = 260;
 
-    /** Cosines in the same one of so many steps are alike, and area decides. */
+    /** Steps of cosines: those in the same one are alike, and area decides. */
     private const STEPS = 512.0;
 
     /**

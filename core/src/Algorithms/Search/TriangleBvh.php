@@ -15,7 +15,7 @@ final readonly class TriangleBvh
     /** Deeper than any tree: a split halves an extent of 2^20 on one of three axes, or a count. */
     private const DEPTH = 128;
 
-    /** From so many points or rays on, sorting them costs less than the memory they would call for in any order. */
+    /** Points or rays from which on sorting them costs less than the memory they would call for in any order. */
     private const WORTH_SORTING = 5000;
 
     /**

@@ -11,10 +11,10 @@ namespace Emberstone\Core\Algorithms\Search;
  */
 final class TriangleTree
 {
-    /** At most so many triangles a leaf; 4 to 6 are equally fast to ask, 6 is a fifth faster to build. */
+    /** Triangles a leaf at most; 4 to 6 are equally fast to ask, 6 is a fifth faster to build. */
     private const LEAF = 6;
 
-    /** Centres are kept as three whole numbers of so many bits, packed into one integer. */
+    /** Bits of each of the three whole numbers, packed into one integer, that a centre is kept as. */
     private const BITS = 20;
 
     /**

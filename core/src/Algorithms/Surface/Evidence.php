@@ -70,7 +70,7 @@ final class Evidence
         return ($support >> self::SPREAD_SHIFT & self::MOST) / self::SPREAD_STEPS;
     }
 
-    /** The same of a surface that is so many times as large. */
+    /** The same of a surface that was scaled by a factor. */
     public static function scaled(int $support, float $by): int
     {
         return self::of(self::passes($support), $by * self::spreadMm($support), self::weight($support));

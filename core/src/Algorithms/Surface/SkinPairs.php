@@ -28,7 +28,7 @@ final class SkinPairs
     /** unless passes have this share of their own points of the cell in it: where many passes agree, one that stands off has few of all. */
     private const LEAST_OWN = 0.7;
 
-    /** Layers are so many times farther apart than either spreads. */
+    /** How far layers are apart, in spreads of either. */
     private const APART = 4.0;
 
     /** Standard deviation of a layer along its narrower way, in cells; a square covered evenly has 0.29. */

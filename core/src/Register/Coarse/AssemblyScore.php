@@ -17,7 +17,7 @@ use Emberstone\Core\Register\PreparedPass;
  */
 final class AssemblyScore
 {
-    /** Surface is near within so many spacings, and before what was looked through when it is so many in front of it. */
+    /** Spacings within which surface is near; below, how many it must be in front of what was looked through. */
     private const NEAR = 2.5;
 
     private const BEFORE = 2.0;
@@ -31,15 +31,15 @@ final class AssemblyScore
     /** More samples than this share of those near, where a sensor looked through, are no noise. */
     private const MOST_AGAINST = 0.004;
 
-    /** A sample that stands where a sensor looked through speaks as loudly as so many that fit: right places have next to none of these. */
+    /** Samples that fit, which one that stands where a sensor looked through outweighs: right places have next to none of these. */
     private const THROUGH = 200.0;
 
-    /** Of right places so many times the usual share lies loosely at most, and so much more of what is near. */
+    /** Multiple of the usual share that lies loosely at right places, at most; below, what may be added of what is near. */
     private const LOOSER = 3.0;
 
     private const LOOSE = 0.008;
 
-    /** Their spread is so many times the usual one at most: more begins to speak against a place, and does so wholly at the second figure. */
+    /** Their spread, in usual ones, from which it begins to speak against a place, and does so wholly at the second figure. */
     private const WIDER = [1.5, 2.0];
 
     /** What is usual is told by places with so much in common, and a few lie closer by chance. */
@@ -59,7 +59,7 @@ final class AssemblyScore
 
     private const TWICE = 0.02;
 
-    /** Samples seen twice make a place as much less likely as so many that are shared make it more. */
+    /** Shared samples that weigh as much for a place as one that is seen twice weighs against it. */
     private const DISLIKE = 2.0;
 
     /** The usual spread is no more than this, in spacings. */
@@ -160,7 +160,7 @@ final class AssemblyScore
         return $against > 0 || $share > 0.5 * Overlaps::LEAST ? [['i' => $i, 'j' => $j, 'near' => $near, 'tight' => $tight, 'scale' => $scale, 'against' => $against, 'share' => $share]] : [];
     }
 
-    /** Would so many samples that stand where the other looked through rule a place out, however much of both passes lay on the other? */
+    /** Would that number of samples that stand where the other looked through rule a place out, however much of both passes lay on the other? */
     public function rulesOut(int $i, int $j, int $against): bool
     {
         return $against > 1 && $against > self::MOST_AGAINST * ($this->passes[$i]->sampleCount() + $this->passes[$j]->sampleCount() + 4) / 3.0;
@@ -175,7 +175,7 @@ final class AssemblyScore
             && $this->seenThrough($i, $j) < self::MOST_AGAINST * $there['near'];
     }
 
-    /** Samples of either that stand where the other looked through, by so many mm; BEFORE unless given. */
+    /** How many samples of either stand where the other looked through, by a tolerance in mm; BEFORE unless given. */
     public function seenThrough(int $i, int $j, ?float $tolerance = null): int
     {
         $tolerance ??= self::BEFORE * $this->spacing;
@@ -184,7 +184,7 @@ final class AssemblyScore
     }
 
     /**
-     * What so many samples say that stand where the other pass looked through, whatever else there is to be said.
+     * What a number of samples says that stand where the other pass looked through, whatever else there is to be said.
      *
      * @return list<Pair> one where there are any
      */

@@ -16,10 +16,10 @@ final class Overlaps
     /** Less overlap than this share ties no two passes together. */
     public const LEAST = 0.05;
 
-    /** A pass is tied to so many others at most: all of them among a dozen. */
+    /** Other passes that one is tied to at most: all of them among a dozen. */
     public const PARTNERS = 12;
 
-    /** Of those, so many are the ones with the most in common; the others are spread over the rest, for ties across a loop make it stiff. */
+    /** How many of those are the ones with the most in common; the others are spread over the rest, for ties across a loop make it stiff. */
     private const STRONGEST = 4;
 
     /**

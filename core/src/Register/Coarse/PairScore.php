@@ -18,7 +18,7 @@ use Emberstone\Core\Register\PreparedPass;
  */
 final readonly class PairScore
 {
-    /** Places are rough; surface is looked for within so many spacings before it is tightened. */
+    /** Spacings within which surface is looked for before it is tightened: places are rough. */
     private const REACH = 5.0;
 
     /**

@@ -24,7 +24,7 @@ final class PairScoreCache
     /** Looks at a way before it is asked again whether it is contradicted: most wrong ways are by the first. */
     private const AT_A_TIME = 2;
 
-    /** Of pieces of several passes each, so many samples of one that stand where another looked through rule a way out, whatever the others say. */
+    /** Samples of one pass, standing where another looked through, that rule out a way to put pieces of several passes together, whatever the others say. */
     private const RULED_OUT = 4;
 
     /** @var array<string, list<array{place: RigidTransform, pairs: list<Pair>|null}>> by pair of passes; null until they are looked at */

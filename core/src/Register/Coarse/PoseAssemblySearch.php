@@ -30,7 +30,7 @@ final class PoseAssemblySearch
     /** Another place with so much of the support of the one taken makes it doubtful. */
     public const RIVAL = 0.5;
 
-    /** So many puzzles are gone on with at a time, in so many ways each; so many wait. */
+    /** Puzzles that are gone on with at a time; below, in how many ways each, and how many wait. */
     private const PUZZLES = 12;
 
     private const WAYS = 8;
@@ -43,7 +43,7 @@ final class PoseAssemblySearch
     /** Rounds after the first that is whole. */
     private const FURTHER = 8;
 
-    /** Puzzles with so many parts fewer joined than the farthest have come far. */
+    /** Parts that a puzzle may have joined fewer than the farthest one, to have come far. */
     private const BACK = 3;
 
     /** Other places that are tried for each group in the end, so often. */
@@ -85,7 +85,7 @@ final class PoseAssemblySearch
         }
         $first = ['parts' => $parts, 'poses' => $this->captured, 'worth' => 0.0];
         $stages = count($this->groups->of) - 1;
-        // Puzzles with so many parts joined that are still to be gone on with.
+        // Puzzles with this number of parts joined that are still to be gone on with.
         $open = array_fill(0, $stages + 1, []);
         $open[0] = [$first];
         $best = [0, $first];

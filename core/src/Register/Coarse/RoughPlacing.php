@@ -32,7 +32,7 @@ use Emberstone\Core\Register\PreparedPass;
  */
 final class RoughPlacing
 {
-    /** Once put together, surface is looked for within so many spacings. */
+    /** Spacings within which surface is looked for, once passes are put together. */
     private const REACH = 5.0;
 
     /** Rounds in which all are tightened together in the end, with few samples: what follows is a best fit of its own. */
@@ -62,7 +62,7 @@ final class RoughPlacing
         $this->standing = new AssemblyScore($fit, $passes, $spacing);
     }
 
-    /** How long so many passes take, if they are found at once. */
+    /** Seconds that a number of passes takes, if they are found at once. */
     public static function seconds(int $passes): float
     {
         return 0.2 * count(self::within(self::EFFORTS[0][0], $passes)) + 0.5 * $passes;

@@ -19,7 +19,7 @@ use Emberstone\Core\Geometry\RigidTransform;
  */
 final class ShapeMatch
 {
-    /** Points with the most telling surroundings are compared, so many a pass. */
+    /** Points of a pass that are compared: those with the most telling surroundings. */
     private const KEYS = 900;
 
     /**

@@ -23,28 +23,28 @@ use Emberstone\Core\Register\PreparedPass;
  */
 final class ShapePlaces
 {
-    /** Shape is compared on at most so many points a group. */
+    /** Points of a group on which shape is compared, at most. */
     private const POINTS = 2200;
 
-    /** Surroundings reach so many times the distance between those points. */
+    /** How far surroundings reach, in distances between those points. */
     private const RADIUS = 5.0;
 
-    /** So many guesses are looked at, at a glance by every so manieth point. */
+    /** Guesses that are looked at; below, the steps by which points are taken at a glance. */
     private const GUESSES = 120;
 
     private const GLANCE = 4;
 
-    /** So many of those are looked at closely, so many of those tightened, and so many of those judged with care: quickly, and thoroughly. */
+    /** How many of those are looked at closely, quickly and thoroughly; below, how many of those are tightened, and how many judged with care. */
     private const LOOKED = [30, 60];
 
     private const TIGHTENED = [12, 36];
 
     private const JUDGED = [8, 12];
 
-    /** Tightened by every so manieth point. */
+    /** Steps by which points are taken to tighten. */
     private const COARSELY = 2;
 
-    /** Motions that bring nothing farther apart than so many times the distance between points are the same place. */
+    /** Distances between points: motions that bring nothing farther apart are the same place. */
     public const ALIKE = 4.0;
 
     /** How far apart the points are on which shape is compared, mm. */

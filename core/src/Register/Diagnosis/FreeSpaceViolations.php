@@ -18,7 +18,7 @@ use Random\Randomizer;
  */
 final class FreeSpaceViolations
 {
-    /** More than this share of a pair's overlap in space that the other looked through is no accident, nor are so many samples. */
+    /** More than this share of a pair's overlap in space that the other looked through is no accident; nor is the number of samples below. */
     private const MOST = 0.004;
 
     private const FEWEST = 4;

@@ -27,22 +27,22 @@ use Emberstone\Core\Register\PreparedPass;
  */
 final readonly class InputDiagnostics
 {
-    /** Points of two passes are compared so many times, spread over both. */
+    /** Places, spread over two passes, at which their points are compared. */
     private const COMPARED = 60;
 
-    /** A pass is flat when all but so few samples lie within so many spacings of a plane. */
+    /** A pass is flat when all but this share of its samples lie near a plane; how near, in spacings, stands below. */
     private const OFF = 0.02;
 
     private const FLAT = 0.6;
 
-    /** A mirrored pass is tried on so many others, and fits one with so much in common. */
+    /** Other passes that a mirrored pass is tried on, and, below, the share in common with which it fits one. */
     private const TRIED = 6;
 
     private const SHARE = 0.15;
 
     private const MIRRORED = 'runs from point to point the other way round than the other passes do, as in a mirror. Unless another scanner took it, an axis of its file runs the wrong way: write the file anew.';
 
-    /** It does so clearly with so many times the support that it has as it is. */
+    /** It does so clearly with this times the support that it has as it is. */
     private const CLEARLY = 2.0;
 
     /**

@@ -15,7 +15,7 @@ use Emberstone\Core\Geometry\Vector3;
  */
 final class ScanOrder
 {
-    /** Steps longer than so many usual ones lead to another line, or over a gap. */
+    /** Length of a step, in usual ones, from which it leads to another line, or over a gap. */
     private const LONG = 3.0;
 
     /** So much of the way from point to point goes along the line, and the lines move on by so much of how far the points spread; else the order tells nothing. */

@@ -35,20 +35,20 @@ use Emberstone\Core\Register\PreparedPass;
 final class SlippageAnalysis
 {
     /**
-     * Motions are held from here on, and from so many times what noise of normals alone seems to hold. Of 120 pairs of looks at pedestal, cap, wheel and finial those held by less than 0.0004 end 0.15 to 3.5 mm
+     * Motions are held from here on, and from that multiple of what the noise of normals alone seems to hold. Of 120 pairs of looks at pedestal, cap, wheel and finial those held by less than 0.0004 end 0.15 to 3.5 mm
      * off, those by 0.0005 to 0.001 within 0.17 mm; pairs of a bush, which nothing holds, come to 2.5 times the noise at most.
      */
     private const HELD = 0.0005;
 
     private const ABOVE_NOISE = 3.0;
 
-    /** A motion is told as a turn where its axis is so many arms away from the middle of it all at most; else as a shift. */
+    /** Arms (mean distances of the samples from their middle) that the axis of a motion is away at most where it is told as a turn; beyond it is told as a shift. */
     private const FAR = 2.0;
 
-    /** Along a slide so many places to either side are looked at. */
+    /** Places to either side that are looked at along a slide. */
     private const PLACES = 12;
 
-    /** Passes are put back one side after another, up to so many times over: a side holds passes that others hold too. */
+    /** Rounds in which passes are put back one side after another, at most: a side holds passes that others hold too. */
     private const SWEEPS = 20;
 
     /** Nearer than this to where they were put they are left, mm. */

@@ -28,12 +28,12 @@ use Emberstone\Core\Register\PreparedPass;
  */
 final readonly class SymmetryAmbiguity
 {
-    /** A part has like sides where a motion lays so much of it on itself; so many motions are looked at. */
+    /** A part has like sides where a motion lays this share of it on itself; how many motions are looked at stands below. */
     private const COVERS = 0.7;
 
     private const MOTIONS = 2;
 
-    /** Whether two saw the same is told by every so manieth sample. */
+    /** Steps by which samples are taken to tell whether two passes saw the same. */
     private const GLANCE = 9;
 
     /** So many changes of place, of some 0.2 s, to a child. */

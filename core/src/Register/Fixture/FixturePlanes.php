@@ -20,24 +20,24 @@ use Random\Randomizer;
  */
 final class FixturePlanes
 {
-    /** Looked for among so many points, begun at so many of those, so many planes. */
+    /** Points among which planes are looked for; below, how many of them a plane is begun at, and how many planes are found at most. */
     private const SAMPLE = 2500;
 
     private const TRIES = 30;
 
     private const MOST = 10;
 
-    /** A face is told as well by so many of its points as by all. */
+    /** Points of a face that tell it as well as all of them. */
     private const FITTED = 1500;
 
-    /** Points within so many times the noise of a plane, and as a floor so many mm, lie on it when they face as it does: cosine. */
+    /** Multiples of the noise within which points lie on a plane; below, the least distance for that, mm, and the cosine between their normals and its own. */
     private const BAND = 4.0;
 
     private const LEAST_BAND = 0.02;
 
     private const FACING = 0.97;
 
-    /** A plane is begun with the points within so many spacings. */
+    /** Spacings around a point within which a plane is begun. */
     private const NEAR = 6.0;
 
     /** Fewer points than this, and less than this share of all, make no face. */

@@ -35,16 +35,16 @@ final readonly class FixturePose
 
     private const PARALLEL = 0.15;
 
-    /** Poses that bring the target's places farther apart than so many times MATCH_MM are different. */
+    /** Multiples of MATCH_MM: poses that bring the places of the target farther apart are different. */
     private const APART = 3.0;
 
     /** A motion is left open when all points together hold it less than this share of a single one at the target's rim would. */
     private const OPEN = 0.05;
 
-    /** Found features are tried so many of each kind, those with the most points. */
+    /** Features of each kind that are tried, those with the most points. */
     private const TRIED = 10;
 
-    /** Three planes alone agree by chance too easily: with fewer balls than the index, so many features must. */
+    /** Features that must agree, by the number of balls among them: three planes alone agree by chance too easily. */
     private const LEAST = [4, 3, 3, 3];
 
     /**
@@ -128,7 +128,7 @@ final readonly class FixturePose
     }
 
     /**
-     * Poses by so many balls and, with them, as many planes as make three.
+     * Poses by a number of balls and, with them, as many planes as make three.
      *
      * @return iterable<RigidTransform>
      */
@@ -149,7 +149,7 @@ final readonly class FixturePose
     }
 
     /**
-     * All ways to choose so many of the first n, in rising order.
+     * All ways to choose a number of things from the first n, in rising order.
      *
      * @return iterable<list<int>>
      */

@@ -36,7 +36,7 @@ final class DotMarkers
     /** So many dots that agree, and they the most of those seen, need no other triple. */
     private const PLENTY = 8;
 
-    /** A dot is tried with pairs of so many of its nearest. */
+    /** Nearest dots, of which pairs are tried with each dot. */
     private const NEAREST = 6;
 
     /**

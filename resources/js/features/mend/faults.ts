@@ -35,7 +35,7 @@ export const repairedAs = (family: string): string => (family === 'pinHoles' ? '
 /** The next place of a list, round and round; from nowhere the first or the last. */
 export const turned = (at: number | null, by: 1 | -1, many: number): number => (at === null ? (by === 1 ? 0 : many - 1) : (at + by + many) % many);
 
-/** Marks for the view, at most so many: every family shows its first places. */
+/** Marks for the view, bounded in number: every family shows its first places. */
 export function faultMarks(families: readonly FaultFamily[], most = 200): { point: [number, number, number]; text: string; colour: string; size: number }[] {
   const each = Math.max(1, Math.floor(most / Math.max(1, families.length)));
   return families.flatMap((f) => {

@@ -3,7 +3,7 @@ import { api } from '../../api/client';
 import type { PairPreview } from '../../api/types';
 import { useView, useWorkspace } from '../../state/context';
 
-/** After so many pairs no place is named where one more would help. */
+/** Pairs after which no place is named where one more would help. */
 const ENOUGH = 6;
 
 /** The picked pairs in words, the error of each as soon as three are there; the view shows what moves beside the others, and a pale copy where they would bring it. */

@@ -36,7 +36,7 @@ export interface ViewState {
   removedShown: Record<string, boolean>;
   /** passes are coloured by the map of this name that the last report made */
   map: string | null;
-  /** every so manyth point of each pass was loaded; 1 for all of them */
+  /** one point of each pass in this number was loaded; 1 for all of them */
   standIn: number;
   /** names of groups in the tray that are folded */
   folded: Record<string, boolean>;
