@@ -129,6 +129,17 @@ final class EditableMesh
         return true;
     }
 
+    /** Faces that are there. */
+    public function faceCount(): int
+    {
+        $count = 0;
+        for ($o = 3, $e = count($this->corners); $o < $e; $o += 4) {
+            $count += $this->corners[$o] !== 0 ? 1 : 0;
+        }
+
+        return $count;
+    }
+
     public static function next(int $h): int
     {
         return ($h & 3) === 2 ? $h - 2 : $h + 1;
