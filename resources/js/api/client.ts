@@ -1,9 +1,6 @@
-import { z } from 'zod';
 import * as schema from './schema';
+import { z } from './zod';
 import type { Scanner } from './schema';
-
-// What zod would compile with it, the page's own rules on scripts forbid; it is quick enough without.
-z.config({ jitless: true });
 
 /** A request the server refused, with its words for the person. */
 export class ApiError extends Error {
