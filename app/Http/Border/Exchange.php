@@ -12,21 +12,25 @@ final readonly class Exchange
     {
     }
 
+    /** Answers JSON. */
     public static function answers(Shape $shape, int $status = 200): self
     {
         return new self($shape, $status, Shape::object([]), 'application/json');
     }
 
+    /** Answers that it is done, without a word (204). */
     public static function nothing(): self
     {
         return new self(null, 204, Shape::object([]), '');
     }
 
+    /** Answers bytes, or a file; what is sent to it may be bytes too. */
     public static function bytes(): self
     {
         return new self(null, 200, Shape::object([]), 'application/octet-stream');
     }
 
+    /** Answers a page, or leads to one. */
     public static function page(): self
     {
         return new self(null, 200, Shape::object([]), 'text/html');

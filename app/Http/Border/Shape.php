@@ -14,13 +14,12 @@ use LogicException;
 final readonly class Shape
 {
     /**
-     * @param  string  $kind  text, uuid, email, hash, time, integer, number, boolean, choice, list, object, map, either, anything or named
+     * @param  string  $kind  text, uuid, email, hash, time, integer, number, boolean, choice, list, object, map, anything or named
      * @param  float|null  $least  of a number; letters of a text; entries of a list
      * @param  float|null  $most  likewise
      * @param  list<string>  $choices
      * @param  array<string, Shape>  $fields  of an object
      * @param  Shape|null  $of  entries of a list or map
-     * @param  list<Shape>  $either
      * @param  string  $name  of a named shape (see Shapes)
      */
     private function __construct(
@@ -30,7 +29,6 @@ final readonly class Shape
         public array $choices = [],
         public array $fields = [],
         public ?Shape $of = null,
-        public array $either = [],
         public string $name = '',
         public bool $isOptional = false,
         public bool $isNullable = false,
@@ -51,11 +49,13 @@ final readonly class Shape
         return self::text(null);
     }
 
+    /** The id of a thing. */
     public static function uuid(): self
     {
         return new self('uuid');
     }
 
+    /** An address of electronic mail. */
     public static function email(): self
     {
         return new self('email', most: 255);
@@ -73,6 +73,7 @@ final readonly class Shape
         return new self('time');
     }
 
+    /** A whole number, with the bounds included. */
     public static function integer(?int $least = null, ?int $most = null): self
     {
         return new self('integer', $least, $most);
@@ -84,6 +85,7 @@ final readonly class Shape
         return new self('number', $least, $most, isAbove: $isAbove);
     }
 
+    /** True or false. */
     public static function boolean(): self
     {
         return new self('boolean');
@@ -95,6 +97,10 @@ final readonly class Shape
         return new self('choice', choices: $choices);
     }
 
+    /**
+     * @param  int  $least  entries
+     * @param  int|null  $most  entries
+     */
     public static function listOf(self $of, int $least = 0, ?int $most = null): self
     {
         return new self('list', $least, $most, of: $of);
@@ -118,16 +124,13 @@ final readonly class Shape
         return new self('map', most: $most, of: $of);
     }
 
-    public static function either(self ...$either): self
-    {
-        return new self('either', either: array_values($either));
-    }
-
+    /** Whatever JSON holds: it is checked further in. */
     public static function anything(): self
     {
         return new self('anything');
     }
 
+    /** One of Shapes. */
     public static function named(string $name): self
     {
         return new self('named', name: $name);
@@ -139,6 +142,7 @@ final readonly class Shape
         return $this->with(['isOptional' => true]);
     }
 
+    /** May be null. */
     public function nullable(): self
     {
         return $this->with(['isNullable' => true]);
@@ -235,14 +239,6 @@ final readonly class Shape
         switch ($this->kind) {
             case 'named':
                 return Shapes::of($this->name)->mistakes($value, $at);
-            case 'either':
-                foreach ($this->either as $one) {
-                    if ($one->mistakes($value) === []) {
-                        return [];
-                    }
-                }
-
-                return ["$at is none of what it may be"];
             case 'list':
             case 'map':
                 foreach ($value as $k => $part) {
@@ -302,7 +298,6 @@ final readonly class Shape
             'list' => ['type' => 'array', 'items' => $this->of?->schema(), ...$bounded('minItems', 'maxItems')],
             'object' => array_filter(['type' => 'object', 'properties' => (object) array_map(fn (Shape $field) => $field->schema(), $this->fields), 'required' => array_keys(array_filter($this->fields, fn (Shape $field) => ! $field->isOptional))], fn (mixed $part) => $part !== []),
             'map' => ['type' => 'object', 'additionalProperties' => $this->of?->schema(), ...$bounded('minProperties', 'maxProperties')],
-            'either' => ['anyOf' => array_map(fn (Shape $one) => $one->schema(), $this->either)],
             'named' => ['$ref' => "#/components/schemas/$this->name"],
             default => [],
         };
@@ -331,7 +326,6 @@ final readonly class Shape
             },
             'object' => "z.object({\n".implode('', array_map(fn (string $name, Shape $field) => ($field->about === '' ? '' : "$in/** $field->about */\n")."$in$name: {$field->zod($in)},\n", array_keys($this->fields), $this->fields))."$indent})",
             'map' => 'z.record(z.string(), '.$this->of?->zod($indent).')',
-            'either' => 'z.union(['.implode(', ', array_map(fn (Shape $one) => $one->zod($indent), $this->either)).'])',
             'anything' => 'z.unknown()',
             'named' => lcfirst($this->name),
             default => 'z.string()',

@@ -19,6 +19,7 @@ final class Shapes
     /** @var array<string, Shape>|null */
     private static ?array $all = null;
 
+    /** @throws LogicException where there is none of that name */
     public static function of(string $name): Shape
     {
         return self::all()[$name] ?? throw new LogicException("there is no shape $name");

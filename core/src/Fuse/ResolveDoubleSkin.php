@@ -36,7 +36,7 @@ final class ResolveDoubleSkin implements Operation
     /** Standard deviations of the noise of both that a gap must be wide to be one. */
     private const APART = 4.0;
 
-    /** Of points that agree one goes where another was seen this times better: by what the other tells more the mean of both gains little. */
+    /** Factor: of two points that agree, one goes where the other was seen that much better, for the mean of both would gain little by it. */
     private const CLEARLY = 2.0;
 
     /** Layers face the same way: cosine between their normals. The far side of a thin wall faces the other way. */

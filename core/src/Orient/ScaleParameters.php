@@ -12,7 +12,7 @@ final readonly class ScaleParameters
 {
     /** @param  array<mixed>|null  $lengths  list of {from, to, actual}: a datum's name or a place at each end, mm */
     public function __construct(
-        #[Param('Factor', 'Everything becomes this times as large.', positive: true, max: 1000000.0)]
+        #[Param('Factor', 'Lengths are multiplied by it.', positive: true, max: 1000000.0)]
         public ?float $factor = null,
         #[Param('Measured on the mesh', 'A length as it is now.', unit: 'mm', positive: true)]
         public ?float $measured = null,

@@ -31,9 +31,10 @@ final class MultiviewIcp
     /** Of more passes than this the equations are solved as the sparse ones that they are. */
     private const MANY = 16;
 
-    /** Many passes have settled when no step is longer than this share of the finest reach, and fit no better when the residual changes by less than that share; how many rounds on end stands below. */
+    /** Length of a step, as a share of the finest reach, below which many passes have settled. */
     private const SETTLED = 0.02;
 
+    /** Change of the residual, as a share of it, below which a round has not bettered it. */
     private const NO_BETTER = 1e-3;
 
     /** Passes have converged when no step is longer than this share of the finest reach; partners change from round to round, and below this the steps are their chatter. */
@@ -42,6 +43,7 @@ final class MultiviewIcp
     /** The same where SurfaceAdjustment follows and takes out what is left: with the smaller share it ends in the same poses, after twice as long. */
     private const CONVERGED_FIRST = 0.02;
 
+    /** Rounds on end without a better residual, after which many passes have converged. */
     private const STALE = 3;
 
     /**

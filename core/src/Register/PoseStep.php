@@ -16,11 +16,13 @@ final class PoseStep
     /** Turns count as far as they move what is this far from that origin, mm. */
     private const ARM = 100.0;
 
-    /** A step that is more than this share of the one before, and nearly the same way (cosine), is one of sliding; how many times as long it is made at most stands below. */
+    /** Length of a step, as a share of the one before, above which it is one of sliding. */
     private const SLIDES = 0.5;
 
+    /** Cosine between the two steps, above which it is one of sliding. */
     private const SAME_WAY = 0.8;
 
+    /** Factor: how much longer a step of sliding is made at most. */
     private const FARTHEST = 6.0;
 
     /** @param  list<float>  $step */

@@ -28,10 +28,10 @@ final class Prepare
     /** How far aside the centre of a point's neighbours may lie, in spacings, before the point counts as rim. */
     private const RIM_LEAN = 0.35;
 
-    /** Weight of a pass by its noise against the usual one, at most this times more or less: even a bad one says that there is a surface; */
+    /** Factor by which the noise of a pass may raise or lower its weight at most: even a bad one says that there is a surface. */
     private const NOISE = 10.0;
 
-    /** and points by their distance, against the usual one of their pass. */
+    /** Factor by which the distance from the scanner to a point, against the usual one of its pass, may raise or lower the weight of the point at most. */
     private const DISTANCE = 4.0;
 
     /** Distance of a point from its neighbours, in usual ones, from which it is a stray or flies between two surfaces: no sample. */

@@ -18,7 +18,7 @@ final readonly class HandheldRig implements Rig
     /** A capture is swept line by line in this many frames. */
     private const FRAMES = 20;
 
-    /** @param  float  $scale  lengths come out this times as long as they are */
+    /** @param  float  $scale  measured over true length, 1 for a scanner that measures right */
     public function __construct(
         public int $passes = 8,
         public float $noiseMm = 0.05,

@@ -881,7 +881,7 @@ export interface OperationParameters {
     smallestBox?: boolean;
   };
   'scale': {
-    /** Everything becomes this times as large. */
+    /** Lengths are multiplied by it. */
     factor?: number | null;
     /** A length as it is now. [mm] */
     measured?: number | null;

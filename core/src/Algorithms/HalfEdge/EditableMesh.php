@@ -140,16 +140,19 @@ final class EditableMesh
         return $count;
     }
 
+    /** The half-edge after one in its face. */
     public static function next(int $h): int
     {
         return ($h & 3) === 2 ? $h - 2 : $h + 1;
     }
 
+    /** The half-edge before one in its face. */
     public static function previous(int $h): int
     {
         return ($h & 3) === 0 ? $h + 2 : $h - 1;
     }
 
+    /** The square of the length of an edge. */
     public function lengthSq(int $h): float
     {
         $a = $this->corners[$h] << 2;

@@ -17,13 +17,16 @@ final readonly class PoseRansac
     /** So often two pairs are drawn. */
     private const DRAWS = 1_000_000;
 
-    /** Poses drawn that are judged at a glance; below, the steps by which pairs are taken for it, and how many times as many as are asked for are judged with more care. */
+    /** Number of poses that are judged at a glance, by one pair in GLANCE. */
     private const JUDGED = 4000;
 
+    /** Pairs of which one is looked at, at a glance. */
     private const GLANCE = 24;
 
+    /** Factor: poses that are judged with more care, over those that are asked for. */
     private const BEST = 2;
 
+    /** Pairs of which one is looked at with more care. */
     private const EVERY = 4;
 
     /** Tolerances: poses that bring four points of a pass no farther apart are the same. */

@@ -17,9 +17,10 @@ use Emberstone\Core\Register\PreparedPass;
  */
 final class AssemblyScore
 {
-    /** Spacings within which surface is near; below, how many it must be in front of what was looked through. */
+    /** Spacings within which surface is near. */
     private const NEAR = 2.5;
 
+    /** Spacings that surface stands in front of what was looked through, to be before it. */
     private const BEFORE = 2.0;
 
     /** A pass fits another with so much of it near. */
@@ -34,9 +35,10 @@ final class AssemblyScore
     /** Samples that fit, which one that stands where a sensor looked through outweighs: right places have next to none of these. */
     private const THROUGH = 200.0;
 
-    /** Multiple of the usual share that lies loosely at right places, at most; below, what may be added of what is near. */
+    /** Factor: how much more than usual may lie loosely at right places. */
     private const LOOSER = 3.0;
 
+    /** Share of what is near that may lie loosely in addition to what is usual, where that is more than LOOSER allows. */
     private const LOOSE = 0.008;
 
     /** Their spread, in usual ones, from which it begins to speak against a place, and does so wholly at the second figure. */

@@ -30,11 +30,13 @@ final class PoseAssemblySearch
     /** Another place with so much of the support of the one taken makes it doubtful. */
     public const RIVAL = 0.5;
 
-    /** Puzzles that are gone on with at a time; below, in how many ways each, and how many wait. */
+    /** Number of puzzles (parts put together so far) that are gone on with at a time. */
     private const PUZZLES = 12;
 
+    /** Number of ways in which each is gone on with. */
     private const WAYS = 8;
 
+    /** Number of puzzles with equally many parts joined that are kept. */
     private const KEPT = 60;
 
     /** So many times as many rounds as there are parts to join, then what came farthest is taken. */

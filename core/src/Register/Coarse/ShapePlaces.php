@@ -29,16 +29,19 @@ final class ShapePlaces
     /** How far surroundings reach, in distances between those points. */
     private const RADIUS = 5.0;
 
-    /** Guesses that are looked at; below, the steps by which points are taken at a glance. */
+    /** Number of guesses that are looked at. */
     private const GUESSES = 120;
 
+    /** Points of which one is taken at a glance. */
     private const GLANCE = 4;
 
-    /** How many of those are looked at closely, quickly and thoroughly; below, how many of those are tightened, and how many judged with care. */
+    /** Number of those that are looked at closely: quickly, and thoroughly. */
     private const LOOKED = [30, 60];
 
+    /** Number of those that are tightened: quickly, and thoroughly. */
     private const TIGHTENED = [12, 36];
 
+    /** Number of those that are judged with care: quickly, and thoroughly. */
     private const JUDGED = [8, 12];
 
     /** Steps by which points are taken to tighten. */

@@ -18,9 +18,10 @@ use Random\Randomizer;
  */
 final class FreeSpaceViolations
 {
-    /** More than this share of a pair's overlap in space that the other looked through is no accident; nor is the number of samples below. */
+    /** Share of a pair's overlap in space that the other looked through, above which it is no accident. */
     private const MOST = 0.004;
 
+    /** Number of samples from which it is no accident either. */
     private const FEWEST = 4;
 
     /** So many tries for one pass. */

@@ -30,19 +30,21 @@ final readonly class InputDiagnostics
     /** Places, spread over two passes, at which their points are compared. */
     private const COMPARED = 60;
 
-    /** A pass is flat when all but this share of its samples lie near a plane; how near, in spacings, stands below. */
+    /** Share of the samples of a flat pass that may lie farther from a plane than FLAT. */
     private const OFF = 0.02;
 
+    /** Spacings within which the samples of a flat pass lie on a plane. */
     private const FLAT = 0.6;
 
-    /** Other passes that a mirrored pass is tried on, and, below, the share in common with which it fits one. */
+    /** Number of other passes that a mirrored pass is tried on. */
     private const TRIED = 6;
 
+    /** Share in common with another pass, with which a mirrored one fits it. */
     private const SHARE = 0.15;
 
     private const MIRRORED = 'runs from point to point the other way round than the other passes do, as in a mirror. Unless another scanner took it, an axis of its file runs the wrong way: write the file anew.';
 
-    /** It does so clearly with this times the support that it has as it is. */
+    /** Factor: how much more support a mirrored pass must have than the pass as it is, to be told as mirrored. */
     private const CLEARLY = 2.0;
 
     /**

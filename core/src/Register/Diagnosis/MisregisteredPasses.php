@@ -36,7 +36,7 @@ final readonly class MisregisteredPasses
     /** One that saw the same as another keeps less than this share of its support. */
     private const SAME = 0.5;
 
-    /** Another place is right where this times as much speaks for it. */
+    /** Factor: how much more must speak for another place than for the present one, for it to be right. */
     private const CLEARLY = 2.0;
 
     /** More passes than this are frames of a sweep: each follows the one before, and sees the same as a matter of course. */

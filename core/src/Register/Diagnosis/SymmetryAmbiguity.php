@@ -28,9 +28,10 @@ use Emberstone\Core\Register\PreparedPass;
  */
 final readonly class SymmetryAmbiguity
 {
-    /** A part has like sides where a motion lays this share of it on itself; how many motions are looked at stands below. */
+    /** Share of a part that a motion lays on the part itself, from which its sides are alike. */
     private const COVERS = 0.7;
 
+    /** Number of motions that are looked at. */
     private const MOTIONS = 2;
 
     /** Steps by which samples are taken to tell whether two passes saw the same. */

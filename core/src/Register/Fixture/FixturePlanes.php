@@ -20,21 +20,25 @@ use Random\Randomizer;
  */
 final class FixturePlanes
 {
-    /** Points among which planes are looked for; below, how many of them a plane is begun at, and how many planes are found at most. */
+    /** Number of points among which planes are looked for. */
     private const SAMPLE = 2500;
 
+    /** Number of those points at which a plane is begun. */
     private const TRIES = 30;
 
+    /** Number of planes that are found at most. */
     private const MOST = 10;
 
     /** Points of a face that tell it as well as all of them. */
     private const FITTED = 1500;
 
-    /** Multiples of the noise within which points lie on a plane; below, the least distance for that, mm, and the cosine between their normals and its own. */
+    /** Multiple of the noise within which points lie on a plane. */
     private const BAND = 4.0;
 
+    /** The same distance at least, mm. */
     private const LEAST_BAND = 0.02;
 
+    /** Cosine between the normal of a point and that of the plane that it lies on, at least. */
     private const FACING = 0.97;
 
     /** Spacings around a point within which a plane is begun. */
