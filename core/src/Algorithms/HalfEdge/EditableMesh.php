@@ -152,6 +152,44 @@ final class EditableMesh
         return ($h & 3) === 0 ? $h + 2 : $h - 1;
     }
 
+    /** @return array<int, float> four numbers a face, the first three its unit normal; zeros of a face without area */
+    public function normals(): array
+    {
+        $N = $this->crosses();
+        for ($o = 0, $e = count($N); $o < $e; $o += 4) {
+            $n = sqrt($N[$o] * $N[$o] + $N[$o + 1] * $N[$o + 1] + $N[$o + 2] * $N[$o + 2]);
+            $n = $n > 0.0 ? 1.0 / $n : 0.0;
+            $N[$o] *= $n;
+            $N[$o + 1] *= $n;
+            $N[$o + 2] *= $n;
+        }
+
+        return $N;
+    }
+
+    /** @return array<int, float> four numbers a face, the first three its normal, twice its area long */
+    public function crosses(): array
+    {
+        [$C, $V] = [$this->corners, $this->vertices];
+        $N = array_fill(0, count($C), 0.0);
+        for ($o = 0, $e = count($C); $o < $e; $o += 4) {
+            $i = $C[$o] << 2;
+            $j = $C[$o + 1] << 2;
+            $k = $C[$o + 2] << 2;
+            $ux = $V[$j] - $V[$i];
+            $uy = $V[$j + 1] - $V[$i + 1];
+            $uz = $V[$j + 2] - $V[$i + 2];
+            $vx = $V[$k] - $V[$i];
+            $vy = $V[$k + 1] - $V[$i + 1];
+            $vz = $V[$k + 2] - $V[$i + 2];
+            $N[$o] = $uy * $vz - $uz * $vy;
+            $N[$o + 1] = $uz * $vx - $ux * $vz;
+            $N[$o + 2] = $ux * $vy - $uy * $vx;
+        }
+
+        return $N;
+    }
+
     /** The square of the length of an edge. */
     public function lengthSq(int $h): float
     {

@@ -97,7 +97,7 @@ final class FeatureEdges
     /** @return array<int, float> how far the faces turn at each half-edge, radians */
     private static function markSharp(EditableMesh $mesh, float $sharpDeg, bool $rims): array
     {
-        $N = self::normals($mesh);
+        $N = $mesh->normals();
         $least = deg2rad($sharpDeg);
         $turns = array_fill(0, count($mesh->corners), 0.0);
         for ($h = 0, $e = count($mesh->corners); $h < $e; $h++) {
@@ -182,44 +182,6 @@ final class FeatureEdges
                 $mesh->flags[$v] |= EditableMesh::CORNER;
             }
         }
-    }
-
-    /** @return array<int, float> four numbers a face, the first three its unit normal; zeros of a face without area */
-    public static function normals(EditableMesh $mesh): array
-    {
-        $N = self::crosses($mesh);
-        for ($o = 0, $e = count($N); $o < $e; $o += 4) {
-            $n = sqrt($N[$o] * $N[$o] + $N[$o + 1] * $N[$o + 1] + $N[$o + 2] * $N[$o + 2]);
-            $n = $n > 0.0 ? 1.0 / $n : 0.0;
-            $N[$o] *= $n;
-            $N[$o + 1] *= $n;
-            $N[$o + 2] *= $n;
-        }
-
-        return $N;
-    }
-
-    /** @return array<int, float> four numbers a face, the first three its normal, twice its area long */
-    public static function crosses(EditableMesh $mesh): array
-    {
-        [$C, $V] = [$mesh->corners, $mesh->vertices];
-        $N = array_fill(0, count($C), 0.0);
-        for ($o = 0, $e = count($C); $o < $e; $o += 4) {
-            $i = $C[$o] << 2;
-            $j = $C[$o + 1] << 2;
-            $k = $C[$o + 2] << 2;
-            $ux = $V[$j] - $V[$i];
-            $uy = $V[$j + 1] - $V[$i + 1];
-            $uz = $V[$j + 2] - $V[$i + 2];
-            $vx = $V[$k] - $V[$i];
-            $vy = $V[$k + 1] - $V[$i + 1];
-            $vz = $V[$k + 2] - $V[$i + 2];
-            $N[$o] = $uy * $vz - $uz * $vy;
-            $N[$o + 1] = $uz * $vx - $ux * $vz;
-            $N[$o + 2] = $ux * $vy - $uy * $vx;
-        }
-
-        return $N;
     }
 
     /** @return array<int, list<int>> by vertex: where features lead from it, in the order of the half-edges */

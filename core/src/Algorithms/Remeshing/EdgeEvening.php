@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Emberstone\Core\Algorithms\Remeshing;
 
 use Emberstone\Core\Algorithms\HalfEdge\EditableMesh;
-use Emberstone\Core\Algorithms\HalfEdge\FeatureEdges;
 
 /**
  * Makes the edges of a mesh as long as the sizes at their ends say, and the numbers of neighbours even: splits, collapses and flips that leave the surface and its features where they are.
@@ -97,7 +96,7 @@ final class EdgeEvening
     {
         $mesh = $this->mesh;
         $limit = 0.25 * self::SHORT * self::SHORT;
-        $this->normals = FeatureEdges::normals($mesh);
+        $this->normals = $mesh->normals();
         $active = $this->active;
         for ($h = 0, $e = count($mesh->corners); $h < $e; $h++) {
             $g = $mesh->twins[$h];
@@ -250,7 +249,7 @@ final class EdgeEvening
             }
             // Of the sum of squares: one less each at a and b, one more at c and d.
             $gain = $valence[$a] + $valence[$b] - $valence[$c] - $valence[$d] - 2;
-            if ((($gain > 0 && $this->mayFlip($a, $b, $c, $d)) || $this->isSliver($a, $b, $c, $d)) && $mesh->canFlip($h)) {
+            if ($this->isBetterFlipped($a, $b, $c, $d, $gain > 0) && $mesh->canFlip($h)) {
                 $mesh->flip($h);
                 $valence[$a]--;
                 $valence[$b]--;
@@ -260,8 +259,11 @@ final class EdgeEvening
         }
     }
 
-    /** Would the faces d c a and c d b lie along a b c and b a d, and be no worse slivers? */
-    private function mayFlip(int $a, int $b, int $c, int $d): bool
+    /**
+     * Are the faces d c a and c d b better than a b c and b a d: because one of these is so flat over the edge a b that it looks nowhere, or, where numbers of neighbours become more
+     * even, because they lie along the surface as well?
+     */
+    private function isBetterFlipped(int $a, int $b, int $c, int $d, bool $isMoreEven): bool
     {
         $V = &$this->mesh->vertices;
         $a <<= 2;
@@ -277,48 +279,7 @@ final class EdgeEvening
         $dx = $V[$d] - $V[$a];
         $dy = $V[$d + 1] - $V[$a + 1];
         $dz = $V[$d + 2] - $V[$a + 2];
-        // The sum of both faces' normals, twice their areas long.
-        $wx = $cx - $dx;
-        $wy = $cy - $dy;
-        $wz = $cz - $dz;
-        $nx = $uy * $wz - $uz * $wy;
-        $ny = $uz * $wx - $ux * $wz;
-        $nz = $ux * $wy - $uy * $wx;
-        $all = sqrt($nx * $nx + $ny * $ny + $nz * $nz);
-        // a d c, and d b c.
-        $px = $dy * $cz - $dz * $cy;
-        $py = $dz * $cx - $dx * $cz;
-        $pz = $dx * $cy - $dy * $cx;
-        $ex = $ux - $dx;
-        $ey = $uy - $dy;
-        $ez = $uz - $dz;
-        $qx = $ey * $wz - $ez * $wy;
-        $qy = $ez * $wx - $ex * $wz;
-        $qz = $ex * $wy - $ey * $wx;
-        $p = sqrt($px * $px + $py * $py + $pz * $pz);
-        $q = sqrt($qx * $qx + $qy * $qy + $qz * $qz);
-
-        return $px * $nx + $py * $ny + $pz * $nz > self::FLAT * $p * $all && $qx * $nx + $qy * $ny + $qz * $nz > self::FLAT * $q * $all && $p > 0.1 * $q && $q > 0.1 * $p;
-    }
-
-    /** Is the face a b c or b a d so flat over the edge a b that the faces d c a and c d b are better, and do those look where the larger one of both looks? */
-    private function isSliver(int $a, int $b, int $c, int $d): bool
-    {
-        $V = &$this->mesh->vertices;
-        $a <<= 2;
-        $b <<= 2;
-        $c <<= 2;
-        $d <<= 2;
-        $ux = $V[$b] - $V[$a];
-        $uy = $V[$b + 1] - $V[$a + 1];
-        $uz = $V[$b + 2] - $V[$a + 2];
-        $cx = $V[$c] - $V[$a];
-        $cy = $V[$c + 1] - $V[$a + 1];
-        $cz = $V[$c + 2] - $V[$a + 2];
-        $dx = $V[$d] - $V[$a];
-        $dy = $V[$d + 1] - $V[$a + 1];
-        $dz = $V[$d + 2] - $V[$a + 2];
-        $length = $ux * $ux + $uy * $uy + $uz * $uz;
+        // Normals of the faces as they are, twice their areas long.
         $mx = $uy * $cz - $uz * $cy;
         $my = $uz * $cx - $ux * $cz;
         $mz = $ux * $cy - $uy * $cx;
@@ -328,14 +289,12 @@ final class EdgeEvening
         $m = $mx * $mx + $my * $my + $mz * $mz;
         $n = $nx * $nx + $ny * $ny + $nz * $nz;
         $least = $m < $n ? $m : $n;
-        if ($least > self::SLIVER * self::SLIVER * $length * $length) {
+        $length = $ux * $ux + $uy * $uy + $uz * $uz;
+        $isSliver = $least <= self::SLIVER * self::SLIVER * $length * $length;
+        if (! $isSliver && ! $isMoreEven) {
             return false;
         }
-        if ($m > $n) {
-            $nx = $mx;
-            $ny = $my;
-            $nz = $mz;
-        }
+        // And as they would be: a d c, and d b c.
         $px = $dy * $cz - $dz * $cy;
         $py = $dz * $cx - $dx * $cz;
         $pz = $dx * $cy - $dy * $cx;
@@ -348,7 +307,22 @@ final class EdgeEvening
         $qx = $ey * $wz - $ez * $wy;
         $qy = $ez * $wx - $ex * $wz;
         $qz = $ex * $wy - $ey * $wx;
+        $p = $px * $px + $py * $py + $pz * $pz;
+        $q = $qx * $qx + $qy * $qy + $qz * $qz;
+        if ($isSliver && $p > 4.0 * $least && $q > 4.0 * $least) {
+            // What the larger of both looks at is right.
+            [$x, $y, $z] = $m > $n ? [$mx, $my, $mz] : [$nx, $ny, $nz];
+            if ($px * $x + $py * $y + $pz * $z > 0.0 && $qx * $x + $qy * $y + $qz * $z > 0.0) {
+                return true;
+            }
+        }
+        $x = $mx + $nx;
+        $y = $my + $ny;
+        $z = $mz + $nz;
+        $all = sqrt($x * $x + $y * $y + $z * $z);
+        $p = sqrt($p);
+        $q = sqrt($q);
 
-        return $px * $nx + $py * $ny + $pz * $nz > 0.0 && $qx * $nx + $qy * $ny + $qz * $nz > 0.0 && $px * $px + $py * $py + $pz * $pz > 4.0 * $least && $qx * $qx + $qy * $qy + $qz * $qz > 4.0 * $least;
+        return $isMoreEven && $px * $x + $py * $y + $pz * $z > self::FLAT * $p * $all && $qx * $x + $qy * $y + $qz * $z > self::FLAT * $q * $all && $p > 0.1 * $q && $q > 0.1 * $p;
     }
 }

@@ -190,71 +190,9 @@ final class IsotropicRemeshing
     /** Moves every vertex along the surface to the middle of its faces, those on features along them, and back onto the input. */
     private function relax(): void
     {
-        [$V, $C] = [$this->mesh->vertices, $this->mesh->corners];
-        $n = count($this->mesh->out);
-        // Of each vertex: the sum of its faces' middles and its weight, then that of their normals.
-        $sum = $normal = array_fill(0, 4 * $n, 0.0);
-        $before = array_fill(0, count($C), 0.0);
-        for ($o = 0, $e = count($C); $o < $e; $o += 4) {
-            if ($C[$o + 3] === 0) {
-                continue;
-            }
-            $i = $C[$o] << 2;
-            $j = $C[$o + 1] << 2;
-            $k = $C[$o + 2] << 2;
-            $ax = $V[$i];
-            $ay = $V[$i + 1];
-            $az = $V[$i + 2];
-            $bx = $V[$j];
-            $by = $V[$j + 1];
-            $bz = $V[$j + 2];
-            $cx = $V[$k];
-            $cy = $V[$k + 1];
-            $cz = $V[$k + 2];
-            $ux = $bx - $ax;
-            $uy = $by - $ay;
-            $uz = $bz - $az;
-            $vx = $cx - $ax;
-            $vy = $cy - $ay;
-            $vz = $cz - $az;
-            $x = $uy * $vz - $uz * $vy;
-            $y = $uz * $vx - $ux * $vz;
-            $z = $ux * $vy - $uy * $vx;
-            $before[$o] = $x;
-            $before[$o + 1] = $y;
-            $before[$o + 2] = $z;
-            // By area over the square of the size, so that where sizes change the larger faces do not pull.
-            $s = $V[$i + 3] + $V[$j + 3] + $V[$k + 3];
-            $area = sqrt($x * $x + $y * $y + $z * $z);
-            $w = $area / ($s * $s * $s);
-            $mx = $w * ($ax + $bx + $cx);
-            $my = $w * ($ay + $by + $cy);
-            $mz = $w * ($az + $bz + $cz);
-            $sum[$i] += $mx;
-            $sum[$i + 1] += $my;
-            $sum[$i + 2] += $mz;
-            $sum[$i + 3] += $w;
-            $sum[$j] += $mx;
-            $sum[$j + 1] += $my;
-            $sum[$j + 2] += $mz;
-            $sum[$j + 3] += $w;
-            $sum[$k] += $mx;
-            $sum[$k + 1] += $my;
-            $sum[$k + 2] += $mz;
-            $sum[$k + 3] += $w;
-            $normal[$i] += $x;
-            $normal[$i + 1] += $y;
-            $normal[$i + 2] += $z;
-            $normal[$i + 3] += $area;
-            $normal[$j] += $x;
-            $normal[$j + 1] += $y;
-            $normal[$j + 2] += $z;
-            $normal[$j + 3] += $area;
-            $normal[$k] += $x;
-            $normal[$k + 1] += $y;
-            $normal[$k + 2] += $z;
-            $normal[$k + 3] += $area;
-        }
+        $before = $this->mesh->crosses();
+        [$sum, $normal] = $this->around($before);
+        $V = $this->mesh->vertices;
         $which = $places = $lineWhich = $linePlaces = [];
         $numbers = [];
         $line = $this->alongFeatures($numbers);
@@ -312,6 +250,73 @@ final class IsotropicRemeshing
             $V[$o + 2] = $places[3 * $k + 2];
         }
         $this->mesh->vertices = $this->withoutFolds($V, $old, $before);
+    }
+
+    /**
+     * What lies around each vertex.
+     *
+     * @param  array<int, float>  $crosses  see EditableMesh::crosses()
+     * @return array{array<int, float>, array<int, float>} four numbers a vertex each: the weighted sum of the middles of its faces, three times over, and the weight; the sum of their normals, and of the
+     *                                                     lengths of these
+     */
+    private function around(array $crosses): array
+    {
+        [$V, $C] = [$this->mesh->vertices, $this->mesh->corners];
+        $n = count($this->mesh->out);
+        $sum = $normal = array_fill(0, 4 * $n, 0.0);
+        for ($o = 0, $e = count($C); $o < $e; $o += 4) {
+            if ($C[$o + 3] === 0) {
+                continue;
+            }
+            $i = $C[$o] << 2;
+            $j = $C[$o + 1] << 2;
+            $k = $C[$o + 2] << 2;
+            $ax = $V[$i];
+            $ay = $V[$i + 1];
+            $az = $V[$i + 2];
+            $bx = $V[$j];
+            $by = $V[$j + 1];
+            $bz = $V[$j + 2];
+            $cx = $V[$k];
+            $cy = $V[$k + 1];
+            $cz = $V[$k + 2];
+            $x = $crosses[$o];
+            $y = $crosses[$o + 1];
+            $z = $crosses[$o + 2];
+            // By area over the cube of the size, so that where sizes change the larger faces do not pull.
+            $s = $V[$i + 3] + $V[$j + 3] + $V[$k + 3];
+            $area = sqrt($x * $x + $y * $y + $z * $z);
+            $w = $area / ($s * $s * $s);
+            $mx = $w * ($ax + $bx + $cx);
+            $my = $w * ($ay + $by + $cy);
+            $mz = $w * ($az + $bz + $cz);
+            $sum[$i] += $mx;
+            $sum[$i + 1] += $my;
+            $sum[$i + 2] += $mz;
+            $sum[$i + 3] += $w;
+            $sum[$j] += $mx;
+            $sum[$j + 1] += $my;
+            $sum[$j + 2] += $mz;
+            $sum[$j + 3] += $w;
+            $sum[$k] += $mx;
+            $sum[$k + 1] += $my;
+            $sum[$k + 2] += $mz;
+            $sum[$k + 3] += $w;
+            $normal[$i] += $x;
+            $normal[$i + 1] += $y;
+            $normal[$i + 2] += $z;
+            $normal[$i + 3] += $area;
+            $normal[$j] += $x;
+            $normal[$j + 1] += $y;
+            $normal[$j + 2] += $z;
+            $normal[$j + 3] += $area;
+            $normal[$k] += $x;
+            $normal[$k + 1] += $y;
+            $normal[$k + 2] += $z;
+            $normal[$k + 3] += $area;
+        }
+
+        return [$sum, $normal];
     }
 
     /**

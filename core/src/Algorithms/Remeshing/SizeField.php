@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Emberstone\Core\Algorithms\Remeshing;
 
 use Emberstone\Core\Algorithms\HalfEdge\EditableMesh;
-use Emberstone\Core\Algorithms\HalfEdge\FeatureEdges;
 
 /**
  * How long edges shall be at each vertex of a mesh, mm; the vertices carry it along as their fourth number.
@@ -69,7 +68,7 @@ final class SizeField
     {
         [$V, $C] = [$this->mesh->vertices, $this->mesh->corners];
         $sum = 0.0;
-        $N = FeatureEdges::crosses($this->mesh);
+        $N = $this->mesh->crosses();
         for ($o = 0, $e = count($C); $o < $e; $o += 4) {
             if ($C[$o + 3] !== 0) {
                 $s = ($V[4 * $C[$o] + 3] + $V[4 * $C[$o + 1] + 3] + $V[4 * $C[$o + 2] + 3]) / 3.0;
@@ -117,7 +116,7 @@ final class SizeField
     private function curvatures(): array
     {
         [$C, $twins, $features] = [$this->mesh->corners, $this->mesh->twins, $this->mesh->features];
-        $N = FeatureEdges::normals($this->mesh);
+        $N = $this->mesh->normals();
         // Noise turns normals of neighbours against each other: the mean with the three next to it.
         for ($round = 0; $round < 2; $round++) {
             $M = $N;
