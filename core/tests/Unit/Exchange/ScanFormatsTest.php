@@ -97,12 +97,14 @@ final class ScanFormatsTest extends TestCase
         for ($k = 0; $k < 30; $k++) {
             $values[] = $gen->int(0, (1 << $bits) - 1);
         }
-        $field = fn (string $name) => "<$name type=\"Integer\" minimum=\"0\" maximum=\"".((1 << $bits) - 1).'"/>';
+        // A power of two brings the widest within what a coordinate may be, and loses no bit of it.
+        $scale = 2.0 ** -max(0, $bits - 32);
+        $field = fn (string $name) => sprintf('<%s type="ScaledInteger" minimum="0" maximum="%d" scale="%.17g"/>', $name, (1 << $bits) - 1, $scale);
         $stream = E57Builder::bits($values, $bits);
         $file = $this->put('a.e57', E57Builder::file($field('cartesianX').$field('cartesianY').'<cartesianZ type="Integer" minimum="4" maximum="4"/>', [[$stream, $stream, '']], 32));
         $p = Formats::read($file)->geometry->positions;
         foreach ($values as $k => $value) {
-            self::assertSame([(float) $value, (float) $value, 4.0], array_map(floatval(...), array_slice($p, 3 * $k, 3)));
+            self::assertSame([$value * $scale, $value * $scale, 4.0], array_map(floatval(...), array_slice($p, 3 * $k, 3)));
         }
     }
 
