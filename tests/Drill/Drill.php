@@ -223,7 +223,7 @@ final class Drill
         if ($step !== null && $good !== null && ! in_array('good', array_column($state['snapshot']['bodies'], 'name'), true)) {
             $ended = array_column($state['steps'], null, 'id')[$step] ?? null;
             if (! str_starts_with((string) ($ended['message'] ?? ''), 'Interrupted')) {
-                $this->wrong[] = 'The good file beside damaged ones did not come in: '.($ended['message'] ?? 'no word');
+                $this->wrong[] = 'The good file beside damaged ones did not come in: '.json_encode([$ended['state'] ?? 'no such step', $ended['message'] ?? null, array_values(preg_grep('/good/', $ended['figures']['notes'] ?? []) ?: [])]);
             }
         }
     }

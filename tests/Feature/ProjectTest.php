@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
+use App\Models\Project;
 use App\Models\Step;
+use App\Services\OneMoment;
 use App\Services\StepSweep;
 use Emberstone\Core\Exchange\Formats;
 use Emberstone\Core\Measure\Inspection;
@@ -197,6 +199,50 @@ final class ProjectTest extends TestCase
         $step->update(['beat_at' => now()->subSeconds(StepSweep::SILENCE + 1)]);
         app(StepSweep::class)($project);
         $this->assertSame('failed', $step->refresh()->state);
+    }
+
+    #[Test]
+    public function a_step_that_ends_while_the_project_is_read_is_shown_with_what_it_made(): void
+    {
+        $project = $this->withOpenBall();
+        $step = $project->steps()->create(['operation' => 'fill-holes', 'state' => 'running', 'beat_at' => now(), 'parent_id' => $project->head_step_id]);
+        $first = true;
+        // The project is found by its id first of all; then the step ends.
+        Project::retrieved(function (Project $found) use ($step, &$first): void {
+            if ($first) {
+                $first = false;
+                $step->update(['state' => 'done', 'snapshot' => ['bodies' => []] + $found->snapshot()]);
+                DB::table('projects')->where('id', $found->id)->update(['head_step_id' => $step->id]);
+            }
+        });
+        $state = $this->state($project);
+        $this->assertSame('done', collect($state['steps'])->firstWhere('id', $step->id)['state'] ?? 'not shown');
+        $this->assertSame([], $state['snapshot']['bodies']);
+    }
+
+    #[Test]
+    public function tables_read_as_of_one_moment_do_not_see_what_is_committed_meanwhile(): void
+    {
+        config(['database.connections.reader' => config('database.connections.pgsql'), 'database.connections.writer' => config('database.connections.pgsql')]);
+        $default = DB::getDefaultConnection();
+        $writer = DB::connection('writer');
+        $writer->statement('create table moments (n int)');
+        try {
+            DB::setDefaultConnection('reader');
+            $seen = OneMoment::of(function () use ($writer): array {
+                $before = DB::table('moments')->count();
+                $writer->table('moments')->insert(['n' => 1]);
+
+                return [$before, DB::table('moments')->count()];
+            });
+            $this->assertSame([0, 0], $seen);
+            $this->assertSame(1, DB::table('moments')->count());
+        } finally {
+            DB::setDefaultConnection($default);
+            DB::purge('reader');
+            $writer->statement('drop table moments');
+            DB::purge('writer');
+        }
     }
 
     #[Test]

@@ -12,6 +12,7 @@ use App\Models\User;
 use App\Services\BlobStore;
 use App\Services\DiskSpace;
 use App\Services\Ledger;
+use App\Services\OneMoment;
 use App\Services\StepSweep;
 use Emberstone\Core\Deliver\Brief;
 use Emberstone\Core\Deliver\ReadyCard;
@@ -58,6 +59,13 @@ final class ProjectController
     public function show(Request $request, Project $project, Ledger $ledger, StepSweep $sweep, DiskSpace $disk): JsonResponse
     {
         $sweep($project);
+
+        return response()->json(OneMoment::of(fn () => $this->state($request, $project->refresh(), $ledger, $disk)));
+    }
+
+    /** @return array<string, mixed> */
+    private function state(Request $request, Project $project, Ledger $ledger, DiskSpace $disk): array
+    {
         $snapshot = $project->snapshot();
         // Steps of an earlier version said less of a datum.
         $snapshot['datums'] = array_map(fn (array $datum) => Datum::fromArray($datum)->toArray(), $snapshot['datums']);
@@ -76,7 +84,7 @@ final class ProjectController
             usort($snapshot[$kind], fn (array $a, array $b) => ($rank[$a['id']] ?? PHP_INT_MAX) <=> ($rank[$b['id']] ?? PHP_INT_MAX));
         }
 
-        return response()->json(Shapes::of('ProjectState')->only([
+        return Shapes::of('ProjectState')->only([
             'project' => ['id' => $project->id, 'name' => $project->name, 'brief' => $project->brief, 'scaleConfirmed' => $project->scale_confirmed, 'members' => MemberController::list($project), 'owner' => $project->owner->name, 'isOwner' => $project->owner_id === $request->user()?->id],
             'snapshot' => $snapshot,
             'steps' => array_map($this->step(...), $ledger->line($project)),
@@ -87,7 +95,7 @@ final class ProjectController
             'readyBody' => $last,
             'diskUsed' => $disk->used() >= DiskSpace::LITTLE ? round($disk->used(), 2) : null,
             'canUndo' => $project->head_step_id !== null, 'canRedo' => $project->steps()->where('parent_id', $project->head_step_id)->where('state', 'set-aside')->exists(),
-        ]));
+        ]);
     }
 
     /**
