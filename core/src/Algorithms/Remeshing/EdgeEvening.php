@@ -42,8 +42,17 @@ final class EdgeEvening
     {
     }
 
-    /** Splits what is longer than LONG times the mean size of its ends; new edges are looked at in their turn. */
+    /** Splits what is longer than LONG times the mean size of its ends, until none is left. */
     public function split(): void
+    {
+        do {
+            $before = count($this->mesh->out);
+            $this->splitOnce();
+        } while (count($this->mesh->out) > $before);
+    }
+
+    /** One look at every edge, new ones in their turn; one beside a longer edge is left for the next. */
+    private function splitOnce(): void
     {
         $mesh = $this->mesh;
         $limit = 0.25 * self::LONG * self::LONG;

@@ -95,6 +95,16 @@ final class RemeshTest extends TestCase
     }
 
     #[Test]
+    public function faces_far_larger_than_the_edge_are_parted_to_it_and_not_finer(): void
+    {
+        $brick = MeshBuilder::brick([120.0, 70.0, 14.0], 1);
+        self::assertLessThan(50, $brick->faceCount());
+        $mesh = self::meshOf($this->remesh($brick, new RemeshParameters(edge: 5.0)));
+        self::assertEqualsWithDelta(5.0, self::quality($mesh, 5.0)['mean'], 0.25);
+        self::assertGreaterThan(0.95, self::quality($mesh, 5.0)['inBand']);
+    }
+
+    #[Test]
     public function a_rim_keeps_its_shape_and_a_thin_open_bowl_stays_open(): void
     {
         $bowl = MeshBuilder::without(MeshBuilder::icosphere(4, 20.0), 8.0);
