@@ -173,6 +173,7 @@ final class Shapes
                 'choices' => Shape::listOf(Shape::words()),
                 'picks' => Shape::words()->nullable(),
                 'suggested' => Shape::boolean(),
+                'with' => Shape::listOf(Shape::object(['name' => Shape::words(), 'value' => Shape::anything()]))->about('values of other parameters with which it is of use'),
             ]),
             'OperationInfo' => Shape::object([
                 'name' => Shape::words(),

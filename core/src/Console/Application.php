@@ -98,7 +98,7 @@ final class Application
         [$file] = $this->operands($arguments, 1, 'inspect FILE');
         $loaded = Formats::read($file);
         $report = Report::of($loaded->geometry, $loaded->unit);
-        unset($report['measured']);
+        unset($report['evidence']);
 
         return $this->answer(['file' => $file, 'format' => $loaded->format, ...$report]);
     }

@@ -16,7 +16,7 @@ final readonly class ResolveDoubleSkinParameters
         public ?float $gap = null,
         #[Param('By', 'Dropping keeps the points of the pass that saw a place best; moving brings whole passes onto each other, which helps where one stands off as a whole.', choices: ['dropping', 'moving'])]
         public string $by = 'dropping',
-        #[Param('Where they agree too', 'Dropping takes points too that lie where another pass has them, if that saw the place from much nearer or more steeply: fewer points, and none of the worst.')]
+        #[Param('Where they agree too', 'Dropping takes points too that lie where another pass has them, if that saw the place from much nearer or more steeply: fewer points, and none of the worst.', with: ['by' => 'dropping'])]
         public bool $agreeing = false,
         #[Param('Locked', 'Passes that moving leaves where they are, besides the first.', picks: 'locked')]
         public array $locked = [],

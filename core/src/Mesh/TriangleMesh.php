@@ -32,8 +32,11 @@ final readonly class TriangleMesh
     /** Measured, but moved by more than the noise of its points. */
     public const SMOOTHED = 5;
 
+    /** New surface of a change of shape: the face of a cut. */
+    public const MADE = 6;
+
     /** What is made up, by mark, in words. */
-    public const MADE_UP = [self::FILLED => 'filled', self::STRIP => 'strip', self::RESHAPED => 'reshaped', self::CLOSED => 'closed in the volume', self::SMOOTHED => 'smoothed'];
+    public const MADE_UP = [self::FILLED => 'filled', self::STRIP => 'strip', self::RESHAPED => 'reshaped', self::CLOSED => 'closed in the volume', self::SMOOTHED => 'smoothed', self::MADE => 'made'];
 
     /**
      * @param  list<float>  $positions  flat xyz

@@ -74,6 +74,12 @@ final readonly class Datum
         );
     }
 
+    /** The same, going where a body goes. */
+    public function ofBody(?string $id): self
+    {
+        return self::fromArray(['bodyId' => $id] + $this->toArray());
+    }
+
     public function hasDirection(): bool
     {
         return ! in_array($this->kind, ['point', 'sphere', 'frame'], true);

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Operation;
 
+use Emberstone\Core\Foundation\Format;
 use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Geometry\Vector3;
 
@@ -71,6 +72,12 @@ final readonly class PlaneChoice
         }
 
         return new self($datum->origin, $datum->direction, $datum->name);
+    }
+
+    /** The plane at a distance from it, mm, the way that it faces. */
+    public function shifted(float $by): self
+    {
+        return $by === 0.0 ? $this : new self(Vector3::minus($this->point, Vector3::scaled($this->normal, -$by)), $this->normal, sprintf('%s, %s %s', $this->name, Format::mm(abs($by)), $by > 0.0 ? 'before it' : 'behind it'));
     }
 
     /**

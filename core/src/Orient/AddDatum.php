@@ -112,7 +112,7 @@ final class AddDatum implements Operation
             $notes[] = sprintf('%d %% of the surface lies on the surface when mirrored%s.', round(100.0 * $share), count($found) > 1 ? '; this is number '.$nth.' of '.count($found).' planes that do so' : '');
         }
 
-        return Datum::fromArray([...$datum->toArray(), 'bodyId' => $body->id]);
+        return $datum->ofBody($body->id);
     }
 
     /** The frame that is set now, or the one in which a body came. */
@@ -148,7 +148,7 @@ final class AddDatum implements Operation
             $blob = OpenBlob::bytes(Blob::encode($body->geometry));
             $fit = FitDatum::brushed($blob, self::placement($blob, $body), $ranges, $parameters->kind, $parameters->name, held: self::held($workpiece, $parameters));
 
-            return Datum::fromArray([...$fit['datum']->toArray(), 'bodyId' => $body->id]);
+            return $fit['datum']->ofBody($body->id);
         }
         throw UnsuitableInput::because('The region names no face of a mesh that is there; brush over the surface again.');
     }
@@ -188,7 +188,7 @@ final class AddDatum implements Operation
         }
         $fit = FitDatum::fitted($parameters->kind, $points, $normals, $weights, array_sum(array_map(count(...), $seen)), $parameters->name, 'spread', self::held($workpiece, $parameters));
 
-        return Datum::fromArray([...$fit->toArray(), 'bodyId' => $bodyId]);
+        return $fit->ofBody($bodyId);
     }
 
     /**

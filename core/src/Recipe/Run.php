@@ -187,10 +187,7 @@ final class Run
         foreach ($results as [$name, $geometry]) {
             $file = self::fileName($name, $format, $taken);
             Formats::write("$folder/$file", $geometry, new WriteOptions(unit: $this->recipe->unit));
-            $report = Report::of($geometry);
-            $measured = $report['measured'];
-            unset($report['measured']);
-            $bodies[] = ['name' => $name, 'file' => $file, 'evidence' => ['measured' => $measured, 'filled' => 1.0 - $measured], 'format' => $format, ...$report, 'unit' => $this->recipe->unit->value];
+            $bodies[] = ['name' => $name, 'file' => $file, 'format' => $format, ...Report::of($geometry), 'unit' => $this->recipe->unit->value];
         }
 
         return $bodies;

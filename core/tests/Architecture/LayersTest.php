@@ -46,6 +46,7 @@ final class LayersTest extends TestCase
         'Icp' => ['Linear', 'Search'],
         'Surface' => ['Linear', 'Predicates', 'Search', 'HalfEdge'],
         'Remeshing' => ['Linear', 'Search', 'HalfEdge', 'Surface'],
+        'Cutting' => ['Predicates', 'HalfEdge'],
         'Field' => ['Search', 'HalfEdge', 'Surface', 'Remeshing'],
     ];
 

@@ -201,6 +201,11 @@ export const parameterInfo = z.object({
   choices: z.array(z.string()),
   picks: z.string().nullable(),
   suggested: z.boolean(),
+  /** values of other parameters with which it is of use */
+  with: z.array(z.object({
+    name: z.string(),
+    value: z.unknown(),
+  })),
 });
 export type ParameterInfo = z.infer<typeof parameterInfo>;
 
@@ -893,6 +898,18 @@ export interface OperationParameters {
   'mirror': {
     /** Of the frame, or a datum that is a plane. */
     plane: Record<string, unknown> | string;
+  };
+  'split': {
+    /** Pieces: each connected piece becomes a body of its own, and no plane is needed. */
+    by?: 'plane' | 'pieces';
+    /** Of the frame, or a datum that is a plane. */
+    plane?: Record<string, unknown> | string | null;
+    /** How far from the plane it is cut, the way the plane faces; less than 0 is behind it. [mm] */
+    shift?: number;
+    /** Both parts, or the one on the side that the plane faces (positive), or the one behind it (negative). */
+    keep?: 'both' | 'positive' | 'negative';
+    /** Each part gets a flat face where it was cut, marked as made. */
+    cap?: boolean;
   };
 }
 

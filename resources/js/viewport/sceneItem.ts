@@ -66,13 +66,14 @@ function withEdges(fragmentShader: string): string {
   );
 }
 
-/** How made-up surface is drawn, by its mark: filled, strip, reshaped, closed in the volume, smoothed. Stripes across the screen tell them apart without colour. */
+/** How made-up surface is drawn, by its mark: filled, strip, reshaped, closed in the volume, smoothed, made. Stripes and dots across the screen tell them apart without colour. */
 const MADE_UP = [
   { colour: FILLED, where: 'mod(gl_FragCoord.x + gl_FragCoord.y, 10.0) < 4.0' },
   { colour: FILLED, where: 'mod(gl_FragCoord.x + gl_FragCoord.y, 10.0) < 3.0 || mod(gl_FragCoord.x - gl_FragCoord.y + 8000.0, 10.0) < 3.0' },
   { colour: RESHAPED, where: 'mod(gl_FragCoord.x - gl_FragCoord.y + 8000.0, 10.0) < 4.0' },
   { colour: FILLED, where: 'mod(gl_FragCoord.y, 9.0) < 3.5' },
   { colour: MEASURED, where: 'mod(gl_FragCoord.x, 9.0) < 2.5' },
+  { colour: RESHAPED, where: 'mod(gl_FragCoord.x, 8.0) < 3.0 && mod(gl_FragCoord.y, 8.0) < 3.0' },
 ] as const;
 
 /** Surface with sharp edges, striped where it is made up, and left out where what backs it weighs less than a limit that all materials of an item share. */

@@ -7,6 +7,7 @@ const MADE_UP = [
   { name: 'reshaped', sign: 'hatch-back' },
   { name: 'closed in the volume', sign: 'hatch-level' },
   { name: 'smoothed', sign: 'hatch-upright' },
+  { name: 'made', sign: 'hatch-dots' },
 ] as const;
 
 export interface Share {

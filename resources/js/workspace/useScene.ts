@@ -40,6 +40,15 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
   // The passes would lie over a body that was just made of them.
   const covered = !state && bodies !== data.snapshot.bodies && bodies.some((b) => !data.snapshot.bodies.some((before) => before.id === b.id));
 
+  // A trial that parts a body shows each part in a colour of its own.
+  const isParted = !!trial?.bodies && showTrial && trial.bodies.filter((b) => !data.snapshot.bodies.some((before) => before.id === b.id)).length > 1;
+  useEffect(() => {
+    if (!isParted) return;
+    const { colours } = store.getState();
+    store.setState({ colours: 'own' });
+    return () => store.setState((s) => (s.colours === 'own' ? { colours } : {}));
+  }, [isParted, store]);
+
   // What a step changed is seen as it was, also if it is hidden now; where nothing of it was there yet, what it was made of is seen: all passes.
   const atStep = state && [...passes, ...bodies].filter((i) => state.touched.includes(i.id)).map((i) => i.id);
   const seen = atStep && atStep.length === 0 ? passes.map((p) => p.id) : atStep;

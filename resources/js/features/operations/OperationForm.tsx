@@ -113,7 +113,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
       </div>
       {works ? <OnLine on={works} /> : null}
       {operation.parameters
-        .filter((p) => !isPicked(p) && p.choices.length !== 1 && !hasNoUse(operation.name, p.name, { values: { ...values, kind }, picks: picks.length, datumBy }))
+        .filter((p) => !isPicked(p) && p.choices.length !== 1 && !hasNoUse(operation.name, p, { values: { ...values, kind }, picks: picks.length, datumBy }))
         .map((p) => (
           <ParameterField key={p.name} parameter={p} value={filled[p.name]} placeholder={p.name === 'name' ? name : p.name === 'blend' ? '2 edges' : operation.name === 'place' && p.name === 'maxDistance' ? 'auto' : undefined} names={names} onChange={(v) => set(p.name, v)} />
         ))}

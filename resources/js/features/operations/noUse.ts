@@ -1,3 +1,5 @@
+import type { ParameterInfo } from '../../api/types';
+
 /** What else is set in a form. */
 export interface SetFields {
   values: Record<string, unknown>;
@@ -5,10 +7,8 @@ export interface SetFields {
   datumBy: string;
 }
 
-/** By operation, fields that what else is set leaves without a use: they are not shown. */
+/** By operation, fields that picks leave without a use, or that are no words of the catalogue: they are not shown. */
 const NO_USE: Record<string, (name: string, set: SetFields) => boolean> = {
-  'resolve-double-skin': (name, { values }) => name === 'agreeing' && values.by === 'moving',
-  centre: (name, { values }) => name === 'axes' && values.smallestBox === true,
   turn: (name, { picks }) => name !== 'about' && picks > 0,
   'reshape-patch': (name, { values }) => name === 'blend' && values.shape === 'cover',
   // Lengths are clicked rather than typed twice.
@@ -17,4 +17,7 @@ const NO_USE: Record<string, (name: string, set: SetFields) => boolean> = {
   'add-datum': (name, { values, datumBy }) => (name === 'kind' && datumBy === 'datums') || (name === 'angle' && (datumBy !== 'click' || ['line', 'point', 'frame'].includes(String(values.kind)))),
 };
 
-export const hasNoUse = (operation: string, name: string, set: SetFields): boolean => NO_USE[operation]?.(name, set) ?? false;
+/** Are the other parameters set so that this one is of use? */
+export const isOfUse = (p: Pick<ParameterInfo, 'with'>, values: Record<string, unknown>): boolean => p.with.every(({ name, value }) => values[name] === value);
+
+export const hasNoUse = (operation: string, p: Pick<ParameterInfo, 'name' | 'with'>, set: SetFields): boolean => !isOfUse(p, set.values) || (NO_USE[operation]?.(p.name, set) ?? false);

@@ -6,6 +6,7 @@ import type { Selection } from '../../viewport/marks';
 import { listedHoles, type Wish, wishesToSend } from '../mend/holes';
 import { type DatumPair, lackingDatumPairs } from '../register/datumPairs';
 import { type Lengths, NO_LENGTHS, sentLengths } from '../orient/lengths';
+import { isOfUse } from './noUse';
 
 /** Parameters that picks, selections and pickers of their own stand for. */
 const PICKED: ReadonlySet<string> = new Set(['points', 'pairs', 'selection', 'locked', 'box', 'items', 'clusters', 'group', 'datumPairs', 'target', 'fixture', 'region', 'construct', 'hold', 'typed', 'shape', 'body', 'frame', 'lengths', 'rims']);
@@ -34,7 +35,7 @@ export function parametersToSend(operation: OperationInfo, values: Record<string
   const out: Record<string, unknown> = {};
   for (const p of operation.parameters) {
     const value = values[p.name];
-    if (value !== undefined && value !== null && value !== '') out[p.name] = value;
+    if (value !== undefined && value !== null && value !== '' && isOfUse(p, values)) out[p.name] = value;
   }
   if (operation.name === 'add-datum') {
     const points = picks.map((p) => p.pointMm);
@@ -212,6 +213,7 @@ export function lacking(operation: OperationInfo, sent: Record<string, unknown>,
     return null;
   }
   if (operation.name === 'scale' && sent.factor === undefined && (sent.measured === undefined || sent.actual === undefined)) return 'Click both ends of a known length, or type a factor.';
-  const missing = operation.parameters.find((p) => p.required && sent[p.name] === undefined && (!p.picks || p.picks === 'plane'));
+  // A plane may be left out only where it is of no use.
+  const missing = operation.parameters.find((p) => sent[p.name] === undefined && (p.picks === 'plane' ? isOfUse(p, sent) : p.required && !p.picks));
   return missing ? `${missing.picks === 'plane' ? 'Choose a' : 'Fill in:'} ${missing.label.toLowerCase()}.` : null;
 }
