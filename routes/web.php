@@ -68,6 +68,7 @@ Route::middleware('auth')->group(function (): void {
             Route::get('items/{item}/facts', [ItemController::class, 'facts'])->whereUuid('item');
             Route::get('steps/{step}/states', [StepController::class, 'states'])->whereNumber('step');
             Route::get('bodies/{body}/download', [DeliveryController::class, 'download'])->whereUuid('body');
+            Route::get('artefacts/{artefact}/download', [DeliveryController::class, 'drawing'])->whereUuid('artefact');
             Route::post('uploads', [UploadController::class, 'create']);
             Route::get('uploads/{upload}/columns', [UploadController::class, 'columns'])->whereUuid('upload');
             Route::match(['head'], 'uploads/{upload}', [UploadController::class, 'offset'])->whereUuid('upload');

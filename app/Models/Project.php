@@ -103,10 +103,11 @@ final class Project extends Model
         return Brief::fromArray($this->brief);
     }
 
-    /** @return array{passes: list<array<string, mixed>>, bodies: list<array<string, mixed>>, datums: list<array<string, mixed>>, suggestions: array<string, mixed>, oriented: bool} */
+    /** @return array{passes: list<array<string, mixed>>, bodies: list<array<string, mixed>>, datums: list<array<string, mixed>>, artefacts: list<array<string, mixed>>, suggestions: array<string, mixed>, oriented: bool} */
     public function snapshot(): array
     {
-        return $this->head_step_id === null ? Step::EMPTY_SNAPSHOT : ($this->head->snapshot ?? Step::EMPTY_SNAPSHOT);
+        // States of an earlier version know no artefacts.
+        return ($this->head_step_id === null ? [] : $this->head->snapshot ?? []) + Step::EMPTY_SNAPSHOT;
     }
 
     /** Deletes the project and frees what it alone held: uploads, captures, geometry. */

@@ -37,7 +37,7 @@ use Ramsey\Uuid\Uuid;
  */
 final class Step extends Model
 {
-    public const EMPTY_SNAPSHOT = ['passes' => [], 'bodies' => [], 'datums' => [], 'suggestions' => [], 'oriented' => false];
+    public const EMPTY_SNAPSHOT = ['passes' => [], 'bodies' => [], 'datums' => [], 'artefacts' => [], 'suggestions' => [], 'oriented' => false];
 
     /** States of a step that has not ended yet. */
     public const ALIVE = ['waiting', 'running'];
@@ -58,7 +58,8 @@ final class Step extends Model
     /** @return array<string, mixed> the snapshot that it works on; of a step that has begun */
     public function stateBefore(): array
     {
-        return self::query()->find($this->parent_id)->snapshot ?? self::EMPTY_SNAPSHOT;
+        // States of an earlier version know no artefacts.
+        return (self::query()->find($this->parent_id)->snapshot ?? []) + self::EMPTY_SNAPSHOT;
     }
 
     /** The id of the nth thing that it makes: the same when it is run again, so that names, places in the tray and later steps still find it. */
@@ -77,7 +78,7 @@ final class Step extends Model
     public function tieBlobs(): void
     {
         $hashes = [];
-        foreach ([...$this->snapshot['passes'] ?? [], ...$this->snapshot['bodies'] ?? [], ...$this->figures['maps'] ?? []] as $row) {
+        foreach ([...$this->snapshot['passes'] ?? [], ...$this->snapshot['bodies'] ?? [], ...$this->snapshot['artefacts'] ?? [], ...$this->figures['maps'] ?? []] as $row) {
             $hashes[$row['blob']] = true;
             $hashes[$row['mask'] ?? $row['blob']] = true;
         }

@@ -7,6 +7,7 @@ namespace App\Services;
 use App\Models\Step;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Deliver\Figures;
+use Emberstone\Core\Deliver\SectionDrawing;
 use Emberstone\Core\Exchange\Blob;
 use Emberstone\Core\Exchange\ReadThing;
 use Emberstone\Core\Foundation\Names;
@@ -15,6 +16,7 @@ use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Geometry\Placement;
 use Emberstone\Core\Mesh\TriangleMesh;
+use Emberstone\Core\Operation\Artefact;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\Pass;
@@ -51,12 +53,13 @@ final class Workbench
                 array_map(fn (array $row) => new Pass($row['id'], $row['name'], $nothing, $place($row)->pose, null, $row['residual'], $row['overlap'], $place($row)->scale), $chosen($snapshot['passes'])),
                 array_map(fn (array $row) => new Body($row['id'], $row['name'], $nothing, $place($row)->pose, $row['leftOpen'] ?? [], $place($row)->scale), $chosen($snapshot['bodies'])),
                 array_map(Datum::fromArray(...), $snapshot['datums']),
+                array_map(self::artefactWithout(...), $snapshot['artefacts']),
             );
         }
         $passes = in_array($needs, ['passes', 'any'], true) ? array_map($this->pass(...), $chosen($snapshot['passes'])) : [];
         $bodies = in_array($needs, ['meshes', 'bodies', 'any'], true) ? array_map($this->body(...), $chosen($snapshot['bodies'])) : [];
 
-        return new Workpiece($passes, $bodies, array_map(Datum::fromArray(...), $snapshot['datums']));
+        return new Workpiece($passes, $bodies, array_map(Datum::fromArray(...), $snapshot['datums']), array_map(self::artefactWithout(...), $snapshot['artefacts']));
     }
 
     /** @return list<array<string, mixed>> what to colour items by, their bytes stored as blobs */
@@ -85,6 +88,44 @@ final class Workbench
     }
 
     /**
+     * Where an artefact stands, without what it holds: no operation looks into those that are there.
+     *
+     * @param  array<string, mixed>  $row
+     */
+    private static function artefactWithout(array $row): Artefact
+    {
+        return new Artefact($row['id'], $row['name'], $row['kind'], ['planes' => []], self::placement($row), $row['bodyId'], $row['version']);
+    }
+
+    /** @param  array<string, mixed>  $row */
+    public function artefact(array $row): Artefact
+    {
+        return new Artefact($row['id'], $row['name'], $row['kind'], json_decode($this->blobs->get($row['blob']), true, 64, JSON_THROW_ON_ERROR), self::placement($row), $row['bodyId'], $row['version']);
+    }
+
+    /**
+     * @param  list<Artefact>  $after
+     * @param  list<array<string, mixed>>  $before  rows
+     * @param  int  $made  how many things the step has made besides
+     * @param  array<string, true>  $taken  names (changed)
+     * @return list<array<string, mixed>>
+     */
+    private function artefactRows(array $after, array $before, Step $step, int $made, array &$taken): array
+    {
+        $rows = [];
+        $was = array_column($before, null, 'id');
+        foreach ($after as $artefact) {
+            $row = $was[$artefact->id] ?? null;
+            $rows[] = $row !== null ? ['transform' => $artefact->placement->matrix()] + $row : [
+                'id' => $step->idOfMade($made++), 'name' => Names::distinct($artefact->name, $taken), 'kind' => $artefact->kind, 'version' => $artefact->version, 'bodyId' => $artefact->bodyId,
+                'blob' => $this->blobs->put(json_encode($artefact->data, JSON_THROW_ON_ERROR | JSON_PRESERVE_ZERO_FRACTION)), 'transform' => $artefact->placement->matrix(), 'curves' => count(SectionDrawing::figures($artefact)),
+            ];
+        }
+
+        return $rows;
+    }
+
+    /**
      * Rows hold one matrix from the numbers of the blob to the project's millimetres (what the browser draws with), so the scale is found in it.
      *
      * @param  array<string, mixed>  $row
@@ -109,7 +150,7 @@ final class Workbench
         }
         $passes = array_column($snapshot['passes'], null, 'id');
         $bodies = array_column($snapshot['bodies'], null, 'id');
-        $taken = array_fill_keys(array_column([...$passes, ...$bodies], 'name'), true);
+        $taken = array_fill_keys(array_column([...$passes, ...$bodies, ...$snapshot['artefacts']], 'name'), true);
         $made = 0;
         foreach ($after->passes as $pass) {
             $row = $passes[$pass->id] ?? null;
@@ -131,6 +172,7 @@ final class Workbench
         $snapshot['bodies'] = array_values($bodies);
         $datums = ! $isPart ? $after->datums : $result->datumsWithin($before->datums, $before);
         $snapshot['datums'] = array_map(fn (Datum $datum) => $datum->toArray(), $datums);
+        $snapshot['artefacts'] = $this->artefactRows(! $isPart ? $after->artefacts : $result->artefactsWithin($before->artefacts, $before), $snapshot['artefacts'], $step, $made, $taken);
         $snapshot['oriented'] = $snapshot['oriented'] || in_array($step->operation, ['set-frame', 'frame-from-points'], true);
 
         return $snapshot;

@@ -94,7 +94,15 @@ const pictures = {
   deliver: async () => {
     await open('Bearing pedestal, finished');
     await stage('Deliver');
+    await tool('Section');
+    const form = page.getByRole('form', { name: 'Section' });
+    await form.getByRole('combobox', { name: 'Plane' }).selectOption('YZ');
+    await form.getByLabel('Count').fill('5');
+    await form.getByLabel('Lines and arcs').fill('0.1');
+    await form.getByRole('button', { name: 'Try it first' }).click();
+    await form.getByText('8 curves').waitFor();
     await shot('deliver');
+    await form.getByRole('button', { name: 'Drop the trial' }).click();
   },
   gather: async () => {
     await open(/^Bearing pedestal(?!, finished)/);

@@ -49,3 +49,43 @@ test('a body is split at a plane beside the frame, both parts are seen first, an
   expect(volumes[0]).toBeCloseTo(40 * 70 * 14, 1);
   expect(volumes[1]).toBeCloseTo(80 * 70 * 14, 1);
 });
+
+test('sections side by side are drawn, listed, and delivered as a drawing of straight lines', async ({ page }) => {
+  await signIn(page);
+  await newProject(page, 'Block to cut open');
+  await page.locator('[data-upload]').setInputFiles({ name: 'block.off', mimeType: 'text/plain', buffer: Buffer.from(BLOCK) });
+  await expect(page.locator('[data-step=import]')).toHaveAttribute('data-state', 'done');
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Deliver' }).click();
+  await page.getByLabel('Step panel').getByRole('button', { name: 'Section', exact: true }).click();
+  const form = page.getByRole('form', { name: 'Section' });
+  await expect(form).toContainText('Choose a plane.');
+  // Around an axis no plane is asked for.
+  await form.getByRole('combobox', { name: 'Around' }).selectOption('Z');
+  await expect(form.getByRole('combobox', { name: 'Plane' })).toHaveCount(0);
+  await form.getByRole('combobox', { name: 'Around' }).selectOption('');
+  await form.getByRole('combobox', { name: 'Plane' }).selectOption('YZ');
+  await form.getByLabel('Shift').fill('30');
+  await form.getByLabel('Count').fill('3');
+  await form.getByLabel('Spacing').fill('30');
+  await form.getByLabel('Lines and arcs').fill('0.01');
+  await form.getByRole('button', { name: 'Section' }).click();
+  await expect(page.locator('[data-step=section]')).toHaveAttribute('data-state', 'done');
+  await expect(page.locator('[data-step=section]')).toContainText('3 curves at 3 planes, 504.0 mm long');
+  const tray = page.getByLabel('Tray');
+  await expect(tray.getByRole('button', { name: 'Section of block', exact: true }).or(tray.getByText('Section of block', { exact: true })).first()).toBeVisible();
+
+  const waiting = page.waitForEvent('download');
+  await page.getByRole('link', { name: 'DXF' }).click();
+  const lines = readFileSync(await (await waiting).path(), 'latin1').split('\n');
+  const pairs = lines.flatMap((line, k) => (k % 2 === 0 ? [{ code: line, value: lines[k + 1] ?? '' }] : []));
+  const starts = pairs.flatMap(({ code, value }, k) => (code === '0' && value === 'LWPOLYLINE' ? [k] : []));
+  expect(starts).toHaveLength(3);
+  for (const start of starts) {
+    const own = pairs.slice(start, pairs.findIndex(({ code }, k) => k > start && code === '0'));
+    const all = (wanted: string) => own.filter(({ code }) => code === wanted).map(({ value }) => Number(value));
+    // Four corners a section: what was fitted has no points between.
+    expect(all('90')).toEqual([4]);
+    expect([...all('10')].sort((x, y) => x - y)).toEqual([0, 0, 70, 70]);
+    expect([...all('20')].sort((x, y) => x - y)).toEqual([0, 0, 14, 14]);
+  }
+});

@@ -43,10 +43,12 @@ final class AuthorisationTest extends TestCase
     private function things(Project $project): array
     {
         $upload = $this->upload($project, 'more.stl', 'solid more');
+        $this->postJson("/api/projects/$project->id/steps", ['operation' => 'section', 'parameters' => ['plane' => 'YZ']])->assertAccepted();
+        $artefact = $project->refresh()->snapshot()['artefacts'][0];
         $capture = Capture::query()->create(['project_id' => $project->id, 'user_id' => $project->owner_id, 'token_hash' => str_repeat('0', 64), 'state' => 'finished']);
         $body = $project->snapshot()['bodies'][0];
 
-        return ['id' => $project->id, 'project' => $project->id, 'step' => (string) $project->head_step_id, 'capture' => $capture->id, 'upload' => $upload, 'member' => '1', 'body' => $body['id'], 'hash' => $body['blob'], 'every' => '10', 'session' => str_repeat('0', 32), 'item' => $body['id']];
+        return ['id' => $project->id, 'project' => $project->id, 'step' => (string) $project->head_step_id, 'capture' => $capture->id, 'upload' => $upload, 'member' => '1', 'body' => $body['id'], 'artefact' => $artefact['id'], 'hash' => $body['blob'], 'every' => '10', 'session' => str_repeat('0', 32), 'item' => $body['id']];
     }
 
     #[Test]

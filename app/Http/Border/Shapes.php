@@ -114,6 +114,16 @@ final class Shapes
                 'parents' => Shape::listOf(Shape::words()),
                 'across' => $place->about('X of a frame, whose direction is its Z'),
             ]),
+            'ArtefactItem' => Shape::object([
+                'id' => Shape::uuid(),
+                'name' => Shape::words(),
+                'kind' => Shape::choice(['section']),
+                'version' => Shape::integer(1),
+                'bodyId' => Shape::words()->nullable()->about('what it moves along with'),
+                'blob' => Shape::hash()->about('what it holds, as JSON: planes with their curves'),
+                'transform' => $matrix->about('from its numbers to millimetres of the project'),
+                'curves' => Shape::integer(0),
+            ]),
         ];
     }
 
@@ -157,6 +167,7 @@ final class Shapes
                 'step' => Shape::named('StepItem'),
                 'passes' => Shape::listOf(Shape::named('PassItem'))->nullable()->about('as they would be; null until it is done'),
                 'bodies' => Shape::listOf(Shape::named('BodyItem'))->nullable(),
+                'artefacts' => Shape::listOf(Shape::named('ArtefactItem'))->nullable(),
             ])->about('A step carried out to be looked at.'),
             'ParameterInfo' => Shape::object([
                 'name' => Shape::words(),
@@ -172,6 +183,7 @@ final class Shapes
                 'max' => Shape::number()->nullable(),
                 'choices' => Shape::listOf(Shape::words()),
                 'picks' => Shape::words()->nullable(),
+                'empty' => Shape::words()->about('stands in the empty field: what is taken then'),
                 'suggested' => Shape::boolean(),
                 'with' => Shape::listOf(Shape::object(['name' => Shape::words(), 'value' => Shape::anything()]))->about('values of other parameters with which it is of use'),
             ]),
@@ -255,6 +267,7 @@ final class Shapes
                     'passes' => Shape::listOf(Shape::named('PassItem')),
                     'bodies' => Shape::listOf(Shape::named('BodyItem')),
                     'datums' => Shape::listOf(Shape::named('DatumItem')),
+                    'artefacts' => Shape::listOf(Shape::named('ArtefactItem')),
                     'suggestions' => Shape::map(Shape::map(Shape::number()->nullable())),
                     'oriented' => Shape::boolean(),
                 ]),

@@ -72,7 +72,7 @@ final class ProjectController
         $cards = self::readyCards($project, $snapshot);
         // Unless another is chosen, the ready card speaks of the body made last, wherever it stands in the tray.
         $last = array_key_last($cards);
-        foreach (['passes', 'bodies', 'datums'] as $kind) {
+        foreach (['passes', 'bodies', 'datums', 'artefacts'] as $kind) {
             foreach ($snapshot[$kind] as $k => $item) {
                 $snapshot[$kind][$k]['name'] = $project->labels[$item['id']] ?? $item['name'];
                 // Passes are coloured by the order they came in, wherever they stand in the tray.
@@ -142,7 +142,7 @@ final class ProjectController
         }
         $snapshot = $step->state === 'done' ? $step->snapshot : null;
 
-        return ['step' => $this->step($step), 'passes' => $snapshot['passes'] ?? null, 'bodies' => $snapshot['bodies'] ?? null];
+        return ['step' => $this->step($step), 'passes' => $snapshot['passes'] ?? null, 'bodies' => $snapshot['bodies'] ?? null, 'artefacts' => $snapshot['artefacts'] ?? null];
     }
 
     public function update(Request $request, Project $project): JsonResponse

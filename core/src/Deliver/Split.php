@@ -81,7 +81,7 @@ final class Split implements MakesNew, Operation
             $what = count($meshes) === 1 ? $meshes[0]->name : 'any of the '.count($meshes).' bodies';
             throw UnsuitableInput::because($plane === null ? (count($meshes) === 1 ? "$what is one piece." : 'Each of the '.count($meshes).' bodies is one piece.') : "$plane->name does not meet $what. Move it, or choose another.");
         }
-        $after = new Workpiece($workpiece->passes, $bodies, $datums);
+        $after = $workpiece->withBodies($bodies)->withDatums($datums);
 
         return new Result(
             $after, Format::many(count($meshes), 'body', 'bodies').' → '.count($after->meshes()).($plane === null ? ' by pieces' : " at $plane->name"),

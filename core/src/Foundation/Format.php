@@ -30,4 +30,12 @@ final class Format
 
         return number_format($length, $decimals).' mm';
     }
+
+    /** A number for a file: decimals without zeros at the end, never an exponent. */
+    public static function plain(float $value, int $decimals): string
+    {
+        $text = rtrim(rtrim(number_format($value, $decimals, '.', ''), '0'), '.');
+
+        return $text === '-0' || $text === '' ? '0' : $text;
+    }
 }

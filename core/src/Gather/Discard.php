@@ -6,6 +6,7 @@ namespace Emberstone\Core\Gather;
 
 use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Operation\About;
+use Emberstone\Core\Operation\Artefact;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\Estimate;
@@ -16,7 +17,7 @@ use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\Workpiece;
 
 /**
- * Takes passes, bodies or datums out of the project. Undo brings them back.
+ * Takes passes, bodies, datums or artefacts out of the project. Undo brings them back.
  *
  * @implements Operation<ItemsParameters>
  */
@@ -24,7 +25,7 @@ final class Discard implements Operation
 {
     public static function about(): About
     {
-        return new About('discard', Stage::Gather, 'Discard', 'Takes passes, bodies or datums out of the project. Undo brings them back.', 'any', ItemsParameters::class);
+        return new About('discard', Stage::Gather, 'Discard', 'Takes passes, bodies, datums or artefacts out of the project. Undo brings them back.', 'any', ItemsParameters::class);
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate
@@ -35,11 +36,11 @@ final class Discard implements Operation
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
     {
         $parameters->check($workpiece);
-        $stays = fn (Pass|Body|Datum $one) => ! $parameters->has($one);
-        $left = new Workpiece(array_values(array_filter($workpiece->passes, $stays)), array_values(array_filter($workpiece->bodies, $stays)), array_values(array_filter($workpiece->datums, $stays)));
-        $count = fn (Workpiece $of) => ['passes' => count($of->passes), 'bodies' => count($of->bodies), 'datums' => count($of->datums)];
+        $stays = fn (Pass|Body|Datum|Artefact $one) => ! $parameters->has($one);
+        $left = new Workpiece(array_values(array_filter($workpiece->passes, $stays)), array_values(array_filter($workpiece->bodies, $stays)), array_values(array_filter($workpiece->datums, $stays)), array_values(array_filter($workpiece->artefacts, $stays)));
+        $count = fn (Workpiece $of) => ['passes' => count($of->passes), 'bodies' => count($of->bodies), 'datums' => count($of->datums), 'artefacts' => count($of->artefacts)];
         $gone = [];
-        foreach (array_filter([...$workpiece->passes, ...$workpiece->bodies, ...$workpiece->datums], fn ($one) => ! $stays($one)) as $one) {
+        foreach (array_filter([...$workpiece->passes, ...$workpiece->bodies, ...$workpiece->datums, ...$workpiece->artefacts], fn ($one) => ! $stays($one)) as $one) {
             $gone[] = $one->name;
         }
 

@@ -6,6 +6,7 @@ namespace Emberstone\Core\Gather;
 
 use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Foundation\UnsuitableInput;
+use Emberstone\Core\Operation\Artefact;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\Param;
@@ -15,7 +16,7 @@ use Emberstone\Core\Operation\Workpiece;
 /** What `copy` and `discard` take: each parameter says in its #[Param] what it is, its unit and its range. */
 final readonly class ItemsParameters
 {
-    /** @param  array<int, string>  $on  ids or names of passes, bodies or datums */
+    /** @param  array<int, string>  $on  ids or names of passes, bodies, datums or artefacts */
     public function __construct(
         #[Param('On', 'Chosen in the tray.', picks: 'items')]
         public array $on,
@@ -30,7 +31,7 @@ final readonly class ItemsParameters
         }
     }
 
-    public function has(Pass|Body|Datum $one): bool
+    public function has(Pass|Body|Datum|Artefact $one): bool
     {
         return in_array($one->id, $this->on, true) || in_array($one->name, $this->on, true);
     }
@@ -38,11 +39,11 @@ final readonly class ItemsParameters
     /** @throws UnsuitableInput when one of them is not there */
     public function check(Workpiece $workpiece): void
     {
-        $all = [...$workpiece->passes, ...$workpiece->bodies, ...$workpiece->datums];
-        $known = [...array_map(fn (Pass|Body|Datum $one) => $one->id, $all), ...array_map(fn (Pass|Body|Datum $one) => $one->name, $all)];
+        $all = [...$workpiece->passes, ...$workpiece->bodies, ...$workpiece->datums, ...$workpiece->artefacts];
+        $known = [...array_map(fn (Pass|Body|Datum|Artefact $one) => $one->id, $all), ...array_map(fn (Pass|Body|Datum|Artefact $one) => $one->name, $all)];
         foreach ($this->on as $item) {
             if (! in_array($item, $known, true)) {
-                throw UnsuitableInput::because("There is no pass, body or datum \"$item\"; it may have gone meanwhile.");
+                throw UnsuitableInput::because("There is no pass, body, datum or artefact \"$item\"; it may have gone meanwhile.");
             }
         }
     }

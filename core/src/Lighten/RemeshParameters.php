@@ -20,7 +20,7 @@ final readonly class RemeshParameters
         public ?int $faces = null,
         #[Param('Adapt', 'From 0, even triangles everywhere, to 1, as fine or coarse as the surface is curved.', unit: 'share', min: 0.0, max: 1.0)]
         public float $adapt = 0.0,
-        #[Param('Deviation', 'How far the surface may move; a tenth of the edge if left out. Where it would move farther, triangles become smaller. Verified afterwards.', unit: 'mm', positive: true)]
+        #[Param('Deviation', 'How far the surface may move; a tenth of the edge if left out. Where it would move farther, triangles become smaller. Verified afterwards.', unit: 'mm', positive: true, empty: 'edge / 10')]
         public ?float $deviation = null,
         #[Param('Sharp', 'Edges where the surface turns by more stay where they are.', unit: 'deg', min: 5.0, max: 180.0)]
         public float $sharp = 40.0,

@@ -16,7 +16,7 @@ final readonly class ReshapePatchParameters
         public array $selection,
         #[Param('By', 'cover spans what is around it, as if the area had never been; the others are the shape that fits the area itself.', choices: ['cover', 'plane', 'cylinder', 'cone', 'sphere'])]
         public string $shape = 'cover',
-        #[Param('Blend', 'Over this width the shape passes into what is around it; empty for two edges.', unit: 'mm', min: 0.0)]
+        #[Param('Blend', 'Over this width the shape passes into what is around it; empty for two edges.', unit: 'mm', min: 0.0, empty: '2 edges')]
         public ?float $blend = null,
     ) {
         new SelectionParameters($selection);

@@ -31,21 +31,7 @@ final readonly class PlaneChoice
      */
     public static function check(string $parameter, string|array $value): void
     {
-        if (is_string($value)) {
-            return;
-        }
-        foreach (['point', 'normal'] as $key) {
-            $of = $value[$key] ?? null;
-            if (! is_array($of) || count($of) !== 3 || array_filter($of, fn (mixed $v) => ! (is_int($v) || is_float($v)) || ! is_finite((float) $v)) !== []) {
-                throw InvalidParameter::of($parameter, "needs \"$key\": three numbers; or name a plane of the frame (XY, YZ, ZX) or a datum");
-            }
-        }
-        if (array_diff(array_keys($value), ['point', 'normal']) !== []) {
-            throw InvalidParameter::of($parameter, 'knows "point" and "normal" alone');
-        }
-        if (Vector3::length(array_map(floatval(...), array_values($value['normal']))) < 1e-12) {
-            throw InvalidParameter::of($parameter, 'has a normal of length 0');
-        }
+        is_string($value) || Triples::check($parameter, $value, ['point', 'normal'], 'name a plane of the frame (XY, YZ, ZX) or a datum');
     }
 
     /**
@@ -58,10 +44,9 @@ final readonly class PlaneChoice
     {
         self::check($parameter, $value);
         if (is_array($value)) {
-            [$px, $py, $pz] = array_map(floatval(...), array_values($value['point']));
-            [$nx, $ny, $nz] = array_map(floatval(...), array_values($value['normal']));
+            [$px, $py, $pz] = Triples::of($value, 'point');
 
-            return new self([$px, $py, $pz], Vector3::unit([$nx, $ny, $nz]), sprintf('the plane through %g, %g, %g', $px, $py, $pz));
+            return new self([$px, $py, $pz], Vector3::unit(Triples::of($value, 'normal')), sprintf('the plane through %g, %g, %g', $px, $py, $pz));
         }
         if (isset(self::OF_FRAME[$value])) {
             return new self([0.0, 0.0, 0.0], self::OF_FRAME[$value], $value);
@@ -72,6 +57,20 @@ final readonly class PlaneChoice
         }
 
         return new self($datum->origin, $datum->direction, $datum->name);
+    }
+
+    /**
+     * A plane that an axis lies in, turned about it.
+     *
+     * @param  array{float, float, float}  $across  of length 1, square to the axis: where the plane lies at 0 degrees
+     */
+    public static function through(AxisChoice $axis, array $across, float $degrees): self
+    {
+        [$c, $s] = [cos(deg2rad($degrees)), sin(deg2rad($degrees))];
+        $beside = Vector3::cross($axis->direction, $across);
+        $normal = Vector3::minus(Vector3::scaled($beside, $c), Vector3::scaled($across, $s));
+
+        return new self($axis->point, Vector3::unit($normal), sprintf('%s at %g°', $axis->name, $degrees));
     }
 
     /** The plane at a distance from it, mm, the way that it faces. */

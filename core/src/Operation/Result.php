@@ -38,7 +38,7 @@ final readonly class Result
     {
         $before = $part->ids();
 
-        return $this->with(new Workpiece(self::putBack($all->passes, $before, $this->workpiece->passes), self::putBack($all->bodies, $before, $this->workpiece->bodies), $this->datumsWithin($all->datums, $part)), null);
+        return $this->with(new Workpiece(self::putBack($all->passes, $before, $this->workpiece->passes), self::putBack($all->bodies, $before, $this->workpiece->bodies), $this->datumsWithin($all->datums, $part), $this->artefactsWithin($all->artefacts, $part)), null);
     }
 
     /**
@@ -56,6 +56,22 @@ final readonly class Result
         $moved = array_combine(array_map(fn (Datum $datum) => $datum->id, $this->workpiece->datums), $this->workpiece->datums);
 
         return array_map(fn (Datum $datum) => $datum->bodyId !== null && isset($ids[$datum->bodyId]) ? $moved[$datum->id] ?? $datum : $datum, $all);
+    }
+
+    /**
+     * The artefacts after work on a part: where the part has moved, those of its bodies go with it.
+     *
+     * @param  list<Artefact>  $all  before
+     * @return list<Artefact>
+     */
+    public function artefactsWithin(array $all, Workpiece $part): array
+    {
+        if ($this->everything === null) {
+            return $this->workpiece->artefacts;
+        }
+        $ids = $part->ids();
+
+        return array_map(fn (Artefact $was, Artefact $moved) => isset($ids[$was->bodyId ?? '']) ? $moved : $was, $all, $this->workpiece->artefacts);
     }
 
     /**
@@ -89,12 +105,12 @@ final readonly class Result
     public function withDistinctNames(Workpiece $before): self
     {
         $old = $taken = [];
-        foreach ([...$before->passes, ...$before->bodies] as $one) {
+        foreach ([...$before->passes, ...$before->bodies, ...$before->artefacts] as $one) {
             $old[$one->id] = ($old[$one->id] ?? 0) + 1;
             $taken[$one->name] = true;
         }
         $changed = false;
-        $distinct = function (Pass|Body $one) use (&$old, &$taken, &$changed): Pass|Body {
+        $distinct = function (Pass|Body|Artefact $one) use (&$old, &$taken, &$changed): Pass|Body|Artefact {
             if (($old[$one->id] ?? 0) > 0) {
                 $old[$one->id]--;
 
@@ -108,8 +124,9 @@ final readonly class Result
         // What was there is met first: it stands before what is new.
         $passes = array_map($distinct, $this->workpiece->passes);
         $bodies = array_map($distinct, $this->workpiece->bodies);
+        $artefacts = array_map($distinct, $this->workpiece->artefacts);
 
-        return $changed ? $this->with(new Workpiece($passes, $bodies, $this->workpiece->datums), $this->everything) : $this;
+        return $changed ? $this->with(new Workpiece($passes, $bodies, $this->workpiece->datums, $artefacts), $this->everything) : $this;
     }
 
     private function with(Workpiece $workpiece, ?Placement $everything): self

@@ -13,37 +13,45 @@ use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Mesh\TriangleMesh;
 
-/** What an operation works on: passes, bodies and datums of one project. Lengths in millimetres. */
+/** What an operation works on: passes, bodies and datums of one project, and the artefacts of its steps. Lengths in millimetres. */
 final readonly class Workpiece
 {
     /**
      * @param  list<Pass>  $passes
      * @param  list<Body>  $bodies
      * @param  list<Datum>  $datums
+     * @param  list<Artefact>  $artefacts
      */
     public function __construct(
         public array $passes = [],
         public array $bodies = [],
         public array $datums = [],
+        public array $artefacts = [],
     ) {
     }
 
     /** @param  list<Pass>  $passes */
     public function withPasses(array $passes): self
     {
-        return new self($passes, $this->bodies, $this->datums);
+        return new self($passes, $this->bodies, $this->datums, $this->artefacts);
     }
 
     /** @param  list<Body>  $bodies */
     public function withBodies(array $bodies): self
     {
-        return new self($this->passes, $bodies, $this->datums);
+        return new self($this->passes, $bodies, $this->datums, $this->artefacts);
     }
 
     /** @param  list<Datum>  $datums */
     public function withDatums(array $datums): self
     {
-        return new self($this->passes, $this->bodies, $datums);
+        return new self($this->passes, $this->bodies, $datums, $this->artefacts);
+    }
+
+    /** @param  list<Artefact>  $artefacts */
+    public function withArtefacts(array $artefacts): self
+    {
+        return new self($this->passes, $this->bodies, $this->datums, $artefacts);
     }
 
     /** Everything moved together. */
@@ -53,6 +61,7 @@ final readonly class Workpiece
             array_map(fn (Pass $pass) => $pass->moved($pass->transform->then($by), $pass->residual, $pass->overlap), $this->passes),
             array_map(fn (Body $body) => $body->moved($by), $this->bodies),
             array_map(fn (Datum $datum) => $datum->moved($by), $this->datums),
+            array_map(fn (Artefact $artefact) => $artefact->moved($by), $this->artefacts),
         );
     }
 
@@ -63,11 +72,12 @@ final readonly class Workpiece
             array_map(fn (Pass $pass) => $pass->scaled($factor), $this->passes),
             array_map(fn (Body $body) => $body->scaled($factor), $this->bodies),
             array_map(fn (Datum $datum) => $datum->scaled($factor), $this->datums),
+            array_map(fn (Artefact $artefact) => $artefact->scaled($factor), $this->artefacts),
         );
     }
 
     /**
-     * Some passes and bodies moved together; datums go along with their body.
+     * Some passes and bodies moved together; datums and artefacts go along with their body.
      *
      * @param  list<string>  $ids
      */
@@ -77,6 +87,7 @@ final readonly class Workpiece
             array_map(fn (Pass $pass) => in_array($pass->id, $ids, true) ? $pass->moved($pass->transform->then($by), $pass->residual, $pass->overlap) : $pass, $this->passes),
             array_map(fn (Body $body) => in_array($body->id, $ids, true) ? $body->moved($by) : $body, $this->bodies),
             array_map(fn (Datum $datum) => $datum->bodyId !== null && in_array($datum->bodyId, $ids, true) ? $datum->moved($by) : $datum, $this->datums),
+            array_map(fn (Artefact $artefact) => in_array($artefact->bodyId, $ids, true) ? $artefact->moved($by) : $artefact, $this->artefacts),
         );
     }
 

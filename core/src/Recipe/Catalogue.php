@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Recipe;
 
+use Emberstone\Core\Deliver\Section;
 use Emberstone\Core\Deliver\Split;
 use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Fuse\Fuse;
@@ -65,7 +66,7 @@ final class Catalogue
         Inspect::class, Repair::class, FillHoles::class, FillPart::class, LayStrip::class, KeepPieces::class, Despike::class, Smooth::class, ReshapePatch::class,
         Decimate::class, Remesh::class,
         AddDatum::class, SetFrame::class, FrameFromPoints::class, Turn::class, Shift::class, Centre::class, Scale::class, Mirror::class,
-        Split::class,
+        Section::class, Split::class,
     ];
 
     /** @return list<string> */
@@ -134,7 +135,7 @@ final class Catalogue
                     'name' => $spec->name, 'type' => $spec->type, 'required' => $spec->required, 'nullable' => $spec->nullable, 'default' => $spec->default,
                     'label' => $spec->param->label, 'help' => $spec->param->help, 'unit' => $spec->param->unit,
                     'min' => $spec->param->positive ? 0.0 : $spec->param->min, 'exclusiveMin' => $spec->param->positive, 'max' => $spec->param->max,
-                    'choices' => $spec->param->choices, 'picks' => $spec->param->picks, 'suggested' => $spec->param->suggest !== null,
+                    'choices' => $spec->param->choices, 'empty' => $spec->param->empty, 'picks' => $spec->param->picks, 'suggested' => $spec->param->suggest !== null,
                     'with' => array_map(fn (string $name) => ['name' => $name, 'value' => $spec->param->with[$name]], array_keys($spec->param->with)),
                 ], $specs),
             ];

@@ -5,7 +5,10 @@ declare(strict_types=1);
 namespace Emberstone\Core\Recipe;
 
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Deliver\SectionDrawing;
+use Emberstone\Core\Exchange\Dxf;
 use Emberstone\Core\Exchange\Formats;
+use Emberstone\Core\Exchange\Svg;
 use Emberstone\Core\Exchange\WriteOptions;
 use Emberstone\Core\Foundation\EmberstoneException;
 use Emberstone\Core\Foundation\InvalidParameter;
@@ -15,6 +18,7 @@ use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\Placement;
 use Emberstone\Core\Geometry\RigidTransform;
+use Emberstone\Core\Geometry\Vector3;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\MakesNew;
@@ -78,6 +82,7 @@ final class Run
     private function report(int|float $started, Workpiece $workpiece, array $steps, Placement $frame, string $folder, string $format, ?array $failed = null): array
     {
         $bodies = $this->write($workpiece, $folder, $format);
+        $curves = $this->writeDrawings($workpiece, $folder);
         $mm = $this->recipe->unit->inMillimetres();
         $report = [
             'recipe' => 1, 'unit' => $this->recipe->unit->value,
@@ -86,7 +91,7 @@ final class Run
             'passes' => array_map(fn (Pass $pass) => ['name' => $pass->name, 'points' => $pass->keptCount(), 'transform' => $this->inRecipeUnit($pass->placement()), 'residual' => $pass->residual === null ? null : $pass->residual / $mm, 'overlap' => $pass->overlap], $workpiece->passes),
             'datums' => array_map(fn (Datum $datum) => $datum->scaled(1.0 / $mm)->report(), $workpiece->datums),
             'frame' => $this->inRecipeUnit($frame, $mm),
-            'steps' => $steps, 'bodies' => $bodies, ...($failed === null ? [] : ['failed' => $failed]),
+            'steps' => $steps, 'bodies' => $bodies, ...($curves === [] ? [] : ['curves' => $curves]), ...($failed === null ? [] : ['failed' => $failed]),
         ];
         $this->put("$folder/report.json", json_encode($report, JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_THROW_ON_ERROR)."\n");
 
@@ -194,7 +199,30 @@ final class Run
     }
 
     /**
-     * A file name for a body that no other has, also where capitals do not count.
+     * The drawings of sections, as DXF and SVG.
+     *
+     * @return list<array<string, mixed>> what each curve measures, in the recipe's unit, and the file that it is in
+     */
+    private function writeDrawings(Workpiece $workpiece, string $folder): array
+    {
+        $mm = $this->recipe->unit->inMillimetres();
+        $curves = $taken = [];
+        foreach ($workpiece->artefacts as $artefact) {
+            $drawing = SectionDrawing::of($artefact, $this->recipe->unit);
+            $file = self::fileName($artefact->name, 'dxf', $taken);
+            $this->put("$folder/$file", Dxf::of($drawing));
+            $this->put("$folder/".substr($file, 0, -3).'svg', Svg::of($drawing));
+            foreach (SectionDrawing::figures($artefact) as $curve) {
+                $plane = ['point' => Vector3::scaled($curve['plane']['point'], 1.0 / $mm)] + $curve['plane'];
+                $curves[] = ['plane' => $plane, 'length' => $curve['length'] / $mm, 'area' => $curve['area'] / $mm ** 2] + $curve + ['file' => $file];
+            }
+        }
+
+        return $curves;
+    }
+
+    /**
+     * A file name that no other has, also where capitals do not count.
      *
      * @param  array<string, true>  $taken  (changed)
      */

@@ -141,6 +141,6 @@ final readonly class Step
         }
 
         // In their own order, whatever that of the names.
-        return new Workpiece(array_values(array_filter($all->passes, fn (Pass $pass) => isset($passes[$pass->id]))), array_values(array_filter($all->bodies, fn (Body $body) => isset($bodies[$body->id]))), $all->datums);
+        return new Workpiece(array_values(array_filter($all->passes, fn (Pass $pass) => isset($passes[$pass->id]))), array_values(array_filter($all->bodies, fn (Body $body) => isset($bodies[$body->id]))), $all->datums, $all->artefacts);
     }
 }

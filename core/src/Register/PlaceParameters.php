@@ -29,7 +29,7 @@ final readonly class PlaceParameters
         public array $datums = [],
         #[Param('Tighten', 'Best fit after the rough placing.')]
         public bool $tighten = true,
-        #[Param('Reach', 'How far apart the same place may be on both before tightening.', unit: 'mm', positive: true)]
+        #[Param('Reach', 'How far apart the same place may be on both before tightening.', unit: 'mm', positive: true, empty: 'auto')]
         public ?float $maxDistance = null,
         #[Param('Together with', 'Others that move along as one group.', picks: 'group')]
         public array $with = [],

@@ -119,6 +119,21 @@ export const datumItem = z.object({
 });
 export type DatumItem = z.infer<typeof datumItem>;
 
+export const artefactItem = z.object({
+  id: z.string(),
+  name: z.string(),
+  kind: z.enum(['section']),
+  version: z.int(),
+  /** what it moves along with */
+  bodyId: z.string().nullable(),
+  /** what it holds, as JSON: planes with their curves */
+  blob: z.string(),
+  /** from its numbers to millimetres of the project */
+  transform: z.array(z.number()),
+  curves: z.int(),
+});
+export type ArtefactItem = z.infer<typeof artefactItem>;
+
 export const shadeMap = z.object({
   target: z.string(),
   label: z.string(),
@@ -183,6 +198,7 @@ export const trial = z.object({
   /** as they would be; null until it is done */
   passes: z.array(passItem).nullable(),
   bodies: z.array(bodyItem).nullable(),
+  artefacts: z.array(artefactItem).nullable(),
 });
 export type Trial = z.infer<typeof trial>;
 
@@ -200,6 +216,8 @@ export const parameterInfo = z.object({
   max: z.number().nullable(),
   choices: z.array(z.string()),
   picks: z.string().nullable(),
+  /** stands in the empty field: what is taken then */
+  empty: z.string(),
   suggested: z.boolean(),
   /** values of other parameters with which it is of use */
   with: z.array(z.object({
@@ -320,6 +338,7 @@ export const projectState = z.object({
     passes: z.array(passItem),
     bodies: z.array(bodyItem),
     datums: z.array(datumItem),
+    artefacts: z.array(artefactItem),
     suggestions: z.record(z.string(), z.record(z.string(), z.number().nullable())),
     oriented: z.boolean(),
   }),
@@ -898,6 +917,20 @@ export interface OperationParameters {
   'mirror': {
     /** Of the frame, or a datum that is a plane. */
     plane: Record<string, unknown> | string;
+  };
+  'section': {
+    /** Of the frame, or a datum that is a plane. */
+    plane?: Record<string, unknown> | string | null;
+    /** How far from the plane the first section lies, the way the plane faces; less than 0 is behind it. [mm] */
+    shift?: number;
+    /** Planes that this axis lies in, instead of planes side by side. */
+    around?: Record<string, unknown> | string | null;
+    /** How many sections. */
+    count?: number;
+    /** From one to the next, the way the plane faces; empty to spread them over the body. Around an axis they share half a turn. [mm] */
+    spacing?: number | null;
+    /** Curves become as few straight lines and arcs as pass no point farther than this; empty leaves every point. [mm] */
+    fit?: number | null;
   };
   'split': {
     /** Pieces: each connected piece becomes a body of its own, and no plane is needed. */

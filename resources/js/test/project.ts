@@ -2,7 +2,7 @@ import type { BodyItem, DatumItem, OperationInfo, ParameterInfo, PassItem, Proje
 
 /** Small pieces of a project for tests; what a test does not say is ordinary. */
 export const aParameter = (name: string, over: Partial<ParameterInfo> = {}): ParameterInfo => ({
-  name, type: 'float', required: false, nullable: true, default: null, label: name, help: '', unit: '', min: null, exclusiveMin: false, max: null, choices: [], picks: null, suggested: false, with: [], ...over,
+  name, type: 'float', required: false, nullable: true, default: null, label: name, help: '', unit: '', min: null, exclusiveMin: false, max: null, choices: [], picks: null, empty: '', suggested: false, with: [], ...over,
 });
 
 export const anOperation = (name: string, stage: string, over: Partial<OperationInfo> = {}): OperationInfo => ({ name, stage, label: name, help: '', needs: 'any', on: 'shown', parameters: [], ...over });
@@ -19,7 +19,7 @@ export function aProject(over: { passes?: PassItem[]; bodies?: BodyItem[]; datum
   const bodies = over.bodies ?? [];
   return {
     project: { id: 'x', name: 'Bush', brief: { unit: 'mm', up: '+z', faceBudget: 60000, toleranceMm: 0.2, closed: true, leastMeasured: 0.9 }, scaleConfirmed: null, owner: 'Ada', isOwner: true, members: [] },
-    snapshot: { passes: over.passes ?? [], bodies, datums: over.datums ?? [], suggestions: {}, oriented: false },
+    snapshot: { passes: over.passes ?? [], bodies, datums: over.datums ?? [], artefacts: [], suggestions: {}, oriented: false },
     steps: over.steps ?? [],
     readyCard: ['closed', 'sound', 'scale', 'oriented', 'light', 'faithful', 'measured'].map((key) => ({ key, label: key, state: over.ready?.[key] ?? 'bad', figure: '', fix: null })),
     readyCards: {},

@@ -4,7 +4,7 @@ import { Overlays } from './Overlays';
 import type { SceneItem } from './sceneItem';
 
 const item = { geometry: { positions: new Float32Array([0, 0, 0, 1, 0, 0, 0, 1, 0]), faces: new Uint32Array([0, 1, 2]) }, object: { matrix: new THREE.Matrix4().makeTranslation(5, 0, 0) } } as unknown as SceneItem;
-const highlight = (over: Overlays) => over.groups[3]!;
+const highlight = (over: Overlays) => over.groups[4]!;
 
 describe('what lies over the items', () => {
   it('stands where its item stands, in a previewed frame too', () => {

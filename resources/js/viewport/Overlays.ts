@@ -6,6 +6,7 @@ import { type Marks, NOTHING } from './marks';
 import { AXES } from './palette';
 import { rimObjects, type ShownRim } from './rims';
 import type { SceneItem } from './sceneItem';
+import { sectionObjects, type ShownSection } from './sections';
 
 export interface TextMark {
   point: readonly [number, number, number];
@@ -16,9 +17,10 @@ export interface TextMark {
   size?: number;
 }
 
-/** What lies over the items of the view and is no part of them: datums, marks, rims, marked and coloured faces, axes. */
+/** What lies over the items of the view and is no part of them: datums, sections, marks, rims, marked and coloured faces, axes. */
 export class Overlays {
   private readonly datums = new THREE.Group();
+  private readonly sections = new THREE.Group();
   private readonly marks = new THREE.Group();
   private texts: readonly TextMark[] = [];
   private readonly rims = new THREE.Group();
@@ -26,7 +28,7 @@ export class Overlays {
   private readonly axes = new THREE.Group();
   /** what belongs to a gesture, not to the project */
   readonly gestures: readonly THREE.Group[] = [this.marks, this.rims, this.highlight];
-  readonly groups: readonly THREE.Group[] = [this.datums, this.marks, this.rims, this.highlight, this.axes];
+  readonly groups: readonly THREE.Group[] = [this.datums, this.sections, this.marks, this.rims, this.highlight, this.axes];
 
   /** @param frame from the project to the scene; the axes are those of the scene itself */
   constructor(
@@ -35,7 +37,7 @@ export class Overlays {
   ) {}
 
   reframe(): void {
-    for (const group of [this.datums, this.marks, this.rims, this.highlight]) {
+    for (const group of [this.datums, this.sections, this.marks, this.rims, this.highlight]) {
       group.matrixAutoUpdate = false;
       group.matrix.copy(this.frame);
       group.matrixWorldNeedsUpdate = true;
@@ -57,6 +59,11 @@ export class Overlays {
   showDatums(datums: readonly DatumShape[]): void {
     this.datums.clear();
     for (const datum of datums) this.datums.add(datumObject(datum));
+  }
+
+  showSections(sections: readonly ShownSection[]): void {
+    this.sections.clear();
+    for (const section of sections) for (const object of sectionObjects(section)) this.sections.add(object);
   }
 
   showTexts(marks: readonly TextMark[]): void {

@@ -13,6 +13,7 @@ import { Overlays, type TextMark } from './Overlays';
 import type { ShownRim } from './rims';
 import { markInside, renderDepth } from './select';
 import type { ColourMode, ItemHit, SceneItem, Thin } from './sceneItem';
+import type { ShownSection } from './sections';
 import { stills } from './stills';
 
 /**
@@ -340,6 +341,11 @@ export class Viewport {
 
   setDatums(datums: readonly DatumShape[]): void {
     this.over.showDatums(datums);
+    this.draw();
+  }
+
+  setSections(sections: readonly ShownSection[]): void {
+    this.over.showSections(sections);
     this.draw();
   }
 

@@ -3,6 +3,8 @@ export const MEASURED = 0xb9ac99;
 export const FILLED = 0x3fb8a6;
 /** measured once, replaced since */
 export const RESHAPED = 0xa793d6;
+/** Curves of sections. */
+export const SECTION = 0xd9952a;
 export const SELECTED = 0xe0b04c;
 /** cut away, but shown on request */
 export const REMOVED = 0x6f6660;

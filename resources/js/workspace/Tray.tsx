@@ -1,9 +1,9 @@
-import { Axis3d, Box, ChevronDown, ChevronRight, Eye, EyeOff, Layers, Lock, LockOpen, Search, Trash2 } from 'lucide-react';
+import { Axis3d, Box, ChevronDown, ChevronRight, Eye, EyeOff, Layers, Lock, LockOpen, Search, Spline, Trash2 } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
 import { api } from '../api/client';
 import type { DatumItem, PassItem } from '../api/types';
 import { count } from '../ui/format';
-import { bodyColour, css, MEASURED, passColour } from '../viewport/palette';
+import { bodyColour, css, MEASURED, passColour, SECTION } from '../viewport/palette';
 import { useView, useWorkspace } from '../state/context';
 import { grouped } from './groups';
 import { RowMenu, TrayRow } from './TrayRow';
@@ -77,7 +77,8 @@ export function Tray() {
   const passes = wanted(data.snapshot.passes);
   const bodies = wanted(data.snapshot.bodies);
   const datums = wanted(data.snapshot.datums);
-  const many = data.snapshot.passes.length + data.snapshot.bodies.length + data.snapshot.datums.length;
+  const artefacts = wanted(data.snapshot.artefacts);
+  const many = data.snapshot.passes.length + data.snapshot.bodies.length + data.snapshot.datums.length + data.snapshot.artefacts.length;
   const hidden = useView((s) => s.hiddenOutside);
   const folded = useView((s) => s.folded);
   const colours = useView((s) => s.colours);
@@ -144,6 +145,13 @@ export function Tray() {
           />
         ))}
       </TrayList>
+      {artefacts.length > 0 ? (
+        <TrayList icon={<Spline size={13} aria-hidden />} title="Sections" number={artefacts.length} ids={artefacts.map((a) => a.id)}>
+          {artefacts.map((a) => (
+            <TrayRow key={a.id} id={a.id} ids={artefacts.map((one) => one.id)} locked={null} copies={false} name={a.name} swatch={css(SECTION)} figure={`${a.curves} ${a.curves === 1 ? 'curve' : 'curves'}`} hint={`${a.name}: ${a.curves} curves. Double-click or F2 renames, dragging or Alt+arrow moves.`} />
+          ))}
+        </TrayList>
+      ) : null}
     </aside>
   );
 }

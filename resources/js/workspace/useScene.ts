@@ -9,6 +9,7 @@ import { inARow } from '../viewport/sideBySide';
 import type { Viewport } from '../viewport/Viewport';
 import { useView, useWorkspace } from '../state/context';
 import { useMaps } from './useMaps';
+import { useSections } from './useSections';
 
 /** Points held in the browser at most; above it every second, third, ... point of each pass is loaded. */
 const MOST_POINTS = 8_000_000;
@@ -129,6 +130,8 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
       view.fit();
     };
   }, [rowKey, viewport, loading]);
+
+  useSections(viewport, trial?.artefacts && showTrial ? trial.artefacts : data.snapshot.artefacts);
 
   useEffect(() => viewport.current?.setDatums(datums.filter((d) => !hidden[d.id])), [viewport, datums, hidden]);
 

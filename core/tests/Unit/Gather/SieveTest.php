@@ -366,7 +366,7 @@ final class SieveTest extends TestCase
         $left = (new Discard)($again, new ItemsParameters(['Left side, copy', 'Base']), new NoProgress);
         self::assertSame([1, 1, 0], [count($left->workpiece->passes), count($left->workpiece->bodies), count($left->workpiece->datums)]);
         self::assertSame('− 2 items', $left->headline);
-        $this->expectExceptionMessage('There is no pass, body or datum "Right side"');
+        $this->expectExceptionMessage('There is no pass, body, datum or artefact "Right side"');
         (new Discard)($again, new ItemsParameters(['Right side']), new NoProgress);
     }
 

@@ -6,7 +6,7 @@ import { useWorkspace } from '../../state/context';
 export function DeliverPanel() {
   const { data, projectId } = useWorkspace();
   const { brief } = data.project;
-  const bodies = data.snapshot.bodies;
+  const { bodies, artefacts } = data.snapshot;
   const frames = data.snapshot.datums.filter((d) => d.kind === 'frame');
   const [chosen, setChosen] = useState('');
   const frame = frames.find((f) => f.id === chosen);
@@ -37,6 +37,18 @@ export function DeliverPanel() {
           <div className="grid grid-cols-2 gap-1">
             {(body.kind === 'mesh' ? ['stl', 'obj', 'ply', '3mf', 'glb'] : ['ply', 'obj', 'e57']).map((format) => (
               <a key={format} className="btn btn-sm" href={`/api/projects/${projectId}/bodies/${body.id}/download?format=${format}${frame ? `&frame=${frame.id}` : ''}`} download>
+                <Download size={13} aria-hidden /> {format.toUpperCase()}
+              </a>
+            ))}
+          </div>
+        </div>
+      ))}
+      {artefacts.map((artefact) => (
+        <div key={artefact.id} className="rounded-box border border-neutral p-2">
+          <p className="mb-2 font-semibold">{artefact.name}</p>
+          <div className="grid grid-cols-2 gap-1">
+            {['dxf', 'svg'].map((format) => (
+              <a key={format} className="btn btn-sm" href={`/api/projects/${projectId}/artefacts/${artefact.id}/download?format=${format}`} download>
                 <Download size={13} aria-hidden /> {format.toUpperCase()}
               </a>
             ))}

@@ -115,7 +115,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
       {operation.parameters
         .filter((p) => !isPicked(p) && p.choices.length !== 1 && !hasNoUse(operation.name, p, { values: { ...values, kind }, picks: picks.length, datumBy }))
         .map((p) => (
-          <ParameterField key={p.name} parameter={p} value={filled[p.name]} placeholder={p.name === 'name' ? name : p.name === 'blend' ? '2 edges' : operation.name === 'place' && p.name === 'maxDistance' ? 'auto' : undefined} names={names} onChange={(v) => set(p.name, v)} />
+          <ParameterField key={p.name} parameter={p} value={filled[p.name]} placeholder={(p.name === 'name' ? name : p.empty) || undefined} names={names} onChange={(v) => set(p.name, v)} />
         ))}
       {operation.name === 'add-datum' ? <DatumPicks kind={kind} angle={Number(values.angle)} construct={values.construct as Construction | undefined} hold={values.hold as Hold | undefined} typed={values.typed as Typed | undefined} nth={Number(values.nth ?? 1)} frameOf={values.frameOf as string | undefined} onSet={set} /> : null}
       {operation.name === 'pair-points' || (operation.name === 'place' && values.start === 'pairs') ? <PairPicks moving={values.moving as string | undefined} along={(values.with as string[] | undefined) ?? NONE} /> : null}

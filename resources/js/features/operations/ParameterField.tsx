@@ -20,6 +20,12 @@ const FRAME_PLANES = [
   { id: 'ZX', name: 'ZX of the frame' },
 ];
 
+/** Axes of the frame (AxisChoice.php). */
+const FRAME_AXES = ['X', 'Y', 'Z'].map((id) => ({ id, name: `${id} of the frame` }));
+
+/** Kinds of datum that have an axis. */
+const ROUND: ReadonlySet<string> = new Set(['line', 'cylinder', 'cone']);
+
 /** One parameter, drawn from its declaration. */
 export function ParameterField({ parameter, value, onChange, names, placeholder }: FieldProps) {
   const p = parameter;
@@ -38,11 +44,12 @@ export function ParameterField({ parameter, value, onChange, names, placeholder 
         </select>
       );
     }
-    if (p.picks === 'plane') {
+    if (p.picks === 'plane' || p.picks === 'axis') {
+      const choices = p.picks === 'plane' ? [...FRAME_PLANES, ...(names ?? []).filter((n) => n.kind === 'plane')] : [...FRAME_AXES, ...(names ?? []).filter((n) => ROUND.has(n.kind ?? ''))];
       return (
         <select className="select select-sm w-34" aria-label={p.label} value={typeof value === 'string' ? value : ''} onChange={(e) => onChange(e.target.value || undefined)}>
-          <option value="">{typeof value === 'object' && value !== null ? 'as typed' : p.required ? 'choose' : 'none'}</option>
-          {[...FRAME_PLANES, ...(names ?? []).filter((n) => n.kind === 'plane')].map((n) => (
+          <option value="">{typeof value === 'object' && value !== null ? 'as typed' : p.required || p.picks === 'plane' ? 'choose' : 'none'}</option>
+          {choices.map((n) => (
             <option key={n.id} value={n.id}>
               {n.name}
             </option>

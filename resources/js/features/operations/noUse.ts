@@ -18,6 +18,6 @@ const NO_USE: Record<string, (name: string, set: SetFields) => boolean> = {
 };
 
 /** Are the other parameters set so that this one is of use? */
-export const isOfUse = (p: Pick<ParameterInfo, 'with'>, values: Record<string, unknown>): boolean => p.with.every(({ name, value }) => values[name] === value);
+export const isOfUse = (p: Pick<ParameterInfo, 'with'>, values: Record<string, unknown>): boolean => p.with.every(({ name, value }) => (values[name] ?? null) === value);
 
 export const hasNoUse = (operation: string, p: Pick<ParameterInfo, 'name' | 'with'>, set: SetFields): boolean => !isOfUse(p, set.values) || (NO_USE[operation]?.(p.name, set) ?? false);

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import type { ParameterInfo } from '../../api/types';
 import { hasSlider, isBadNumber, readNumber } from './numbers';
 
-const number = (more: Partial<ParameterInfo>): ParameterInfo => ({ name: 'n', type: 'float', required: false, nullable: false, default: 1, label: 'N', help: '', unit: '', min: null, exclusiveMin: false, max: null, choices: [], picks: null, suggested: false, with: [], ...more });
+const number = (more: Partial<ParameterInfo>): ParameterInfo => ({ name: 'n', type: 'float', required: false, nullable: false, default: 1, label: 'N', help: '', unit: '', min: null, exclusiveMin: false, max: null, choices: [], picks: null, empty: '', suggested: false, with: [], ...more });
 
 describe('numbers in fields', () => {
   it('gives a slider to what lies between two bounds that are not far apart', () => {

@@ -1,0 +1,124 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Deliver;
+
+use Emberstone\Core\Exchange\Drawing;
+use Emberstone\Core\Foundation\Unit;
+use Emberstone\Core\Geometry\Vector3;
+use Emberstone\Core\Operation\Artefact;
+
+/** What the curves of a section measure, and how they are drawn: each plane seen from where its normal points, upright. */
+final class SectionDrawing
+{
+    /**
+     * Every curve by itself.
+     *
+     * @return list<array{name: string, plane: array{name: string, point: array{float, float, float}, normal: array{float, float, float}}, closed: bool, length: float, area: float, points: int}> lengths in mm; the
+     *                                                                                          area (mm2) is less than 0 for what an opening takes away, and 0 for an open curve
+     */
+    public static function figures(Artefact $artefact): array
+    {
+        $scale = $artefact->placement->scale;
+        $figures = [];
+        foreach ($artefact->data['planes'] as $plane) {
+            foreach ($plane['curves'] as $curve) {
+                [$length, $area] = self::measured($curve, $plane['normal']);
+                $figures[] = [
+                    'name' => $artefact->name,
+                    'plane' => ['name' => $plane['name'], 'point' => $artefact->placement->point($plane['point']), 'normal' => $artefact->placement->pose->direction($plane['normal'])],
+                    'closed' => $curve['closed'], 'length' => $scale * $length, 'area' => $scale * $scale * $area, 'points' => intdiv(count($curve['points']), 3),
+                ];
+            }
+        }
+
+        return $figures;
+    }
+
+    /**
+     * @param  array{closed: bool, points: list<float>}  $curve
+     * @param  array{float, float, float}  $normal
+     * @return array{float, float}
+     */
+    private static function measured(array $curve, array $normal): array
+    {
+        $p = $curve['points'];
+        $n = count($p);
+        $length = 0.0;
+        $sum = [0.0, 0.0, 0.0];
+        // About the first point, or far from the origin the area would be a small difference of large numbers.
+        $from = array_slice($p, 0, 3);
+        $a = [0.0, 0.0, 0.0];
+        for ($o = 3; $o < $n + ($curve['closed'] ? 3 : 0); $o += 3) {
+            $b = Vector3::minus(array_slice($p, $o % $n, 3), $from);
+            $length += Vector3::length(Vector3::minus($b, $a));
+            $cross = Vector3::cross($a, $b);
+            $sum = [$sum[0] + $cross[0], $sum[1] + $cross[1], $sum[2] + $cross[2]];
+            $a = $b;
+        }
+
+        return [$length, $curve['closed'] ? 0.5 * Vector3::dot($sum, $normal) : 0.0];
+    }
+
+    /** As a drawing with a layer for each plane. */
+    public static function of(Artefact $artefact, Unit $unit): Drawing
+    {
+        $layers = $taken = [];
+        $scale = 1.0 / $unit->inMillimetres();
+        foreach ($artefact->data['planes'] as $plane) {
+            $normal = $artefact->placement->pose->direction($plane['normal']);
+            $paths = [];
+            foreach ($plane['curves'] as $curve) {
+                $placed = [];
+                foreach (array_chunk($curve['points'], 3) as [$x, $y, $z]) {
+                    array_push($placed, ...$artefact->placement->point([$x, $y, $z]));
+                }
+                $paths[] = ['closed' => $curve['closed'], 'vertices' => self::vertices(self::flat($placed, $normal), $curve, $scale)];
+            }
+            $name = $plane['name'];
+            for ($k = 2; isset($taken[$name]); $k++) {
+                $name = "{$plane['name']} $k";
+            }
+            $taken[$name] = true;
+            $layers[] = ['name' => $name, 'paths' => $paths];
+        }
+
+        return new Drawing($layers, $unit);
+    }
+
+    /**
+     * @param  list<array{float, float}>  $points
+     * @param  array{closed: bool, points: list<float>, pieces?: list<array{int, float}>}  $curve
+     * @return list<array{float, float, float}> with the bulge of the piece that leaves each
+     */
+    private static function vertices(array $points, array $curve, float $scale): array
+    {
+        $pieces = $curve['pieces'] ?? [...array_map(fn (int $k) => [$k, 0.0], array_keys($points)), ...($curve['closed'] ? [[0, 0.0]] : [])];
+        $vertices = [];
+        foreach ($pieces as $k => [$at]) {
+            // The end of a closed curve is its beginning.
+            if ($k < count($pieces) - 1 || ! $curve['closed']) {
+                $vertices[] = [$scale * $points[$at][0], $scale * $points[$at][1], $pieces[$k + 1][1] ?? 0.0];
+            }
+        }
+
+        return $vertices;
+    }
+
+    /**
+     * In the plane: seen from where the normal points, with Z of the frame upwards; a level plane with Y upwards.
+     *
+     * @param  array<int, float>  $points  flat xyz
+     * @param  array{float, float, float}  $normal  of length 1
+     * @return list<array{float, float}>
+     */
+    public static function flat(array $points, array $normal): array
+    {
+        $up = abs($normal[2]) < 0.999 ? [0.0, 0.0, 1.0] : [0.0, 1.0, 0.0];
+        $v = Vector3::unit(Vector3::minus($up, Vector3::scaled($normal, Vector3::dot($up, $normal))));
+        $u = Vector3::cross($v, $normal);
+
+        return array_map(fn (array $p) => [Vector3::dot($p, $u), Vector3::dot($p, $v)], array_chunk($points, 3));
+    }
+}

@@ -1,0 +1,55 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Exchange;
+
+use Emberstone\Core\Foundation\Format;
+
+/** SVG 1.1 in true size: a group a layer, a path a curve, arcs as arcs, Y upwards. */
+final class Svg
+{
+    /** mm around the drawing. */
+    private const MARGIN = 5.0;
+
+    /** mm; a fine pen. */
+    private const PEN = 0.18;
+
+    public static function of(Drawing $drawing): string
+    {
+        $mm = $drawing->unit->inMillimetres();
+        [$left, $bottom, $right, $top] = array_map(fn (float $v) => $mm * $v, $drawing->box());
+        [$width, $height] = [$right - $left + 2.0 * self::MARGIN, $top - $bottom + 2.0 * self::MARGIN];
+        $place = fn (float $x, float $y): string => self::number($mm * $x - $left + self::MARGIN).' '.self::number($top - $mm * $y + self::MARGIN);
+        $groups = '';
+        foreach ($drawing->layers as $layer) {
+            $groups .= '  <g id="'.htmlspecialchars($layer['name'], ENT_XML1 | ENT_QUOTES)."\">\n";
+            foreach ($layer['paths'] as $path) {
+                $n = count($path['vertices']);
+                $words = 'M '.$place($path['vertices'][0][0], $path['vertices'][0][1]);
+                for ($k = 0; $k < ($path['closed'] ? $n : $n - 1); $k++) {
+                    [$x, $y, $bulge] = $path['vertices'][$k];
+                    [$u, $v] = $path['vertices'][($k + 1) % $n];
+                    if ($bulge === 0.0) {
+                        $words .= ' L '.$place($u, $v);
+
+                        continue;
+                    }
+                    $radius = self::number($mm * hypot($u - $x, $v - $y) * (1.0 + $bulge * $bulge) / (4.0 * abs($bulge)));
+                    // Seen with Y downwards, against the clock is the other way.
+                    $words .= " A $radius $radius 0 ".(abs($bulge) > 1.0 ? 1 : 0).' '.($bulge > 0.0 ? 0 : 1).' '.$place($u, $v);
+                }
+                $groups .= '    <path d="'.$words.($path['closed'] ? ' Z' : '')."\"/>\n";
+            }
+            $groups .= "  </g>\n";
+        }
+        $size = fn (float $v): string => self::number($v);
+
+        return '<?xml version="1.0" encoding="UTF-8"?>'."\n".'<svg xmlns="http://www.w3.org/2000/svg" width="'.$size($width).'mm" height="'.$size($height).'mm" viewBox="0 0 '.$size($width).' '.$size($height).'" fill="none" stroke="black" stroke-width="'.self::PEN."\">\n$groups</svg>\n";
+    }
+
+    private static function number(float $v): string
+    {
+        return Format::plain($v, 6);
+    }
+}

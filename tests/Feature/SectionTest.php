@@ -1,0 +1,81 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Feature;
+
+use App\Models\Project;
+use Illuminate\Support\Facades\DB;
+use PHPUnit\Framework\Attributes\Test;
+use Tests\TestCase;
+
+/** Sections as things of a project: drawn by a step, shown from a blob, moved with their body, delivered, discarded and freed. */
+final class SectionTest extends TestCase
+{
+    /** @param  array<string, mixed>  $parameters */
+    private function step(Project $project, string $operation, array $parameters): void
+    {
+        $this->postJson("/api/projects/$project->id/steps", ['operation' => $operation, 'parameters' => $parameters])->assertAccepted();
+        self::assertSame('done', $project->refresh()->head?->state);
+    }
+
+    /** @return list<array<string, mixed>> */
+    private function artefacts(Project $project): array
+    {
+        return $this->state($project->refresh())['snapshot']['artefacts'];
+    }
+
+    #[Test]
+    public function it_is_kept_with_its_curves_follows_its_body_and_is_delivered_in_the_units_of_the_brief(): void
+    {
+        $project = $this->withOpenBall();
+        $project->update(['brief' => ['unit' => 'in'] + $project->brief]);
+        $this->step($project, 'section', ['plane' => 'XY', 'count' => 2, 'spacing' => 1.0, 'fit' => 0.05]);
+        [$section] = $this->artefacts($project);
+        self::assertStringStartsWith('Section of ', $section['name']);
+        self::assertSame(2, $section['curves']);
+        $held = json_decode($this->get("/api/projects/$project->id/blobs/{$section['blob']}")->assertOk()->streamedContent(), true);
+        self::assertCount(2, $held['planes']);
+        self::assertTrue($held['planes'][0]['curves'][0]['closed']);
+        // The ball has a radius of 10 mm; the open top is not met.
+        $size = fn (): float => (float) preg_replace('/.*<svg[^>]* width="([\d.]+)mm".*/s', '$1', (string) $this->get("/api/projects/$project->id/artefacts/{$section['id']}/download?format=svg")->assertOk()->getContent()) - 10.0;
+        $before = $size();
+        self::assertGreaterThan(15.0, $before);
+        $dxf = $this->get("/api/projects/$project->id/artefacts/{$section['id']}/download?format=dxf")->assertOk()->assertHeader('Content-Disposition', "attachment; filename=\"{$section['name']}.dxf\"");
+        self::assertStringContainsString("\$INSUNITS\n70\n1\n", (string) $dxf->getContent());
+
+        $this->step($project, 'scale', ['factor' => 2.0]);
+        self::assertEqualsWithDelta(2.0 * $before, $size(), 1e-4);
+        $this->step($project, 'shift', ['x' => 5.0]);
+        self::assertEqualsWithDelta(5.0, $this->artefacts($project)[0]['transform'][3], 1e-12);
+        self::assertSame($section['blob'], $this->artefacts($project)[0]['blob']);
+    }
+
+    #[Test]
+    public function a_second_one_has_a_name_of_its_own_and_a_discarded_one_comes_back_by_undo(): void
+    {
+        $project = $this->withOpenBall();
+        $this->step($project, 'section', ['around' => 'Z', 'count' => 3]);
+        $this->step($project, 'section', ['plane' => 'YZ']);
+        [$first, $second] = $this->artefacts($project);
+        self::assertSame("{$first['name']}-2", $second['name']);
+        $this->step($project, 'discard', ['on' => [$first['id']]]);
+        self::assertSame([$second['id']], array_column($this->artefacts($project), 'id'));
+        $this->postJson("/api/projects/$project->id/undo")->assertOk();
+        self::assertSame([$first['id'], $second['id']], array_column($this->artefacts($project), 'id'));
+        $this->deleteJson("/api/projects/$project->id")->assertNoContent();
+        self::assertFalse(DB::table('blobs')->whereIn('hash', [$first['blob'], $second['blob']])->exists());
+    }
+
+    #[Test]
+    public function states_of_an_earlier_version_know_no_sections_and_take_one(): void
+    {
+        $project = $this->withOpenBall();
+        $head = $project->head;
+        assert($head !== null);
+        $head->update(['snapshot' => array_diff_key((array) $head->snapshot, ['artefacts' => 0])]);
+        self::assertSame([], $this->artefacts($project));
+        $this->step($project, 'section', ['plane' => 'YZ']);
+        self::assertCount(1, $this->artefacts($project));
+    }
+}
