@@ -35,9 +35,9 @@ final class StepWork
             return ['snapshot' => $watch(fn () => $this->workbench->withFigures($result['snapshot'], $before, $checking)), 'figures' => ['headline' => $result['headline'], 'before' => [], 'after' => $result['after'], 'notes' => $result['notes'], 'outcome' => 'reached']];
         }
         $operation = Catalogue::operation($step->operation);
-        $needs = $operation::about()->needs;
         // What older versions called otherwise, too.
         $asked = OperationStep::of($step->operation, $step->parameters);
+        $needs = $asked->looksAround() ? 'any' : $operation::about()->needs;
         $on = $step->works_on ?? $asked->limits();
         $workpiece = $this->workbench->workpiece($before, $on, $needs);
         $result = $watch(fn () => $operation($workpiece, $asked->parameters, $working));

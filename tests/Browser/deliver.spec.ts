@@ -89,3 +89,32 @@ test('sections side by side are drawn, listed, and delivered as a drawing of str
     expect([...all('20')].sort((x, y) => x - y)).toEqual([0, 0, 14, 14]);
   }
 });
+
+test('a body is compared with points beside it: figures, colours, and the worst place to go to', async ({ page }) => {
+  await signIn(page);
+  await newProject(page, 'Block to compare');
+  // 0.2 mm above the top, and one place 1.5 mm deep.
+  const points = [...Array(11).keys()].flatMap((i) => [...Array(6).keys()].map((j) => `${10 + 10 * i} ${10 + 10 * j} ${i === 5 && j === 3 ? 12.5 : 14.2}`));
+  const ply = ['ply', 'format ascii 1.0', `element vertex ${points.length}`, 'property float x', 'property float y', 'property float z', 'end_header', ...points, ''].join('\n');
+  await page.locator('[data-upload]').setInputFiles([
+    { name: 'block.off', mimeType: 'text/plain', buffer: Buffer.from(BLOCK) },
+    { name: 'top.ply', mimeType: 'text/plain', buffer: Buffer.from(ply) },
+  ]);
+  await expect(page.locator('[data-step=import]')).toHaveAttribute('data-state', 'done');
+
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Deliver' }).click();
+  await page.getByLabel('Step panel').getByRole('button', { name: 'Compare', exact: true }).click();
+  const form = page.getByRole('form', { name: 'Compare' });
+  await form.getByLabel('Tolerance').fill('0.3');
+  await form.locator('[data-apply]').click();
+  const result = form.getByRole('region', { name: 'block against passes' });
+  await expect(result).toContainText('farthest1.500 mm');
+  await expect(result).toContainText('within 0.300 mm98.5 %');
+  await expect(result).toContainText('95 % lie within0.200 mm');
+  await expect(page.getByRole('img', { name: /^Distance: blue is -0\.\d\d mm/ })).toBeVisible();
+  await expect(page.getByLabel('Legend')).toHaveCount(0);
+  await result.getByRole('button', { name: /60\.0, 40\.0, 12\.5/ }).click();
+  await seen(page, [60, 40, 14]);
+  // It has changed nothing, and leaves no step.
+  await expect(page.locator('[data-step=compare]')).toHaveCount(0);
+});

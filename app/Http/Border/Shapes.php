@@ -193,6 +193,7 @@ final class Shapes
                 'label' => Shape::words(),
                 'help' => Shape::words(),
                 'on' => Shape::choice(['shown', 'together'])->nullable()->about('what it works on unless something is chosen: all shown that suit, or all together; null where picks say it'),
+                'looksOnly' => Shape::boolean()->about('it changes nothing and leaves no step'),
                 'needs' => Shape::choice(['passes', 'meshes', 'bodies', 'any', 'places', 'nothing']),
                 'parameters' => Shape::listOf(Shape::named('ParameterInfo')),
             ]),

@@ -68,7 +68,7 @@ final class NoiseReport implements Operation
 
     public static function about(): About
     {
-        return new About('noise-report', Stage::Gather, 'Noise report', 'Measures the noise of each pass and says whether removing points would help. Changes nothing.', 'passes', NoiseReportParameters::class);
+        return new About('noise-report', Stage::Gather, 'Noise report', 'Measures the noise of each pass and says whether removing points would help. Changes nothing.', 'passes', NoiseReportParameters::class, looksOnly: true);
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

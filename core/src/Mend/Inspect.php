@@ -28,7 +28,7 @@ final class Inspect implements Operation
 
     public static function about(): About
     {
-        return new About('inspect', Stage::Mend, 'Inspect', 'Finds every fault of the mesh and shows where it is. Changes nothing.', 'meshes', InspectParameters::class);
+        return new About('inspect', Stage::Mend, 'Inspect', 'Finds every fault of the mesh and shows where it is. Changes nothing.', 'meshes', InspectParameters::class, looksOnly: true);
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Recipe;
 
+use Emberstone\Core\Deliver\Compare;
 use Emberstone\Core\Deliver\Section;
 use Emberstone\Core\Deliver\Split;
 use Emberstone\Core\Foundation\InvalidParameter;
@@ -66,7 +67,7 @@ final class Catalogue
         Inspect::class, Repair::class, FillHoles::class, FillPart::class, LayStrip::class, KeepPieces::class, Despike::class, Smooth::class, ReshapePatch::class,
         Decimate::class, Remesh::class,
         AddDatum::class, SetFrame::class, FrameFromPoints::class, Turn::class, Shift::class, Centre::class, Scale::class, Mirror::class,
-        Section::class, Split::class,
+        Section::class, Compare::class, Split::class,
     ];
 
     /** @return list<string> */
@@ -129,7 +130,7 @@ final class Catalogue
             $isPicked = array_filter($specs, fn (ParamSpec $spec) => in_array($spec->param->picks, ['items', 'region'], true) || ($spec->required && in_array($spec->param->picks, ['names', 'selection'], true))) !== [];
 
             return [
-                'name' => $about->name, 'stage' => $about->stage->value, 'label' => $about->label, 'help' => $about->help, 'needs' => $about->needs,
+                'name' => $about->name, 'stage' => $about->stage->value, 'label' => $about->label, 'help' => $about->help, 'needs' => $about->needs, 'looksOnly' => $about->looksOnly,
                 'on' => $isPicked || $about->needs === 'nothing' ? null : ($about->together ? 'together' : 'shown'),
                 'parameters' => array_map(fn (ParamSpec $spec) => [
                     'name' => $spec->name, 'type' => $spec->type, 'required' => $spec->required, 'nullable' => $spec->nullable, 'default' => $spec->default,

@@ -83,12 +83,14 @@ final class Run
     {
         $bodies = $this->write($workpiece, $folder, $format);
         $curves = $this->writeDrawings($workpiece, $folder);
+        $comparisons = array_merge(...array_map(fn (array $step) => $this->comparisons((array) $step['after']), $steps));
         $mm = $this->recipe->unit->inMillimetres();
         $report = [
             'recipe' => 1, 'unit' => $this->recipe->unit->value,
             'seconds' => round((hrtime(true) - $started) / 1e9, 3),
             'peakMemoryMb' => max([(int) ceil(memory_get_peak_usage() / 1e6), ...array_column($steps, 'peakMemoryMb')]),
             'passes' => array_map(fn (Pass $pass) => ['name' => $pass->name, 'points' => $pass->keptCount(), 'transform' => $this->inRecipeUnit($pass->placement()), 'residual' => $pass->residual === null ? null : $pass->residual / $mm, 'overlap' => $pass->overlap], $workpiece->passes),
+            ...($comparisons === [] ? [] : ['comparisons' => $comparisons]),
             'datums' => array_map(fn (Datum $datum) => $datum->scaled(1.0 / $mm)->report(), $workpiece->datums),
             'frame' => $this->inRecipeUnit($frame, $mm),
             'steps' => $steps, 'bodies' => $bodies, ...($curves === [] ? [] : ['curves' => $curves]), ...($failed === null ? [] : ['failed' => $failed]),
@@ -96,6 +98,23 @@ final class Run
         $this->put("$folder/report.json", json_encode($report, JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_THROW_ON_ERROR)."\n");
 
         return $report;
+    }
+
+    /**
+     * What a step has compared, in the recipe's unit.
+     *
+     * @param  array<string, mixed>  $after
+     * @return list<array<string, mixed>>
+     */
+    private function comparisons(array $after): array
+    {
+        $mm = $this->recipe->unit->inMillimetres();
+
+        return array_map(fn (array $one) => [
+            ...$one, 'tolerance' => $one['tolerance'] === null ? null : $one['tolerance'] / $mm, 'rms' => $one['rms'] / $mm, 'mean' => $one['mean'] / $mm, 'p95' => $one['p95'] / $mm, 'max' => $one['max'] / $mm,
+            'places' => array_map(fn (array $place) => ['point' => Vector3::scaled($place['point'], 1.0 / $mm), 'distance' => $place['distance'] / $mm], $one['places']),
+            'histogram' => ['from' => $one['histogram']['from'] / $mm, 'to' => $one['histogram']['to'] / $mm] + $one['histogram'],
+        ], $after['comparisons'] ?? []);
     }
 
     /**

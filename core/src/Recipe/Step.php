@@ -68,6 +68,12 @@ final readonly class Step
         return isset($this->values['on']) ? null : $this->on;
     }
 
+    /** Must the operation see what it does not work on, too? */
+    public function looksAround(): bool
+    {
+        return self::isOwn($this->op);
+    }
+
     /** Has the operation an `on` of its own? Then it must be told what to work on, and may be told of datums. */
     private static function isOwn(string $op): bool
     {

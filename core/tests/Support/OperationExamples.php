@@ -56,6 +56,7 @@ final class OperationExamples
         'decimate' => ['ratio' => 0.5],
         'remesh' => ['edge' => 2.0],
         'section' => ['plane' => ['point' => [0.0, 0.0, 1.0], 'normal' => [0.1, 0.2, 1.0]], 'count' => 3, 'spacing' => 1.5, 'fit' => 0.05],
+        'compare' => ['tolerance' => 0.2],
         'split' => ['plane' => ['point' => [0.0, 0.0, 1.0], 'normal' => [0.1, 0.2, 1.0]]],
         'add-datum' => ['name' => 'Top', 'kind' => 'plane', 'points' => [[0.0, 0.0, 1.0], [5.0, 0.0, 1.0], [0.0, 5.0, 1.0]]],
         'set-frame' => ['first' => 'Base'],

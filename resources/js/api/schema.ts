@@ -234,6 +234,8 @@ export const operationInfo = z.object({
   help: z.string(),
   /** what it works on unless something is chosen: all shown that suit, or all together; null where picks say it */
   on: z.enum(['shown', 'together']).nullable(),
+  /** it changes nothing and leaves no step */
+  looksOnly: z.boolean(),
   needs: z.enum(['passes', 'meshes', 'bodies', 'any', 'places', 'nothing']),
   parameters: z.array(parameterInfo),
 });
@@ -931,6 +933,16 @@ export interface OperationParameters {
     spacing?: number | null;
     /** Curves become as few straight lines and arcs as pass no point farther than this; empty leaves every point. [mm] */
     fit?: number | null;
+  };
+  'compare': {
+    /** The raw points of all passes, or another body. */
+    to?: string;
+    /** Up to this far off counts as within; empty leaves that out. [mm] */
+    tolerance?: number | null;
+    /** Tells outside from inside: more than 0 lies outside the surface that it is measured from. */
+    signed?: boolean;
+    /** Bodies that are looked at. */
+    on?: unknown[] | null;
   };
   'split': {
     /** Pieces: each connected piece becomes a body of its own, and no plane is needed. */

@@ -5,7 +5,7 @@ export const aParameter = (name: string, over: Partial<ParameterInfo> = {}): Par
   name, type: 'float', required: false, nullable: true, default: null, label: name, help: '', unit: '', min: null, exclusiveMin: false, max: null, choices: [], picks: null, empty: '', suggested: false, with: [], ...over,
 });
 
-export const anOperation = (name: string, stage: string, over: Partial<OperationInfo> = {}): OperationInfo => ({ name, stage, label: name, help: '', needs: 'any', on: 'shown', parameters: [], ...over });
+export const anOperation = (name: string, stage: string, over: Partial<OperationInfo> = {}): OperationInfo => ({ name, stage, label: name, help: '', looksOnly: false, needs: 'any', on: 'shown', parameters: [], ...over });
 
 export const aPass = (id: string): PassItem => ({ id, name: id, blob: '', mask: null, points: 9, kept: 9, nth: 0, transform: [], residual: null, overlap: null, locked: false });
 

@@ -10,6 +10,7 @@ import { CropBoxView, intoBox, sidesOf, spanInside } from './cropBoxView';
 import type { DatumShape } from './datumShapes';
 import type { Marks } from './marks';
 import { Overlays, type TextMark } from './Overlays';
+import { RAMP } from './palette';
 import type { ShownRim } from './rims';
 import { markInside, renderDepth } from './select';
 import type { ColourMode, ItemHit, SceneItem, Thin } from './sceneItem';
@@ -35,6 +36,7 @@ export class Viewport {
   private readonly cropBox = new CropBoxView();
   private readonly coverage = new CoverageView();
   private shades: ReadonlyMap<string, Uint8Array> | null = null;
+  private shadeRamp: readonly number[] = RAMP;
   private hiddenOutside: Box | null = null;
   private removedShown: Readonly<Record<string, boolean>> = {};
   /** from the project to the scene: another than the project's while a frame is previewed */
@@ -144,7 +146,7 @@ export class Viewport {
   setColours(mode: ColourMode, noiseToMm: number): void {
     this.colours = mode;
     this.noiseToMm = noiseToMm;
-    for (const item of this.items.values()) item.paint(mode, noiseToMm);
+    for (const item of this.items.values()) this.colour(item);
     this.draw();
   }
 
@@ -155,10 +157,11 @@ export class Viewport {
     this.draw();
   }
 
-  /** Colours passes by a map, a byte a point; null gives them their own colours back. */
-  setShades(shades: ReadonlyMap<string, Uint8Array> | null): void {
+  /** Colours passes and bodies by a map, a byte a point or vertex; null gives them their own colours back. */
+  setShades(shades: ReadonlyMap<string, Uint8Array> | null, ramp: readonly number[] = RAMP): void {
     this.shades = shades;
-    for (const item of this.items.values()) item.shade(shades?.get(item.id) ?? null);
+    this.shadeRamp = ramp;
+    for (const item of this.items.values()) this.colour(item);
     this.draw();
   }
 
@@ -202,14 +205,18 @@ export class Viewport {
     return this.items.size === 0;
   }
 
+  private colour(item: SceneItem): void {
+    item.paint(this.colours, this.noiseToMm);
+    item.shade(this.shades?.get(item.id) ?? null, this.shadeRamp);
+  }
+
   has(key: string): boolean {
     return this.items.has(key);
   }
 
   add(key: string, item: SceneItem): void {
     this.items.set(key, item);
-    item.paint(this.colours, this.noiseToMm);
-    item.shade(this.shades?.get(item.id) ?? null);
+    this.colour(item);
     item.leaveOutBelow(this.lacking.itemIds.includes(item.id) ? this.lacking.share : 0);
     item.clip(this.clip());
     this.scene.add(item.object);
@@ -226,7 +233,7 @@ export class Viewport {
       } else {
         item.place(want.transform, this.frame);
         item.object.visible = want.visible;
-        if (want.colour !== undefined && item.recolour(want.colour)) item.paint(this.colours, this.noiseToMm);
+        if (want.colour !== undefined && item.recolour(want.colour)) this.colour(item);
       }
     }
     // Passes that were far apart come together or go elsewhere, a body takes the place of its passes: whoever has not chosen a view sees them whole.

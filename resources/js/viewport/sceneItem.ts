@@ -228,17 +228,30 @@ export class SceneItem {
     for (const material of madeUp) material.needsUpdate = true;
   }
 
-  /** Colours a cloud by a map, a byte a point of the pass; null gives it the colour of its pass back. */
-  shade(map: Uint8Array | null): void {
-    if (!(this.object instanceof THREE.Points)) return;
+  /** Colours a cloud or a body by a map, a byte a point of the pass or a vertex; null gives a cloud the colour of its pass back, and leaves a body as it is painted. */
+  shade(map: Uint8Array | null, ramp: readonly number[] = RAMP): void {
+    if (this.object instanceof THREE.Mesh) {
+      if (map) this.shadeFaces(this.object, map, ramp);
+      return;
+    }
     const material = this.object.material as THREE.PointsMaterial;
     const every = this.geometry.every;
     if (map) {
-      this.object.geometry.setAttribute('color', shadeColours(this.geometry.positions.length / 3, (i) => map[i * every] ?? 0));
+      this.object.geometry.setAttribute('color', shadeColours(this.geometry.positions.length / 3, (i) => map[i * every] ?? 0, ramp));
     } else this.object.geometry.deleteAttribute('color');
     material.vertexColors = map !== null;
     material.color.set(map ? 0xffffff : this.colour);
     material.needsUpdate = true;
+  }
+
+  private shadeFaces(mesh: THREE.Mesh, map: Uint8Array, ramp: readonly number[]): void {
+    const [plain] = mesh.material as THREE.MeshStandardMaterial[];
+    mesh.geometry.setAttribute('color', shadeColours(this.geometry.positions.length / 3, (v) => map[v] ?? 0, ramp));
+    plain!.vertexColors = true;
+    plain!.color.set(0xffffff);
+    plain!.needsUpdate = true;
+    // What was made up has distances as well.
+    for (const group of mesh.geometry.groups) group.materialIndex = 0;
   }
 
   /** Points that a cloud has to draw. */

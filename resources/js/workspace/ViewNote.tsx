@@ -63,14 +63,16 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
         </table>
       ) : null}
       {map && !preview ? (
-        <div className="absolute bottom-3 right-3 grid w-44 gap-1 rounded-box bg-base-100/85 p-2" role="img" aria-label={`${map.label}: light is ${map.from.toFixed(2)} ${map.unit}, dark ${map.to.toFixed(2)} ${map.unit}`}>
+        <div className="absolute bottom-3 right-3 grid w-44 gap-1 rounded-box bg-base-100/85 p-2" role="img" aria-label={map.from < 0 ? `${map.label}: blue is ${map.from.toFixed(2)} ${map.unit}, pale is 0, brown ${map.to.toFixed(2)} ${map.unit}` : `${map.label}: light is ${map.from.toFixed(2)} ${map.unit}, dark ${map.to.toFixed(2)} ${map.unit}`}>
           <span className="opacity-80">{map.label.toLowerCase()}</span>
-          <span className="h-2 rounded-sm" style={{ background: `linear-gradient(to right, ${RAMP.map(css).join(', ')})` }} />
+          <span className="h-2 rounded-sm" style={{ background: `linear-gradient(to right, ${(map.from < 0 ? DIVERGING : RAMP).map(css).join(', ')})` }} />
           <span className="flex">
             <span className="flex-1">
               {map.from.toFixed(2)} {map.unit}
             </span>
-            {map.to.toFixed(2)} {map.unit} +
+            {map.from < 0 ? '+' : ''}
+            {map.to.toFixed(2)} {map.unit}
+            {map.from < 0 ? '' : ' +'}
           </span>
         </div>
       ) : null}
@@ -84,7 +86,7 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
           </span>
         </div>
       ) : null}
-      {!preview && body?.figures && colours === 'support' ? (
+      {!preview && !map && body?.figures && colours === 'support' ? (
         <ul className="absolute bottom-3 right-3 grid gap-1 rounded-box bg-base-100/85 p-2" aria-label="Legend">
           <li className="opacity-80">seen by</li>
           {SUPPORT.map((shade, k) => (
@@ -97,7 +99,7 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
           </li>
         </ul>
       ) : null}
-      {!preview && body && colours === 'noise' ? (
+      {!preview && !map && body && colours === 'noise' ? (
         noise === null ? (
           <p className="absolute bottom-3 right-3 w-56 rounded-box bg-base-100/85 p-2">No body here tells its noise: only what is fused from passes does.</p>
         ) : (
@@ -111,7 +113,7 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
           </div>
         )
       ) : null}
-      {!preview && body?.figures && colours === 'evidence' ? (
+      {!preview && !map && body?.figures && colours === 'evidence' ? (
         <ul className="absolute bottom-3 right-3 grid gap-1 rounded-box bg-base-100/85 p-2" aria-label="Legend">
           <li className="flex items-center gap-2">
             <span className="size-3 rounded-sm" style={{ background: '#b9ac99' }} aria-hidden /> measured {(100 * body.figures.measured).toFixed(1)} %

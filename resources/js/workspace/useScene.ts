@@ -2,7 +2,7 @@ import { type RefObject, useEffect, useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import { api } from '../api/client';
 import { readGeometry, readMask } from '../viewport/blob';
-import { bodyColour, passColour } from '../viewport/palette';
+import { bodyColour, DIVERGING, passColour, RAMP } from '../viewport/palette';
 import { NOTHING } from '../viewport/marks';
 import { SceneItem } from '../viewport/sceneItem';
 import { inARow } from '../viewport/sideBySide';
@@ -166,13 +166,14 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
   // Reports on noise and on how passes fit colour them by one of their maps.
   const mapName = useView((s) => s.map);
   const maps = useMaps().filter((m) => m.label === mapName);
+  const isSigned = maps.some((m) => m.from < 0);
   const mapKey = maps.map((m) => m.blob).join();
   // biome-ignore lint/correctness/useExhaustiveDependencies: the key says it all
   useEffect(() => {
     if (mapKey === '') return;
     let live = true;
     void Promise.all(maps.map(async (m): Promise<[string, Uint8Array]> => [m.target, readMask(await api.blob(projectId, m.blob))]))
-      .then((shades) => live && viewport.current?.setShades(new Map(shades)))
+      .then((shades) => live && viewport.current?.setShades(new Map(shades), isSigned ? DIVERGING : RAMP))
       .catch((problem: Error) => toast.error(problem.message));
     return () => {
       live = false;

@@ -53,11 +53,13 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
   const chosen = useView((s) => s.chosen);
   const hidden = useView((s) => s.hidden);
   const works = worksOn(operation, data.snapshot, chosen, hidden);
-  const on = works?.on ?? null;
+  // An operation that looks around itself is told by a parameter what to work on.
+  const looksAround = operation.parameters.some((p) => p.picks === 'works');
+  const on = looksAround ? null : (works?.on ?? null);
   const onKey = on?.join();
   // biome-ignore lint/correctness/useExhaustiveDependencies: the words say which
   const bodies = useMemo(() => (on ? data.snapshot.bodies.filter((b) => on.includes(b.id)) : data.snapshot.bodies), [data.snapshot.bodies, onKey]);
-  const parameters = parametersToSend(operation, values, { picks, selection, locked, cropBox, datumBy, bodies });
+  const parameters = parametersToSend(operation, looksAround && works?.on ? { ...values, on: works.on } : values, { picks, selection, locked, cropBox, datumBy, bodies });
   const lack = lacking(operation, parameters, { picks, selection, datumBy, data, bodies });
   const estimate = useEstimate(operation, parameters, on, lack === null && operation.stage !== 'orient' && selection.length === 0);
   const names = namesFor(operation, data.snapshot);
@@ -65,7 +67,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
   const tried = toTry(operation.name, parameters);
   const isTried = trial?.step.state === 'done' && sameParameters({ parameters: trial.step.parameters, on: trial.step.on }, { parameters: tried, on });
   const isSameAsTried = isTried && sameParameters(tried, parameters);
-  const looksOnly = operation.name === 'noise-report' || operation.name === 'inspect';
+  const { looksOnly } = operation;
   const attempt = () => {
     store.setState({ showTrial: true });
     run(() => api.tryStep(projectId, operation.name, tried, on));
@@ -115,7 +117,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
       {operation.parameters
         .filter((p) => !isPicked(p) && p.choices.length !== 1 && !hasNoUse(operation.name, p, { values: { ...values, kind }, picks: picks.length, datumBy }))
         .map((p) => (
-          <ParameterField key={p.name} parameter={p} value={filled[p.name]} placeholder={(p.name === 'name' ? name : p.empty) || undefined} names={names} onChange={(v) => set(p.name, v)} />
+          <ParameterField key={p.name} parameter={p} value={filled[p.name]} placeholder={(p.name === 'name' ? name : p.empty) || undefined} names={p.picks === 'against' ? data.snapshot.bodies.filter((b) => b.kind === 'mesh') : names} onChange={(v) => set(p.name, v)} />
         ))}
       {operation.name === 'add-datum' ? <DatumPicks kind={kind} angle={Number(values.angle)} construct={values.construct as Construction | undefined} hold={values.hold as Hold | undefined} typed={values.typed as Typed | undefined} nth={Number(values.nth ?? 1)} frameOf={values.frameOf as string | undefined} onSet={set} /> : null}
       {operation.name === 'pair-points' || (operation.name === 'place' && values.start === 'pairs') ? <PairPicks moving={values.moving as string | undefined} along={(values.with as string[] | undefined) ?? NONE} /> : null}

@@ -32,6 +32,18 @@ export function ParameterField({ parameter, value, onChange, names, placeholder 
   // More words than fit side by side go into a list.
   const many = p.type === 'string' && p.choices.join('').length > 26;
   const control = () => {
+    if (p.picks === 'against') {
+      return (
+        <select className="select select-sm w-34" aria-label={p.label} value={value as string} onChange={(e) => onChange(e.target.value)}>
+          <option value="passes">raw passes</option>
+          {names?.map((n) => (
+            <option key={n.id} value={n.id}>
+              {n.name}
+            </option>
+          ))}
+        </select>
+      );
+    }
     if (p.picks === 'names') {
       return (
         <select className="select select-sm w-34" aria-label={p.label} value={(value as string) ?? ''} onChange={(e) => onChange(e.target.value || undefined)}>

@@ -3,6 +3,7 @@ import { api } from '../../api/client';
 import type { Trial } from '../../api/types';
 import { count } from '../../ui/format';
 import { useView, useWorkspace } from '../../state/context';
+import { type Comparison, ComparisonResult } from '../deliver/ComparisonResult';
 import { DoubleSkins, type Skin } from '../gather/DoubleSkins';
 import { MapChoice } from '../gather/MapChoice';
 import { type NoiseLine, NoiseTable } from '../gather/NoiseTable';
@@ -15,7 +16,7 @@ const NO_FAMILIES: FaultFamily[] = [];
 
 /** What a trial found: on its way, failed, or done with figures, before and after. */
 export function TrialResult({ trial, isCurrent, values, onSet }: { trial: Trial; isCurrent: boolean; values: Record<string, unknown>; onSet: (name: string, value: unknown) => void }) {
-  const { data, projectId, run, store } = useWorkspace();
+  const { data, operations, projectId, run, store } = useWorkspace();
   const showTrial = useView((s) => s.showTrial);
   const { step } = trial;
   const running = step.state === 'waiting' || step.state === 'running';
@@ -24,7 +25,8 @@ export function TrialResult({ trial, isCurrent, values, onSet }: { trial: Trial;
     return before && before.kept !== p.kept ? [{ id: p.id, name: before.name, gone: before.kept - p.kept, share: (before.kept - p.kept) / Math.max(1, before.kept) }] : [];
   });
   const noise = step.operation === 'noise-report' && step.state === 'done' ? (step.figures?.after.passes as NoiseLine[]) : null;
-  const looksOnly = step.operation === 'noise-report' || step.operation === 'inspect';
+  const looksOnly = operations.find((o) => o.name === step.operation)?.looksOnly ?? false;
+  const comparisons = step.state === 'done' ? (step.figures?.after.comparisons as Comparison[] | undefined) : undefined;
   return (
     <section className={`grid grid-cols-[minmax(0,1fr)] gap-1 rounded-field border p-2 ${isCurrent || running ? 'border-primary' : 'border-neutral opacity-80'}`} aria-label="Trial" data-trial={step.state}>
       <p className="flex items-center font-semibold">
@@ -42,6 +44,7 @@ export function TrialResult({ trial, isCurrent, values, onSet }: { trial: Trial;
       ))}
       {step.operation === 'inspect' && step.state === 'done' ? <FaultList families={(step.figures?.after.families as FaultFamily[] | undefined) ?? NO_FAMILIES} /> : null}
       {step.operation === 'despike' && step.state === 'done' ? <SpikeList spikes={(step.figures?.after.listed as Spike[] | undefined) ?? []} all={Number(step.figures?.before.spikes ?? 0)} /> : null}
+      {comparisons ? <ComparisonResult comparisons={comparisons} map={step.figures?.maps?.[0]?.label ?? null} /> : null}
       {noise ? <NoiseTable lines={noise} /> : null}
       {noise ? <MapChoice maps={step.figures?.maps ?? []} /> : null}
       {noise ? <DoubleSkins skins={(step.figures?.after.doubleSkins as Skin[] | undefined) ?? []} /> : null}

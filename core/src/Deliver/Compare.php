@@ -1,0 +1,182 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Deliver;
+
+use Emberstone\Core\Algorithms\Search\TriangleBvh;
+use Emberstone\Core\Algorithms\Surface\PseudoNormals;
+use Emberstone\Core\Foundation\Format;
+use Emberstone\Core\Foundation\InvalidParameter;
+use Emberstone\Core\Foundation\PartProgress;
+use Emberstone\Core\Foundation\Progress;
+use Emberstone\Core\Foundation\UnsuitableInput;
+use Emberstone\Core\Geometry\BoundingBox;
+use Emberstone\Core\Measure\Comparison;
+use Emberstone\Core\Measure\SurfaceDistance;
+use Emberstone\Core\Mesh\TriangleMesh;
+use Emberstone\Core\Operation\About;
+use Emberstone\Core\Operation\Body;
+use Emberstone\Core\Operation\Estimate;
+use Emberstone\Core\Operation\Operation;
+use Emberstone\Core\Operation\Result;
+use Emberstone\Core\Operation\ShadeMap;
+use Emberstone\Core\Operation\Stage;
+use Emberstone\Core\Operation\Workpiece;
+
+/**
+ * How far bodies lie off the raw points of the passes, or off another body. Changes nothing.
+ *
+ * Measured  with passes, from the surface of the body to every point that is kept: more than 0 where the point lies outside the body. With another body, from that one's surface to places spread evenly
+ *           over the body: more than 0 where the body lies outside the other.
+ * Output    figures (see Measure\Comparison), and a map of the body's vertices.
+ *
+ * @implements Operation<CompareParameters>
+ */
+final class Compare implements Operation
+{
+    /** Places on a body that is compared with another: of 50,000 the RMS is right to a few thousandths. */
+    private const SAMPLES = 50_000;
+
+    /** Points looked up at once, so that a stop is heard. */
+    private const PORTION = 20_000;
+
+    /** The map ends at this many root mean squares, or at the tolerance where that is more. */
+    private const MAP_REACH = 3.0;
+
+    public static function about(): About
+    {
+        return new About('compare', Stage::Deliver, 'Compare', 'Measures how far a body lies off its raw passes or off another body, and shows where. Changes nothing.', 'meshes', CompareParameters::class, looksOnly: true);
+    }
+
+    public function estimate(Workpiece $workpiece, object $parameters): Estimate
+    {
+        $points = $parameters->to === CompareParameters::PASSES ? $workpiece->pointCount() : self::SAMPLES;
+
+        return new Estimate(0.3 + 4e-6 * $points + 4e-6 * $workpiece->faceCount(), 60 + 2.5e-4 * $points + 4e-4 * $workpiece->faceCount());
+    }
+
+    public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
+    {
+        if ($workpiece->meshes() === []) {
+            throw UnsuitableInput::because('There is no mesh to compare: fuse the passes first, or bring in a mesh.');
+        }
+        $other = $parameters->to === CompareParameters::PASSES ? null : $workpiece->named('to', $parameters->to);
+        if ($other !== null && ! ($other instanceof Body && $other->isMesh())) {
+            throw InvalidParameter::of('to', "names \"$other->name\", which is no mesh; name a mesh, or passes");
+        }
+        $bodies = self::looked($workpiece, $parameters, $other);
+        $points = $other === null ? self::points($workpiece) : [];
+        $comparisons = $maps = [];
+        foreach ($bodies as $k => $body) {
+            $part = new PartProgress($progress, $k / count($bodies), ($k + 1) / count($bodies));
+            $mesh = $body->placed();
+            assert($mesh instanceof TriangleMesh);
+            [$distances, $at, $values] = $other === null ? self::withPoints($mesh, $points, $parameters->signed, $part) : self::withSurface($mesh, $other, $parameters->signed, $part);
+            $figures = Comparison::of($distances, $at, BoundingBox::of($mesh->positions)->diagonal(), $parameters->tolerance);
+            $comparisons[] = ['body' => $body->name, 'to' => $other === null ? CompareParameters::PASSES : $other->name, 'tolerance' => $parameters->tolerance, 'signed' => $parameters->signed] + $figures;
+            $reach = max(self::MAP_REACH * $figures['rms'], (float) $parameters->tolerance, 1e-6);
+            $maps[] = ShadeMap::of($body->id, 'Distance', 'mm', $values, $parameters->signed ? -$reach : 0.0, $reach);
+        }
+        $first = $comparisons[0];
+
+        return new Result(
+            $workpiece,
+            sprintf('%s: RMS %s, 95 %% within %s%s', $first['body'], Format::mm($first['rms']), Format::mm($first['p95']), $first['within'] === null ? '' : sprintf(', %.1f %% in tolerance', 100.0 * $first['within'])),
+            [], ['rms' => $first['rms'], 'mean' => $first['mean'], 'p95' => $first['p95'], 'max' => $first['max'], 'within' => $first['within'], 'comparisons' => $comparisons],
+            [$other === null
+                ? 'Measured from the surface of the body to the points of the passes'.($parameters->signed ? '; more than 0: the point lies outside the body.' : '.')
+                : "Measured from the surface of $other->name to places on the body".($parameters->signed ? "; more than 0: the body lies outside $other->name." : '.')],
+            maps: $maps,
+        );
+    }
+
+    /** @return non-empty-list<Body> */
+    private static function looked(Workpiece $workpiece, CompareParameters $parameters, ?Body $other): array
+    {
+        $bodies = [];
+        foreach ($parameters->on === null ? $workpiece->meshes() : array_merge(...array_map(fn (string $name) => $workpiece->called($name), $parameters->on)) as $body) {
+            if (! $body instanceof Body || ! $body->isMesh()) {
+                throw InvalidParameter::of('on', "names \"$body->name\", which is no mesh; compare works on meshes");
+            }
+            if ($body->id !== $other?->id) {
+                $bodies[] = $body;
+            }
+        }
+
+        return $bodies !== [] ? $bodies : throw UnsuitableInput::because('A body is not compared with itself; choose another.');
+    }
+
+    /** @return list<float> flat xyz of all kept points, in project coordinates */
+    private static function points(Workpiece $workpiece): array
+    {
+        $points = [];
+        foreach ($workpiece->passes as $pass) {
+            foreach ($pass->placed()->positions as $value) {
+                $points[] = $value;
+            }
+        }
+
+        return $points !== [] ? $points : throw UnsuitableInput::because('There are no passes to compare with; name a body instead.');
+    }
+
+    /**
+     * @param  list<float>  $points
+     * @return array{non-empty-list<float>, list<float>, list<float|null>} distances, where they were measured, and the mean around each vertex; null where no point came near it
+     */
+    private static function withPoints(TriangleMesh $mesh, array $points, bool $signed, Progress $progress): array
+    {
+        [$distances, $face] = self::distances($mesh, $points, $signed, $progress);
+        $sum = $count = array_fill(0, $mesh->vertexCount(), 0.0);
+        foreach ($face as $i => $t) {
+            for ($c = 0; $c < 3; $c++) {
+                $sum[$mesh->faces[3 * $t + $c]] += $distances[$i];
+                $count[$mesh->faces[3 * $t + $c]]++;
+            }
+        }
+
+        return [$distances, $points, array_map(fn (float $all, float $many) => $many > 0.0 ? $all / $many : null, $sum, $count)];
+    }
+
+    /** @return array{non-empty-list<float>, list<float>, list<float>} the same with another body */
+    private static function withSurface(TriangleMesh $mesh, Body $other, bool $signed, Progress $progress): array
+    {
+        $surface = $other->placed();
+        assert($surface instanceof TriangleMesh);
+        if ($surface->faces === [] || $mesh->faces === []) {
+            throw UnsuitableInput::because("$other->name or what is compared with it has no faces.");
+        }
+        $points = SurfaceDistance::onSurface($mesh, self::SAMPLES);
+        [$distances] = self::distances($surface, $points, $signed, new PartProgress($progress, 0.0, 0.6));
+        [$values] = self::distances($surface, $mesh->positions, $signed, new PartProgress($progress, 0.6, 1.0));
+
+        return [$distances, $points, $values];
+    }
+
+    /**
+     * @param  array<int, float>  $points
+     * @return array{non-empty-list<float>, list<int>} the distance of each point from a surface, and the nearest face
+     */
+    private static function distances(TriangleMesh $surface, array $points, bool $signed, Progress $progress): array
+    {
+        $tree = TriangleBvh::of($surface->positions, $surface->faces);
+        $distances = $faces = [];
+        for ($o = 0, $n = count($points); $o < $n; $o += 3 * self::PORTION) {
+            $progress->advance('comparing', 0.9 * $o / $n);
+            $face = $distanceSq = [];
+            $tree->closest(array_slice($points, $o, 3 * self::PORTION), $face, $distanceSq);
+            foreach ($distanceSq as $k => $d) {
+                $distances[] = sqrt($d);
+                $faces[] = $face[$k];
+            }
+        }
+        if ($signed) {
+            foreach (PseudoNormals::sides($surface->positions, $surface->faces, $points, $faces) as $i => $side) {
+                $distances[$i] *= $side;
+            }
+        }
+        $progress->advance('comparing', 1.0);
+
+        return $distances !== [] ? [$distances, $faces] : throw UnsuitableInput::because('There are no points to compare.');
+    }
+}

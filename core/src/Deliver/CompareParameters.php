@@ -1,0 +1,31 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Deliver;
+
+use Emberstone\Core\Foundation\InvalidParameter;
+use Emberstone\Core\Operation\Param;
+
+/** What `compare` takes: each parameter says in its #[Param] what it is, its unit and its range. */
+final readonly class CompareParameters
+{
+    /** What `to` says for the points that the bodies were made of. */
+    public const PASSES = 'passes';
+
+    /** @param  array<int, string>|null  $on  ids or names of the bodies that are looked at; all but the one that they are compared with when null */
+    public function __construct(
+        #[Param('With', 'The raw points of all passes, or another body.', picks: 'against')]
+        public string $to = self::PASSES,
+        #[Param('Tolerance', 'Up to this far off counts as within; empty leaves that out.', unit: 'mm', positive: true)]
+        public ?float $tolerance = null,
+        #[Param('Signed', 'Tells outside from inside: more than 0 lies outside the surface that it is measured from.')]
+        public bool $signed = true,
+        #[Param('On', 'Bodies that are looked at.', picks: 'works')]
+        public ?array $on = null,
+    ) {
+        if ($on === [] || ($on !== null && array_filter($on, fn (mixed $name) => ! is_string($name)) !== [])) {
+            throw InvalidParameter::of('on', 'must be a list of one name or more; leave it out for all bodies');
+        }
+    }
+}

@@ -1,0 +1,88 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Measure;
+
+use Emberstone\Core\Geometry\Vector3;
+
+/** What many distances say together: means, the largest, shares, a histogram, and the worst places, far from each other. */
+final class Comparison
+{
+    /** Bars of the histogram; odd, so that one stands over 0. */
+    private const BARS = 31;
+
+    /** How far the histogram reaches, in root mean squares: what lies farther off is counted in its last bars. */
+    private const REACH = 3.0;
+
+    /** Worst places that are listed. */
+    private const PLACES = 10;
+
+    /** Of the size of what was compared: listed places lie farther from each other than this. */
+    private const APART = 0.05;
+
+    /**
+     * @param  non-empty-list<float>  $distances  mm; with a sign where inside and outside are told apart
+     * @param  array<int, float>  $points  flat xyz, where each was measured
+     * @param  float  $size  mm, of what was compared
+     * @return array{count: int, rms: float, mean: float, p95: float, max: float, within: float|null, places: list<array{point: array{float, float, float}, distance: float}>, histogram: array{from: float, to: float, counts: list<int>}}
+     *                                                                                                                                                p95 and max of the distances without their sign
+     */
+    public static function of(array $distances, array $points, float $size, ?float $tolerance): array
+    {
+        $n = count($distances);
+        $off = array_map(abs(...), $distances);
+        $order = $off;
+        arsort($order);
+        $worst = array_keys($order);
+        $rms = sqrt(array_sum(array_map(fn (float $d) => $d * $d, $distances)) / $n);
+
+        return [
+            'count' => $n, 'rms' => $rms, 'mean' => array_sum($distances) / $n,
+            'p95' => $off[$worst[$n - 1 - min($n - 1, (int) floor(0.95 * $n))]], 'max' => $off[$worst[0]],
+            'within' => $tolerance === null ? null : count(array_filter($off, fn (float $d) => $d <= $tolerance)) / $n,
+            'places' => self::places($worst, $distances, $points, self::APART * $size),
+            'histogram' => self::histogram($distances, self::REACH * max($rms, 1e-12)),
+        ];
+    }
+
+    /**
+     * @param  list<int>  $worst  the farthest first
+     * @param  list<float>  $distances
+     * @param  array<int, float>  $points
+     * @return list<array{point: array{float, float, float}, distance: float}>
+     */
+    private static function places(array $worst, array $distances, array $points, float $apart): array
+    {
+        $places = [];
+        foreach ($worst as $i) {
+            $at = [$points[3 * $i], $points[3 * $i + 1], $points[3 * $i + 2]];
+            foreach ($places as $place) {
+                if (Vector3::length(Vector3::minus($place['point'], $at)) < $apart) {
+                    continue 2;
+                }
+            }
+            $places[] = ['point' => $at, 'distance' => $distances[$i]];
+            if (count($places) === self::PLACES) {
+                break;
+            }
+        }
+
+        return $places;
+    }
+
+    /**
+     * @param  list<float>  $distances
+     * @return array{from: float, to: float, counts: list<int>}
+     */
+    private static function histogram(array $distances, float $reach): array
+    {
+        $counts = array_fill(0, self::BARS, 0);
+        foreach ($distances as $d) {
+            $bar = (int) floor(($d + $reach) / (2.0 * $reach) * self::BARS);
+            $counts[max(0, min(self::BARS - 1, $bar))]++;
+        }
+
+        return ['from' => -$reach, 'to' => $reach, 'counts' => $counts];
+    }
+}

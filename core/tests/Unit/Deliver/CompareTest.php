@@ -1,0 +1,150 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Tests\Unit\Deliver;
+
+use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Deliver\Compare;
+use Emberstone\Core\Deliver\CompareParameters;
+use Emberstone\Core\Foundation\InvalidParameter;
+use Emberstone\Core\Foundation\NoProgress;
+use Emberstone\Core\Foundation\UnsuitableInput;
+use Emberstone\Core\Geometry\RigidTransform;
+use Emberstone\Core\Mesh\TriangleMesh;
+use Emberstone\Core\Operation\Body;
+use Emberstone\Core\Operation\Pass;
+use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Recipe\Step;
+use Emberstone\Core\Tests\Support\Gen;
+use Emberstone\Core\Tests\Support\MeshBuilder;
+use PHPUnit\Framework\Attributes\Test;
+use PHPUnit\Framework\TestCase;
+
+final class CompareTest extends TestCase
+{
+    /** @return array<string, mixed> */
+    private static function compared(Workpiece $workpiece, CompareParameters $parameters): array
+    {
+        return (new Compare)($workpiece, $parameters, new NoProgress)->after['comparisons'][0];
+    }
+
+    /** A plate of 40 x 20 mm at z = 0 that looks upwards. */
+    private static function plate(float $z = 0.0): TriangleMesh
+    {
+        $p = $f = [];
+        for ($i = 0; $i <= 20; $i++) {
+            for ($j = 0; $j <= 10; $j++) {
+                array_push($p, 2.0 * $i, 2.0 * $j, $z);
+            }
+        }
+        for ($i = 0; $i < 20; $i++) {
+            for ($j = 0; $j < 10; $j++) {
+                $a = 11 * $i + $j;
+                array_push($f, $a, $a + 11, $a + 12, $a, $a + 12, $a + 1);
+            }
+        }
+
+        return TriangleMesh::fromFlat($p, $f);
+    }
+
+    #[Test]
+    public function points_of_known_noise_and_shift_are_told_by_their_figures(): void
+    {
+        $gen = new Gen(4);
+        $points = [];
+        for ($k = 0; $k < 40_000; $k++) {
+            array_push($points, $gen->float(1.0, 39.0), $gen->float(1.0, 19.0), 0.05 + 0.03 * sqrt(-2.0 * log($gen->float(1e-9))) * cos(2.0 * M_PI * $gen->float()));
+        }
+        // One far off, that the list must begin with.
+        array_push($points, 20.0, 10.0, -2.5);
+        $workpiece = new Workpiece([new Pass('p', 'p', PointCloud::fromFlat($points), RigidTransform::identity())], [Body::of('Plate', self::plate())]);
+        $figures = self::compared($workpiece, new CompareParameters(tolerance: 0.08));
+        self::assertSame(40_001, $figures['count']);
+        // Of 40,000 points the mean is right to 0.03 / 200.
+        self::assertEqualsWithDelta(0.05, $figures['mean'], 0.0006);
+        self::assertEqualsWithDelta(hypot(0.05, 0.03), $figures['rms'], 0.003);
+        self::assertEqualsWithDelta(2.5, $figures['max'], 1e-12);
+        self::assertEqualsWithDelta(-2.5, $figures['places'][0]['distance'], 1e-12);
+        self::assertEqualsWithDelta([20.0, 10.0, -2.5], $figures['places'][0]['point'], 1e-12);
+        // Of a normal distribution 84.13 % lie below one deviation over the mean; what lies below -0.08 is nothing.
+        self::assertEqualsWithDelta(0.8413, $figures['within'], 0.006);
+        self::assertSame(40_001, array_sum($figures['histogram']['counts']));
+        foreach ($figures['places'] as $k => $place) {
+            foreach (array_slice($figures['places'], $k + 1) as $other) {
+                self::assertGreaterThan(0.05 * hypot(40.0, 20.0) - 1e-9, hypot(hypot($place['point'][0] - $other['point'][0], $place['point'][1] - $other['point'][1]), $place['point'][2] - $other['point'][2]));
+            }
+        }
+    }
+
+    #[Test]
+    public function a_larger_ball_lies_outside_a_smaller_one_by_the_difference_of_their_radii(): void
+    {
+        $workpiece = (new Workpiece)->withBodies([Body::of('Large', MeshBuilder::icosphere(4, 10.25)), Body::of('Small', MeshBuilder::icosphere(4, 10.0))]);
+        $outside = self::compared($workpiece, new CompareParameters('Small', on: ['Large']));
+        self::assertSame(['Large', 'Small'], [$outside['body'], $outside['to']]);
+        self::assertEqualsWithDelta(0.25, $outside['mean'], 0.03);
+        self::assertEqualsWithDelta(0.25, $outside['rms'], 0.03);
+        self::assertNull($outside['within']);
+        $inside = self::compared($workpiece, new CompareParameters('Large', tolerance: 0.3));
+        self::assertSame('Small', $inside['body']);
+        self::assertEqualsWithDelta(-0.25, $inside['mean'], 0.03);
+        self::assertEqualsWithDelta(1.0, $inside['within'], 1e-12);
+        self::assertEqualsWithDelta(0.25, self::compared($workpiece, new CompareParameters('Large', signed: false))['mean'], 0.03);
+    }
+
+    #[Test]
+    public function the_map_has_the_mean_distance_around_each_vertex_and_nothing_where_no_point_is(): void
+    {
+        $points = [];
+        foreach (range(1, 38) as $x) {
+            foreach (range(1, 18) as $y) {
+                // The right half alone, 0.3 mm above the plate.
+                $x < 20 || array_push($points, (float) $x + 0.25, $y + 0.4, 0.3);
+            }
+        }
+        $result = (new Compare)(new Workpiece([new Pass('p', 'p', PointCloud::fromFlat($points), RigidTransform::identity())], [Body::of('Plate', self::plate())]), new CompareParameters, new NoProgress);
+        $map = $result->maps[0];
+        self::assertSame('Plate', $map->target);
+        self::assertEqualsWithDelta([-0.9, 0.9], [$map->from, $map->to], 1e-9);
+        foreach (array_chunk(self::plate()->positions, 3) as $v => [$x]) {
+            $shade = ord($map->bytes[$v]);
+            if ($x < 18.0) {
+                self::assertSame(0, $shade);
+            } elseif ($x > 21.0 && $x < 37.0 && $shade !== 0) {
+                self::assertEqualsWithDelta(0.3, $map->from + ($shade - 1) / 254.0 * ($map->to - $map->from), 0.01);
+            }
+        }
+        self::assertSame($result->workpiece->bodies[0]->geometry->positions, self::plate()->positions);
+    }
+
+    #[Test]
+    public function in_a_recipe_it_sees_the_passes_and_bodies_that_it_does_not_work_on(): void
+    {
+        $workpiece = new Workpiece([new Pass('p', 'p', PointCloud::fromFlat([5.0, 5.0, 0.2]), RigidTransform::identity())], [Body::of('Plate', self::plate()), Body::of('Lower', self::plate(-1.0))]);
+        $comparisons = fn (array $values): array => Step::of('compare', $values)($workpiece, new NoProgress)->after['comparisons'];
+        self::assertEqualsWithDelta([1.2], array_column($comparisons(['on' => ['Lower']]), 'mean'), 1e-12);
+        self::assertEqualsWithDelta([1.0], array_column($comparisons(['to' => 'Lower']), 'mean'), 1e-12);
+        self::assertSame(['Plate', 'Lower'], array_column($comparisons([]), 'body'));
+    }
+
+    #[Test]
+    public function what_cannot_be_is_refused_in_words(): void
+    {
+        $plate = (new Workpiece)->withBodies([Body::of('Plate', self::plate())]);
+        foreach ([
+            [fn () => self::compared(new Workpiece, new CompareParameters), 'no mesh to compare'],
+            [fn () => self::compared($plate, new CompareParameters), 'no passes to compare with'],
+            [fn () => self::compared($plate, new CompareParameters('Plate')), 'not compared with itself'],
+            [fn () => self::compared($plate, new CompareParameters('Cap')), 'names "Cap"'],
+            [fn () => new CompareParameters(on: []), 'list of one name or more'],
+        ] as [$does, $says]) {
+            try {
+                $does();
+                self::fail("not refused: $says");
+            } catch (UnsuitableInput|InvalidParameter $refused) {
+                self::assertStringContainsString($says, $refused->getMessage());
+            }
+        }
+    }
+}
