@@ -87,14 +87,8 @@ final class Rebuild implements MakesNew, Operation
         }
         $half = 0.5 * $parameters->detail * 2 ** $depth;
         $corner = [0.5 * ($box->min[0] + $box->max[0]) - $half, 0.5 * ($box->min[1] + $box->max[1]) - $half, 0.5 * ($box->min[2] + $box->max[2]) - $half];
-        $bits = [];
-        foreach ($points->counts as $k => $many) {
-            for ($i = 0; $i < $many; $i++) {
-                $bits[] = 1 << ($k % 60);
-            }
-        }
         $solving = new PartProgress($progress, 0.3, 0.8);
-        $field = new Poisson($points->positions, $points->normals, $points->quality, $bits, $corner, $parameters->detail, $depth, fn (float $done) => $solving->advance('solving', $done));
+        $field = new Poisson($points->positions, $points->normals, $points->quality, $points->counts, $corner, $parameters->detail, $depth, fn (float $done) => $solving->advance('solving', $done));
         $surface = DualSurface::extract($field->volume());
         if ($surface['quads'] === []) {
             throw UnsuitableInput::because('The points enclose nothing at this detail; choose a smaller one, or turn normals by registering first.');

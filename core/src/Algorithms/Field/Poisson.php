@@ -35,8 +35,8 @@ final class Poisson
     /** @var array<int, float> how many points a cell of two finest edges has, spread to its neighbours, by name */
     private array $density = [];
 
-    /** @var array<int, int> passes that saw a cell of two finest edges, as bits, by name */
-    private array $bits = [];
+    /** @var list<array<int, int>> passes that saw a cell of two finest edges, by name, as bits of sets: see Volume::PASSES_A_SET */
+    private array $sets = [];
 
     /** Bits of a number in the name of a cell; see PoissonLevel. */
     private readonly int $b;
@@ -48,15 +48,15 @@ final class Poisson
      * @param  array<int, float>  $p  flat xyz
      * @param  array<int, float>  $n  flat unit normals, outward
      * @param  array<int, float>  $quality  weight a point, over 0
-     * @param  array<int, int>  $pass  bit of the pass of each point
+     * @param  array<int, int>  $counts  how many of the points each pass has, one pass after the other
      * @param  array{float, float, float}  $corner  lower corner of the lattice
      * @param  int  $depth  the finest level has 2^depth cells along each axis
      * @param  callable(float): void  $breathe  told the share done; may throw to stop
      */
-    public function __construct(array $p, array $n, array $quality, array $pass, private readonly array $corner, public readonly float $h, public readonly int $depth, callable $breathe)
+    public function __construct(array $p, array $n, array $quality, array $counts, private readonly array $corner, public readonly float $h, public readonly int $depth, callable $breathe)
     {
         $this->b = $depth + 2;
-        $area = $this->areas($p, $quality, $pass);
+        $area = $this->areas($p, $quality, $counts);
         for ($l = self::COARSEST; $l <= $depth; $l++) {
             $breathe(($l - self::COARSEST) / ($depth - self::COARSEST + 1));
             $level = new PoissonLevel($h * 2 ** ($depth - $l), $this->b);
@@ -99,6 +99,7 @@ final class Poisson
         $many = 512 * count($list);
         $distance = $weight = array_fill(0, $many, 0.0);
         $seen = array_fill(0, $many, 0);
+        $more = array_fill(0, count($this->sets) - 1, $seen);
         foreach ($level->nodes as $name => $v) {
             $x = $name >> 2 * $b;
             $y = $name >> $b & $mask;
@@ -106,13 +107,21 @@ final class Poisson
             $k = $top[(($x >> 3) * $blocks + ($y >> 3)) * $blocks + ($z >> 3)] << 9 | ($z & 7) << 6 | ($y & 7) << 3 | ($x & 7);
             $distance[$k] = $level->field[$v];
             $weight[$k] = 1.0;
-            $seen[$k] = $this->bits[($x >> 1) << 2 * $b | ($y >> 1) << $b | $z >> 1] ?? 0;
+            $cell = ($x >> 1) << 2 * $b | ($y >> 1) << $b | $z >> 1;
+            $seen[$k] = $this->sets[0][$cell] ?? 0;
+            foreach ($more as $set => $_) {
+                $more[$set][$k] = $this->sets[$set + 1][$cell] ?? 0;
+                if ($seen[$k] === 0 && $more[$set][$k] !== 0) {
+                    $seen[$k] = 1 << Volume::PASSES_A_SET;
+                }
+            }
         }
         $volume->top = $top;
         $volume->blocks = $list;
         $volume->distance = $distance;
         $volume->weight = $weight;
         $volume->seen = $seen;
+        $volume->seenByMore = $more;
 
         return $volume;
     }
@@ -150,16 +159,27 @@ final class Poisson
      *
      * @param  array<int, float>  $p
      * @param  array<int, float>  $quality
-     * @param  array<int, int>  $pass
+     * @param  array<int, int>  $counts
      * @return array<int, float> mm2
      */
-    private function areas(array $p, array $quality, array $pass): array
+    private function areas(array $p, array $quality, array $counts): array
     {
         $w = 0.5 / $this->h;
         [$x0, $y0, $z0] = $this->corner;
         $bits = $this->b;
-        $density = [];
+        $density = $seen = [];
+        $pass = -1;
+        $next = 0;
+        $bit = 1;
         foreach ($quality as $i => $q) {
+            while ($i >= $next) {
+                $next += $counts[++$pass];
+                $bit = 1 << ($pass % Volume::PASSES_A_SET);
+                if ($bit === 1 && $pass > 0) {
+                    $this->sets[] = $seen;
+                    $seen = [];
+                }
+            }
             $x = ($p[3 * $i] - $x0) * $w - 0.5;
             $y = ($p[3 * $i + 1] - $y0) * $w - 0.5;
             $z = ($p[3 * $i + 2] - $z0) * $w - 0.5;
@@ -172,9 +192,10 @@ final class Poisson
             for ($m = 0; $m < 8; $m++) {
                 $name = ($a + ($m & 1)) << 2 * $bits | ($b + ($m >> 1 & 1)) << $bits | ($c + ($m >> 2));
                 $density[$name] = ($density[$name] ?? 0.0) + $q * (($m & 1) === 1 ? $x : 1.0 - $x) * (($m & 2) === 2 ? $y : 1.0 - $y) * (($m & 4) === 4 ? $z : 1.0 - $z);
-                $this->bits[$name] = ($this->bits[$name] ?? 0) | $pass[$i];
+                $seen[$name] = ($seen[$name] ?? 0) | $bit;
             }
         }
+        $this->sets[] = $seen;
         $this->density = $density;
         $area = $all = [];
         // Two thirds: what is left of the figure of a flat layer after it was spread and read across itself.
