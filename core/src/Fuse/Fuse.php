@@ -31,6 +31,7 @@ use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\MakesNew;
 use Emberstone\Core\Operation\Operation;
+use Emberstone\Core\Operation\Outcome;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\Workpiece;
@@ -120,36 +121,38 @@ final class Fuse implements MakesNew, Operation
         }
         $points = MergedPasses::of($workpiece->passes, new PartProgress($progress, 0.0, 0.35));
         $widest = $parameters->widestGap();
-        $surface = $this->surface($points, $parameters->voxel, $parameters->detail, $widest, new PartProgress($progress, 0.35, 0.9));
+        $isSmooth = true;
+        $surface = $this->surface($points, $parameters->voxel, $parameters->detail, $widest, $isSmooth, new PartProgress($progress, 0.35, 0.9));
         $backed = FreeSpace::backed($surface, $workpiece->passes, $parameters->voxel);
         $carved = $surface->faceCount() - count($backed);
         $surface = $carved === 0 ? $surface : $surface->withFaces($backed);
         $notes = $carved === 0 ? [] : [Format::count($carved).' faces in space that other passes looked through were taken off.'];
         $body = Body::of(self::makes($parameters, null)[0], $surface);
         if ($widest !== null) {
-            [$body, $closed] = self::patched($body, $widest, new PartProgress($progress, 0.9, 1.0));
-            $notes = [...$notes, ...$closed];
+            [$body, $closed] = self::patched($body, $widest, $isSmooth, new PartProgress($progress, 0.9, 1.0));
+            $notes = [...$notes, ...$closed, ...($isSmooth ? [] : ['Some of what was closed is not as smooth as it should be: what is around it gives no smooth surface. Look at it, or leave holes open here and close them in Mend.'])];
         }
         $result = $workpiece->withBodies([...$workpiece->bodies, $body]);
         $faces = $result->faceCount() - $workpiece->faceCount();
         $progress->advance('done', 1.0);
 
-        return new Result($result, sprintf('%.3g mm · %s faces', $parameters->voxel, Format::count($faces)), ['points' => $workpiece->pointCount()], ['faces' => $faces, 'voxel' => $parameters->voxel], $notes);
+        return new Result($result, sprintf('%.3g mm · %s faces', $parameters->voxel, Format::count($faces)), ['points' => $workpiece->pointCount()], ['faces' => $faces, 'voxel' => $parameters->voxel], $notes, $isSmooth ? Outcome::Reached : Outcome::StoppedEarly);
     }
 
     /**
      * Gaps get patches, but where the volume has closed them better. Pieces of which half would be made up are shreds, closed onto themselves, and go.
      *
+     * @param  bool  $isSmooth  set to false where a patch came out plainer than asked for
      * @return array{Body, list<string>} and what was closed, in words
      */
-    private static function patched(Body $body, float $widest, Progress $progress): array
+    private static function patched(Body $body, float $widest, bool &$isSmooth, Progress $progress): array
     {
         $closed = $body->geometry;
         assert($closed instanceof TriangleMesh);
         $measured = array_keys(array_filter($closed->origin, fn (int $mark) => $mark !== TriangleMesh::CLOSED));
-        $mesh = self::filled($body, $closed->withFaces($measured), $widest, new PartProgress($progress, 0.0, 0.5));
+        $mesh = self::filled($body, $closed->withFaces($measured), $widest, $isSmooth, new PartProgress($progress, 0.0, 0.5));
         $better = VolumeOrPatch::better($closed, $mesh);
-        $mesh = $better === [] ? $mesh : self::filled($body, $closed->withFaces([...$measured, ...$better]), $widest, new PartProgress($progress, 0.5, 1.0));
+        $mesh = $better === [] ? $mesh : self::filled($body, $closed->withFaces([...$measured, ...$better]), $widest, $isSmooth, new PartProgress($progress, 0.5, 1.0));
         $pieces = Topology::pieces(Topology::twins($mesh->faces));
         $made = $all = array_fill(0, $pieces['count'], 0);
         foreach ($pieces['of'] as $t => $piece) {
@@ -182,16 +185,19 @@ final class Fuse implements MakesNew, Operation
     }
 
     /** With patches over all rims up to a width. */
-    private static function filled(Body $body, TriangleMesh $mesh, float $widest, Progress $progress): TriangleMesh
+    private static function filled(Body $body, TriangleMesh $mesh, float $widest, bool &$isSmooth, Progress $progress): TriangleMesh
     {
         $fill = new FillHolesParameters('tangent', is_finite($widest) ? $widest : null);
-        $filled = (new FillHoles)((new Workpiece)->withBodies([$body->reshaped($mesh)]), $fill, $progress)->workpiece->bodies[0]->geometry;
+        $result = (new FillHoles)((new Workpiece)->withBodies([$body->reshaped($mesh)]), $fill, $progress);
+        $isSmooth = $isSmooth && $result->outcome === Outcome::Reached;
+        $filled = $result->workpiece->bodies[0]->geometry;
         assert($filled instanceof TriangleMesh);
 
         return $filled;
     }
 
-    private function surface(MergedPasses $points, float $voxel, string $detail, ?float $widest, Progress $progress): TriangleMesh
+    /** @param  bool  $isSmooth  set to false where what closes a gap could not be smoothed */
+    private function surface(MergedPasses $points, float $voxel, string $detail, ?float $widest, bool &$isSmooth, Progress $progress): TriangleMesh
     {
         $radius = self::REACH * $voxel;
         $points = $points->withoutLonePoints($radius);
@@ -221,7 +227,7 @@ final class Fuse implements MakesNew, Operation
             $surface['support'][$v] = $word === 0 && isset($made[$v]) ? 0 : $surface['support'][$v] | $word;
         }
         if ($made !== []) {
-            Gaps::smooth($p, Sharpen::triangles($surface['quads'], $p), $surface['support'], fn () => $progress->advance('gaps', 0.95));
+            $isSmooth = Gaps::smooth($p, Sharpen::triangles($surface['quads'], $p), $surface['support'], fn () => $progress->advance('gaps', 0.95));
         }
         $mesh = self::mesh($surface, $p, new PartProgress($progress, 0.95, 1.0));
         if ($widest === null) {

@@ -14,6 +14,7 @@ use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Operation;
+use Emberstone\Core\Operation\Outcome;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\Workpiece;
@@ -48,7 +49,8 @@ final class Despike implements Operation
     {
         $spikes = [];
         $most = 0.0;
-        $after = $workpiece->reshapedMeshes(function (TriangleMesh $mesh, Body $body, Progress $progress) use ($parameters, &$spikes, &$most): TriangleMesh {
+        $rough = [];
+        $after = $workpiece->reshapedMeshes(function (TriangleMesh $mesh, Body $body, Progress $progress) use ($parameters, &$spikes, &$most, &$rough): TriangleMesh {
             $p = $mesh->positions;
             $caught = [];
             $look = null;
@@ -59,7 +61,10 @@ final class Despike implements Operation
                     break;
                 }
                 $caught += array_map(fn () => true, $now);
-                $look = self::lay($p, $mesh->faces, $caught, fn () => $progress->advance('looking for spikes', $round / self::ROUNDS));
+                [$look, $isFair] = self::lay($p, $mesh->faces, $caught, fn () => $progress->advance('looking for spikes', $round / self::ROUNDS));
+                if (! $isFair) {
+                    $rough[$body->id] = $body->name;
+                }
             }
             $progress->advance('looking for spikes', 1.0);
             foreach (array_keys($caught) as $v) {
@@ -76,7 +81,9 @@ final class Despike implements Operation
 
         return new Result(
             $after, $many === 0 ? 'no spike' : ($many === 1 ? '1 spike laid down' : Format::count($many).' spikes laid down'), ['spikes' => $many],
-            ['spikes' => 0, 'maxShift' => round($most, 6), 'listed' => array_slice($spikes, 0, self::LISTED)], $many === 0 ? [] : ['The largest shift is '.Format::mm($most).'.'],
+            ['spikes' => 0, 'maxShift' => round($most, 6), 'listed' => array_slice($spikes, 0, self::LISTED)],
+            [...($many === 0 ? [] : ['The largest shift is '.Format::mm($most).'.']), ...array_map(fn (string $name) => "Some spikes of $name could not be laid down smoothly: what is around them gives no smooth surface. Look at them, or repair the body first.", array_values($rough))],
+            $rough === [] ? Outcome::Reached : Outcome::StoppedEarly,
         );
     }
 
@@ -86,7 +93,7 @@ final class Despike implements Operation
      * @param  array<int, float>  $p  (changed)
      * @param  array<int, int>  $f
      * @param  array<int, true>  $caught
-     * @return array<int, true> the caught vertices and two rings around them
+     * @return array{array<int, true>, bool} the caught vertices and two rings around them; and whether they lie as smoothly as they should
      */
     private static function lay(array &$p, array $f, array $caught, callable $breathe): array
     {
@@ -111,9 +118,9 @@ final class Despike implements Operation
                 $around[$b][$a] = true;
             }
         }
-        Fair::run($p, array_map(array_keys(...), $around), array_keys($caught), 2, $breathe);
+        $isFair = Fair::run($p, array_map(array_keys(...), $around), array_keys($caught), 2, $breathe);
 
-        return $near;
+        return [$near, $isFair];
     }
 
     /**

@@ -64,8 +64,9 @@ final class Gaps
      * @param  array<int, int>  $faces
      * @param  array<int, int>  $support  0 for the vertices to move
      * @param  callable(): void  $breathe
+     * @return bool false when that could not be solved: see Fair
      */
-    public static function smooth(array &$p, array $faces, array $support, callable $breathe): void
+    public static function smooth(array &$p, array $faces, array $support, callable $breathe): bool
     {
         $ring = [];
         $wanted = array_fill_keys(array_keys($support, 0, true), true);
@@ -84,7 +85,8 @@ final class Gaps
             }
             $wanted = array_diff_key($next, $ring);
         }
-        Fair::run($p, array_map(array_keys(...), $ring), $free, 2, $breathe);
+
+        return Fair::run($p, array_map(array_keys(...), $ring), $free, 2, $breathe);
     }
 
     /**

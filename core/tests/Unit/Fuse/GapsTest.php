@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Fuse;
 
+use Emberstone\Core\Algorithms\Field\Gaps;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Foundation\Format;
 use Emberstone\Core\Foundation\NoProgress;
@@ -25,6 +26,15 @@ final class GapsTest extends TestCase
     private const RADIUS = 20.0;
 
     private const VOXEL = 0.8;
+
+    #[Test]
+    public function made_up_surface_that_nothing_measured_holds_is_told(): void
+    {
+        $p = [1.0, 1.0, 1.0, 1.0, -1.0, -1.0, -1.0, 1.0, -1.0, -1.0, -1.0, 1.0];
+        $faces = [0, 1, 2, 0, 3, 1, 0, 2, 3, 1, 3, 2];
+        self::assertFalse(Gaps::smooth($p, $faces, [0, 0, 0, 0], fn () => null));
+        self::assertTrue(Gaps::smooth($p, $faces, [0, 1, 1, 1], fn () => null));
+    }
 
     /**
      * A ball of which nothing was seen in some places.

@@ -12,6 +12,7 @@ use Emberstone\Core\Mend\Despike;
 use Emberstone\Core\Mend\DespikeParameters;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
+use Emberstone\Core\Operation\Outcome;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Tests\Support\Gen;
@@ -46,6 +47,17 @@ final class DespikeTest extends TestCase
         }
 
         return $ball->withPositions($p);
+    }
+
+    #[Test]
+    public function spikes_that_nothing_holds_around_are_told(): void
+    {
+        // Every vertex of a tetrahedron is a spike, and nothing is left to lay them into.
+        $tetrahedron = TriangleMesh::fromFlat([1.0, 1.0, 1.0, 1.0, -1.0, -1.0, -1.0, 1.0, -1.0, -1.0, -1.0, 1.0], [0, 1, 2, 0, 3, 1, 0, 2, 3, 1, 3, 2]);
+        $result = $this->despiked($tetrahedron, 0.9);
+        self::assertSame(4, $result->before['spikes']);
+        self::assertSame(Outcome::StoppedEarly, $result->outcome);
+        self::assertStringStartsWith('Some spikes of b could not be laid down smoothly', $result->notes[1]);
     }
 
     #[Test]
