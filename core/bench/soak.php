@@ -8,6 +8,7 @@ require __DIR__.'/lib.php';
 
 use Emberstone\Core\Foundation\EmberstoneException;
 use Emberstone\Core\Foundation\NoProgress;
+use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Measure\Inspection;
 use Emberstone\Core\Mesh\TriangleMesh;
@@ -52,15 +53,17 @@ function spoilt(Gen $gen): Workpiece
     return new Workpiece(bodies: [Body::of('body', DirtyMesh::of($mesh, $gen->seed, $gen->int(1, 2))->mesh())]);
 }
 
-/** @return list<array{string, array<string, mixed>}> a recipe: operations with their parameters */
+/** @return list<array{string, array<string, mixed>|Closure(Workpiece): array<string, mixed>}> a recipe: operations with their parameters, or with what makes them from the state before */
 function recipe(Gen $gen, bool $isScan): array
 {
     $steps = $isScan ? [['register', []], ['remove-outliers', []], ['fuse', ['voxel' => $gen->float(1.5, 3.0)]], ['keep-pieces', ['largest' => 1]]] : [];
     $steps[] = ['repair', []];
     $steps[] = ['fill-holes', ['shape' => ['flat', 'tangent', 'curved'][$gen->int(0, 2)]]];
     $steps[] = ['repair', []];
-    foreach ($gen->shuffled([['smooth', ['maxShift' => 0.1]], ['decimate', ['deviation' => $gen->float(0.02, 0.3)]], ['decimate', ['ratio' => $gen->float(0.2, 0.8)]], ['scale', ['factor' => $gen->float(0.5, 2.0)]], ['centre', []], ['turn', ['angle' => $gen->float(-180.0, 180.0)]]]) as $k => $step) {
-        if ($k < 3) {
+    $normal = [$gen->float(-1.0, 1.0), $gen->float(-1.0, 1.0), $gen->float(0.1, 1.0)];
+    $through = fn (Workpiece $workpiece): array => ['plane' => ['point' => BoundingBox::of($workpiece->meshes()[0]->placed()->positions)->centre(), 'normal' => $normal]];
+    foreach ($gen->shuffled([['remesh', ['faces' => $gen->int(500, 3000), 'adapt' => $gen->float(0.0, 1.0)]], ['split', fn (Workpiece $workpiece) => $through($workpiece) + ['cap' => true]], ['section', fn (Workpiece $workpiece) => $through($workpiece) + ['count' => 3, 'fit' => 0.05]], ['smooth', ['maxShift' => 0.1]], ['decimate', ['deviation' => $gen->float(0.02, 0.3)]], ['decimate', ['ratio' => $gen->float(0.2, 0.8)]], ['scale', ['factor' => $gen->float(0.5, 2.0)]], ['centre', []], ['turn', ['angle' => $gen->float(-180.0, 180.0)]]]) as $k => $step) {
+        if ($k < 4) {
             $steps[] = $step;
         }
     }
@@ -74,6 +77,7 @@ function carriedOut(Workpiece $workpiece, array $steps): array
     $wrong = [];
     $closed = false;
     foreach ($steps as $k => [$name, $parameters]) {
+        $parameters = $parameters instanceof Closure ? $parameters($workpiece) : $parameters;
         $was = serialize($workpiece);
         $result = Catalogue::operation($name)($workpiece, Catalogue::parameters($name, $parameters), new NoProgress);
         if (serialize($workpiece) !== $was) {
@@ -103,6 +107,9 @@ function carriedOut(Workpiece $workpiece, array $steps): array
                     $wrong[] = "step $k (repair) left ".json_encode($left);
                 }
             }
+        }
+        if ($name === 'section' && $closed && $result->after['open'] > 0) {
+            $wrong[] = "step $k (section) has open curves of a closed body";
         }
         if ($name === 'decimate' && isset($parameters['deviation']) && ($result->after['deviation'] ?? 0.0) > $parameters['deviation']) {
             $wrong[] = "step $k (decimate) went {$result->after['deviation']} mm, asked for {$parameters['deviation']}";
