@@ -37,7 +37,7 @@ test('a body is split at a plane beside the frame, both parts are seen first, an
   await form.getByLabel('Shift').fill('40');
   await form.getByLabel('Close the cut').check();
   await form.getByRole('button', { name: 'Try it first' }).click();
-  await expect(form.getByText('Trial: 1 body → 2 at YZ, 40.0 mm before it')).toBeVisible();
+  await expect(form.getByText('Trial: 1 body → 2 at YZ, 40.0 mm in front of it')).toBeVisible();
   await seen(page, [100, 35, 14]);
   // Nothing is changed yet: the files are those of the block.
   await expect(page.getByRole('link', { name: /STL/ })).toHaveCount(1);

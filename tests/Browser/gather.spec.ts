@@ -41,7 +41,7 @@ test('an outline takes the front alone or all through, with the counts said firs
   await page.getByRole('radio', { name: 'Front only' }).click();
   await dragOver(page, [9.5, 9.5, 30], [19.5, 19.5, 30]);
   await form.getByRole('button', { name: 'Cut away' }).click();
-  await expect(page.locator('[data-step=cut-away]')).toContainText('− 100 elements');
+  await expect(page.locator('[data-step=cut-away]')).toContainText('− 100 points');
   // What was cut away can be looked at again.
   await page.getByRole('listitem').filter({ hasText: 'upper' }).hover();
   await page.getByRole('button', { name: 'Show removed points of upper' }).click();
@@ -117,7 +117,7 @@ test('a crop box is typed, hides outside visibly, copies, and deletes', async ({
     await page.getByLabel(label).press('Enter');
   }
   await form.getByRole('button', { name: /^Crop/ }).click();
-  await expect(page.locator('[data-step=crop][data-state=done]')).toContainText('− 3.3 k elements');
+  await expect(page.locator('[data-step=crop][data-state=done]')).toContainText('− 3.3 k points');
 });
 
 test('a scan is simulated, its noise reported, and a step tried before it is applied', async ({ page }) => {

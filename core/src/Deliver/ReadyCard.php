@@ -46,9 +46,9 @@ final class ReadyCard
             $line('closed', 'Closed', ! $brief->closed || $closed, $meant === 0 ? $rims : ($meant === $holes ? "$rims, as wanted" : "$rims, $meant wanted"), 'fill-holes'),
             $line('sound', 'Sound', $faults === 0 ? true : ($faults < 200 && $closed ? null : false), $faults === 1 ? '1 fault' : "$faults faults", $figures['pieces'] > 1 ? 'keep-pieces' : 'repair'),
             $scaleLine,
-            $line('oriented', 'Oriented', $oriented, $oriented ? "up is {$brief->up}" : 'no frame', 'set-frame'),
+            $line('oriented', 'Oriented', $oriented, $oriented ? strtoupper($brief->up).' is up' : 'no frame', 'set-frame'),
             $line('light', 'Light enough', $faces <= $brief->faceBudget, Format::count($faces).' / '.Format::count($brief->faceBudget), 'decimate'),
-            $line('faithful', 'Faithful', $p95 === null ? null : $p95 <= $brief->toleranceMm, $p95 === null ? 'no raw points' : 'p95 '.Format::mm($p95), $p95 === null ? null : 'register'),
+            $line('faithful', 'Faithful', $p95 === null ? null : $p95 <= $brief->toleranceMm, $p95 === null ? 'no raw points' : '95 % within '.Format::mm($p95), $p95 === null ? null : 'register'),
             $line('measured', 'Measured', $measured >= $brief->leastMeasured, number_format(100 * $measured, 1).' %', 'fuse'),
         ];
     }

@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Emberstone\Core\Gather;
 
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Foundation\Format;
 use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\RigidTransform;
@@ -70,7 +69,7 @@ final class Crop implements MakesNew, Operation
         }
         $result = $parameters->outside === 'copy' ? self::copied($workpiece, $passMasks, $bodyMasks) : self::cropped($workpiece, $passMasks, $bodyMasks);
 
-        return new Result($result, $parameters->outside === 'copy' ? Format::count($inside).' elements copied' : '− '.Format::count($total - $inside).' elements', ['elements' => $total], ['elements' => $inside]);
+        return new Result($result, $parameters->outside === 'copy' ? Counts::inWords($workpiece, $result).' copied' : '− '.Counts::inWords($workpiece, $result), ['elements' => $total], ['elements' => $inside]);
     }
 
     /** @return list<float> */

@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Emberstone\Core\Gather;
 
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Foundation\Format;
 use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Pass;
@@ -36,7 +35,9 @@ final class Selected
             throw UnsuitableInput::because('Nothing is selected; outline or brush the part first.');
         }
 
-        return new Result($workpiece->withPasses($passes)->withBodies($bodies), '− '.Format::count($gone).' elements', [], ['removed' => $gone]);
+        $after = $workpiece->withPasses($passes)->withBodies($bodies);
+
+        return new Result($after, '− '.Counts::inWords($workpiece, $after), [], ['removed' => $gone]);
     }
 
     private static function cutPass(Pass $pass, string $marks, string $drop, int &$gone, int &$touched): Pass

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Mend;
 
+use Emberstone\Core\Foundation\Format;
 use Emberstone\Core\Foundation\PartProgress;
 use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Foundation\UnsuitableInput;
@@ -86,7 +87,7 @@ final class FillHoles implements Operation
 
         array_push($notes, ...Filling::plainInWords($plainer));
 
-        return new Result($after, $holes." → $left holes", ['holes' => $holes], ['holes' => $left, 'faces' => $faces], $notes, $plainer === 0 ? Outcome::Reached : Outcome::StoppedEarly);
+        return new Result($after, self::inWords($holes, $left), ['holes' => $holes], ['holes' => $left, 'faces' => $faces], $notes, $plainer === 0 ? Outcome::Reached : Outcome::StoppedEarly);
     }
 
     /**
@@ -167,5 +168,11 @@ final class FillHoles implements Operation
         }
 
         return $named;
+    }
+
+    /** "16 holes closed", "15 of 16 holes closed, 1 left". */
+    private static function inWords(int $holes, int $left): string
+    {
+        return $left === 0 ? Format::many($holes, 'hole').' closed' : ($left === $holes ? Format::many($holes, 'hole').' left open' : sprintf('%d of %d holes closed, %d left', $holes - $left, $holes, $left));
     }
 }

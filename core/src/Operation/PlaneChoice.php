@@ -76,7 +76,7 @@ final readonly class PlaneChoice
     /** The plane at a distance from it, mm, the way that it faces. */
     public function shifted(float $by): self
     {
-        return $by === 0.0 ? $this : new self(Vector3::minus($this->point, Vector3::scaled($this->normal, -$by)), $this->normal, sprintf('%s, %s %s', $this->name, Format::mm(abs($by)), $by > 0.0 ? 'before it' : 'behind it'));
+        return $by === 0.0 ? $this : new self(Vector3::minus($this->point, Vector3::scaled($this->normal, -$by)), $this->normal, sprintf('%s, %s %s', $this->name, Format::mm(abs($by)), $by > 0.0 ? 'in front of it' : 'behind it'));
     }
 
     /**

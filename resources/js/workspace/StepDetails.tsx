@@ -108,7 +108,7 @@ export function StepDetails({ stepId }: { stepId: number }) {
                 <Undo2 size={13} aria-hidden /> {later === 0 ? 'Last step' : `Undo to here (${later} back)`}
               </button>
               {operation && pickedPairs.length > 0 ? (
-                <button type="button" className="btn btn-sm" disabled={later > 0} title={later > 0 ? 'Undo to here first: only the last step can be picked again' : 'Undoes this step; its picks stay, to be bettered'} onClick={pickAgain}>
+                <button type="button" className="btn btn-sm" disabled={later > 0} title={later > 0 ? 'Undo to here first: only the last step can be picked again' : 'Undoes this step and opens it again with its picks, to correct them'} onClick={pickAgain}>
                   <Crosshair size={13} aria-hidden /> Pick again
                 </button>
               ) : null}

@@ -4,6 +4,7 @@ import { count } from '../ui/format';
 import { css, DIVERGING, RAMP, SUPPORT } from '../viewport/palette';
 import { useView, useWorkspace } from '../state/context';
 import { madeUpShares } from './madeUpShares';
+import { selectedInWords } from './selectedInWords';
 import { noiseRange } from './noiseRange';
 import { useMaps } from './useMaps';
 
@@ -26,7 +27,7 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
   const body = data.snapshot.bodies.filter((b) => !hidden[b.id] && b.figures).at(-1);
   const noise = noiseRange(data.snapshot.bodies);
   const place = hover?.pointMm.map((v) => v.toFixed(1)).join(', ');
-  const words = loading ? 'Loading…' : selected > 0 ? `${count(selected)} selected in ${selection.length} ${selection.length === 1 ? 'item' : 'items'}` : item ? `${item.name} · ${place} mm` : null;
+  const words = loading ? 'Loading…' : selected > 0 ? selectedInWords(selection, [...data.snapshot.passes, ...data.snapshot.bodies]) : item ? `${item.name} · ${place} mm` : null;
   return (
     <>
       {words ? (
@@ -56,7 +57,7 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
                 <th scope="row" className="px-3 py-0.5 text-left font-semibold">{b.name}</th>
                 <td className="px-2 text-right">{count(b.faces ?? b.points)} {b.kind === 'mesh' ? 'faces' : 'points'}</td>
                 {b.figures ? <td className="px-2 text-right">{(100 * b.figures.measured).toFixed(1)} % measured</td> : null}
-                {b.figures?.distance ? <td className="px-3 text-right">{b.figures.distance.p95.toFixed(3)} mm p95 to the points</td> : null}
+                {b.figures?.distance ? <td className="px-3 text-right">95 % of the points within {b.figures.distance.p95.toFixed(3)} mm</td> : null}
               </tr>
             ))}
           </tbody>

@@ -89,7 +89,7 @@ final class BoundaryLoopsTest extends TestCase
         self::assertCount(2, $left);
         self::assertGreaterThan(14.0, $left[0]['centre'][2], 'the wide one on top is still there');
         self::assertGreaterThan(19.0, $left[1]['centre'][1], 'and the small one');
-        self::assertSame('3 → 2 holes', $result->headline);
+        self::assertSame('1 of 3 holes closed, 2 left', $result->headline);
         self::assertSame([], $result->workpiece->bodies[0]->leftOpen, 'not picking a rim is no wish to leave it open');
     }
 
@@ -100,11 +100,11 @@ final class BoundaryLoopsTest extends TestCase
         $workpiece = (new Workpiece(bodies: [Body::of('dome', self::holed())]))->moved(RigidTransform::turn([1.0, 0.0, 0.0], 0.7)->then(RigidTransform::shift(100.0, 5.0, -3.0)));
         $top = $workpiece->bodies[0]->transform->point($top);
         $first = (new FillHoles)($workpiece, new FillHolesParameters(leaveOpen: [$top]), new NoProgress);
-        self::assertSame('3 → 1 holes', $first->headline);
+        self::assertSame('2 of 3 holes closed, 1 left', $first->headline);
         self::assertStringContainsString('left open on purpose', $first->notes[0]);
         $later = $first->workpiece->scaled(25.4)->moved(RigidTransform::shift(-7.0, 0.0, 1.0));
         $again = (new FillHoles)($later, new FillHolesParameters, new NoProgress);
-        self::assertSame('1 → 1 holes', $again->headline, 'without being told again');
+        self::assertSame('1 hole left open', $again->headline, 'without being told again');
         $mended = (new Repair)($again->workpiece, new RepairParameters, new NoProgress);
         self::assertCount(1, Inspection::of(self::mesh($mended->workpiece))->holes, 'nor does repairing close it');
         self::assertSame([], array_filter($mended->after), 'and it is no fault');

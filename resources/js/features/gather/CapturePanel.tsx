@@ -12,7 +12,7 @@ export function captureWords(c: Capture): string {
   if (c.state === 'failed') return c.message ?? 'The scanner broke off.';
   if (c.state === 'ended') return 'The scanner has made all its stops.';
   if (c.state === 'paused') return 'Paused. Look at what is still thin, then go on.';
-  if (c.silent) return 'The scanner has not been heard of for a while.';
+  if (c.silent) return 'The scanner gives no sign of life.';
   if (c.state === 'waiting') return 'Waiting for the first frame…';
   if (c.isLost) return c.scanner?.dots === false ? 'Tracking lost: nothing here fixes where the scanner stands. Look from where there is more shape, or start again with marker dots.' : 'Tracking lost: look from where there is more shape.';
   return 'Capturing.';

@@ -18,7 +18,7 @@ describe('what is said of a capture', () => {
     expect(captureWords(aCapture({ isLost: true, scanner: null }))).not.toMatch(/dots/);
   });
   it('names a scanner that fell silent', () => {
-    expect(captureWords(aCapture({ silent: true }))).toMatch(/not been heard/);
+    expect(captureWords(aCapture({ silent: true }))).toMatch(/no sign of life/);
   });
 });
 

@@ -30,7 +30,7 @@ export function TrialResult({ trial, isCurrent, values, onSet }: { trial: Trial;
   return (
     <section className={`grid grid-cols-[minmax(0,1fr)] gap-1 rounded-field border p-2 ${isCurrent || running ? 'border-primary' : 'border-neutral opacity-80'}`} aria-label="Trial" data-trial={step.state}>
       <p className="flex items-center font-semibold">
-        <span className="flex-1">{running ? `Trying: ${step.doing ?? 'waiting for a worker'}` : step.state === 'done' ? `${looksOnly ? 'Report' : 'Trial'}: ${step.figures?.headline ?? ''}` : 'The trial failed'}</span>
+        <span className="flex-1">{running ? `${looksOnly ? 'Report' : 'Trial'} on its way: ${step.doing ?? 'waiting for a worker'}` : step.state === 'done' ? `${looksOnly ? 'Report' : 'Trial'}: ${step.figures?.headline ?? ''}` : 'The trial failed'}</span>
         <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label="Drop the trial" onClick={() => run(() => api.forgetTrials(projectId))}>
           <X size={13} aria-hidden />
         </button>

@@ -20,7 +20,7 @@ export function inWords(value: unknown, names: Readonly<Record<string, string>> 
   if (Array.isArray(heads)) return `${heads.length} ${heads.length === 1 ? 'head' : 'heads'}`;
   const { target, ranges, indices, ...rest } = value as Record<string, unknown>;
   if (target !== undefined && (Array.isArray(ranges) || Array.isArray(indices))) {
-    return `${Array.isArray(ranges) ? count(ranges) : (indices as unknown[]).length} selected in ${inWords(target, names)}`;
+    return `${Array.isArray(ranges) ? count(ranges) : (indices as unknown[]).length} selected on ${inWords(target, names)}`;
   }
   return Object.entries(target === undefined ? rest : { target, ...rest })
     .filter(([, v]) => v !== false && v !== null)

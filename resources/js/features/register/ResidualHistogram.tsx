@@ -8,7 +8,7 @@ export interface Histogram {
 
 const HEIGHT = 44;
 
-/** How far points lie before and behind the surface of the passes that saw the same. */
+/** How far points lie in front of and behind the surface of the passes that saw the same. */
 export function ResidualHistogram({ histogram }: { histogram: Histogram }) {
   const { shares, fromMm, toMm, within50Mm, within95Mm } = histogram;
   const most = Math.max(1e-9, ...shares);
@@ -23,7 +23,7 @@ export function ResidualHistogram({ histogram }: { histogram: Histogram }) {
         <line x1={5 * shares.length} x2={5 * shares.length} y1={0} y2={HEIGHT} className="stroke-base-content/60" strokeDasharray="3 3" />
       </svg>
       <span className="flex text-xs opacity-80">
-        <span className="flex-1">behind {fromMm.toFixed(2)} mm</span>before {toMm.toFixed(2)} mm
+        <span className="flex-1">{Math.abs(fromMm).toFixed(2)} mm behind</span>{toMm.toFixed(2)} mm in front
       </span>
       <figcaption className="opacity-85">{words}</figcaption>
     </figure>

@@ -97,7 +97,7 @@ export const COLOURS: { mode: ColourMode; label: string }[] = [
   { mode: 'support', label: 'by support' },
   { mode: 'noise', label: 'by noise' },
   { mode: 'plain', label: 'plain' },
-  { mode: 'own', label: 'one a body' },
+  { mode: 'own', label: 'a colour for each body' },
 ];
 
 export type ViewStore = ReturnType<typeof createViewStore>;
