@@ -285,7 +285,7 @@ final class Remesh implements Operation
     }
 
     /**
-     * Without faces that have no area.
+     * Without faces that have no area, where that leaves the mesh a manifold, and closed if it was.
      *
      * @param  list<float>  $positions  flat xyz
      * @param  list<int>  $faces  flat
@@ -298,9 +298,14 @@ final class Remesh implements Operation
         foreach ($bad as $v) {
             array_push($places, $positions[3 * $v], $positions[3 * $v + 1], $positions[3 * $v + 2]);
         }
-        $keep = MeshCleanup::withoutDegenerates($positions, $faces, MeshCleanup::NOTHING * BoundingBox::of($positions)->diagonal());
+        $merged = $faces;
+        $keep = MeshCleanup::withoutDegenerates($positions, $merged, MeshCleanup::NOTHING * BoundingBox::of($positions)->diagonal());
+        $clean = TriangleMesh::fromFlat($positions, $merged)->withFaces($keep);
+        // Where faces lie over each other, merging their corners may join what must stay apart.
+        $twins = Topology::twins($clean->faces);
+        $isWhole = EditableMesh::takes($clean->vertexCount(), $clean->faces, $twins) && (in_array(-1, Topology::twins($faces), true) || ! in_array(-1, $twins, true));
 
-        return [TriangleMesh::fromFlat($positions, $faces)->withFaces($keep), $moved, $places];
+        return [$isWhole ? $clean : TriangleMesh::fromFlat($positions, $faces), $moved, $places];
     }
 
     /**

@@ -105,6 +105,16 @@ final class RemeshTest extends TestCase
     }
 
     #[Test]
+    public function a_closed_mesh_stays_closed_even_where_all_its_faces_lie_over_each_other(): void
+    {
+        $thread = MeshBuilder::icosphere(1, 10.0);
+        $thread = $thread->withPositions(array_map(fn (float $v, int $k) => $v * [1.0, 1e-3, 1e-7][$k % 3], $thread->positions, array_keys($thread->positions)));
+        $result = $this->remesh($thread, new RemeshParameters(faces: 60));
+        self::assertTrue(Inspection::of(self::meshOf($result))->closed);
+        self::assertSame(Outcome::NotConverged, $result->outcome);
+    }
+
+    #[Test]
     public function a_rim_keeps_its_shape_and_a_thin_open_bowl_stays_open(): void
     {
         $bowl = MeshBuilder::without(MeshBuilder::icosphere(4, 20.0), 8.0);
