@@ -7,9 +7,7 @@ namespace Emberstone\Core\Tests\Unit\Deliver;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Deliver\Compare;
 use Emberstone\Core\Deliver\CompareParameters;
-use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Foundation\NoProgress;
-use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
@@ -18,11 +16,14 @@ use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Recipe\Step;
 use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;
+use Emberstone\Core\Tests\Support\Refuses;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;
 
 final class CompareTest extends TestCase
 {
+    use Refuses;
+
     /** @return array<string, mixed> */
     private static function compared(Workpiece $workpiece, CompareParameters $parameters): array
     {
@@ -132,19 +133,12 @@ final class CompareTest extends TestCase
     public function what_cannot_be_is_refused_in_words(): void
     {
         $plate = (new Workpiece)->withBodies([Body::of('Plate', self::plate())]);
-        foreach ([
+        self::assertRefused([
             [fn () => self::compared(new Workpiece, new CompareParameters), 'no mesh to compare'],
             [fn () => self::compared($plate, new CompareParameters), 'no passes to compare with'],
             [fn () => self::compared($plate, new CompareParameters('Plate')), 'not compared with itself'],
             [fn () => self::compared($plate, new CompareParameters('Cap')), 'names "Cap"'],
             [fn () => new CompareParameters(on: []), 'list of one name or more'],
-        ] as [$does, $says]) {
-            try {
-                $does();
-                self::fail("not refused: $says");
-            } catch (UnsuitableInput|InvalidParameter $refused) {
-                self::assertStringContainsString($says, $refused->getMessage());
-            }
-        }
+        ]);
     }
 }
