@@ -116,7 +116,7 @@ final class Workbench
         $was = array_column($before, null, 'id');
         foreach ($after as $artefact) {
             $row = $was[$artefact->id] ?? null;
-            $rows[] = $row !== null ? ['transform' => $artefact->placement->matrix()] + $row : [
+            $rows[] = $row !== null ? ['transform' => $artefact->placement->matrix(), 'bodyId' => $artefact->bodyId] + $row : [
                 'id' => $step->idOfMade($made++), 'name' => Names::distinct($artefact->name, $taken), 'kind' => $artefact->kind, 'version' => $artefact->version, 'bodyId' => $artefact->bodyId,
                 'blob' => $this->blobs->put(json_encode($artefact->data, JSON_THROW_ON_ERROR | JSON_PRESERVE_ZERO_FRACTION)), 'transform' => $artefact->placement->matrix(), 'curves' => count(SectionDrawing::figures($artefact)),
             ];
@@ -152,6 +152,8 @@ final class Workbench
         $bodies = array_column($snapshot['bodies'], null, 'id');
         $taken = array_fill_keys(array_column([...$passes, ...$bodies, ...$snapshot['artefacts']], 'name'), true);
         $made = 0;
+        // What goes along with a body that was just made knows it by its name.
+        $known = [];
         foreach ($after->passes as $pass) {
             $row = $passes[$pass->id] ?? null;
             $id = $row === null ? $step->idOfMade($made++) : $pass->id;
@@ -161,6 +163,7 @@ final class Workbench
             $row = $bodies[$body->id] ?? null;
             $id = $row === null ? $step->idOfMade($made++) : $body->id;
             $bodies[$id] = $this->bodyRow($id, $body, $row ?? ['name' => Names::distinct($body->name, $taken)], $old[$body->id] ?? null);
+            $known[$body->id] = $id;
         }
         // What was worked on and is not there any more has been taken out.
         $left = array_map(fn (Pass|Body $item) => $item->id, [...$after->passes, ...$after->bodies]);
@@ -171,8 +174,9 @@ final class Workbench
         $snapshot['passes'] = array_values($passes);
         $snapshot['bodies'] = array_values($bodies);
         $datums = ! $isPart ? $after->datums : $result->datumsWithin($before->datums, $before);
-        $snapshot['datums'] = array_map(fn (Datum $datum) => $datum->toArray(), $datums);
-        $snapshot['artefacts'] = $this->artefactRows(! $isPart ? $after->artefacts : $result->artefactsWithin($before->artefacts, $before), $snapshot['artefacts'], $step, $made, $taken);
+        $snapshot['datums'] = array_map(fn (Datum $datum) => $datum->ofBody($known[$datum->bodyId ?? ''] ?? $datum->bodyId)->toArray(), $datums);
+        $artefacts = ! $isPart ? $after->artefacts : $result->artefactsWithin($before->artefacts, $before);
+        $snapshot['artefacts'] = $this->artefactRows(array_map(fn (Artefact $one) => $one->ofBody($known[$one->bodyId ?? ''] ?? $one->bodyId), $artefacts), $snapshot['artefacts'], $step, $made, $taken);
         $snapshot['oriented'] = $snapshot['oriented'] || in_array($step->operation, ['set-frame', 'frame-from-points'], true);
 
         return $snapshot;

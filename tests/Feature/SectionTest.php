@@ -16,7 +16,7 @@ final class SectionTest extends TestCase
     private function step(Project $project, string $operation, array $parameters): void
     {
         $this->postJson("/api/projects/$project->id/steps", ['operation' => $operation, 'parameters' => $parameters])->assertAccepted();
-        self::assertSame('done', $project->refresh()->head?->state);
+        self::assertSame([$operation, 'done'], [$project->refresh()->head?->operation, $project->head?->state], (string) $project->steps()->latest('id')->first()?->message);
     }
 
     /** @return list<array<string, mixed>> */
@@ -77,5 +77,27 @@ final class SectionTest extends TestCase
         self::assertSame([], $this->artefacts($project));
         $this->step($project, 'section', ['plane' => 'YZ']);
         self::assertCount(1, $this->artefacts($project));
+    }
+
+    #[Test]
+    public function what_goes_with_a_body_goes_with_its_part_when_it_is_split_and_with_the_whole_when_it_is_joined(): void
+    {
+        $project = $this->withOpenBall();
+        $this->step($project, 'section', ['plane' => 'YZ']);
+        $this->step($project, 'add-datum', ['name' => 'low', 'kind' => 'plane', 'seed' => [0.0, 0.0, -10.0], 'angle' => 15.0]);
+        $this->step($project, 'split', ['plane' => ['point' => [0, 0, -3], 'normal' => [0, 0, 1]]]);
+        $snapshot = $this->state($project->refresh())['snapshot'];
+        $ids = array_column($snapshot['bodies'], 'id', 'name');
+        self::assertCount(2, $ids);
+        self::assertContains($snapshot['artefacts'][0]['bodyId'], $ids);
+        $datum = array_column($snapshot['datums'], null, 'name')['low'];
+        self::assertSame($ids[array_values(preg_grep('/back part$/', array_keys($ids)) ?: [])[0]], $datum['bodyId']);
+
+        $this->step($project, 'join', ['stitch' => 0.01]);
+        $snapshot = $this->state($project->refresh())['snapshot'];
+        self::assertCount(1, $snapshot['bodies']);
+        self::assertSame(1, $snapshot['bodies'][0]['figures']['holeCount']);
+        self::assertSame($snapshot['bodies'][0]['id'], $snapshot['artefacts'][0]['bodyId']);
+        self::assertSame($snapshot['bodies'][0]['id'], array_column($snapshot['datums'], null, 'name')['low']['bodyId']);
     }
 }

@@ -15,6 +15,7 @@ use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Geometry\Vector3;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
+use Emberstone\Core\Operation\Artefact;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\Estimate;
@@ -63,6 +64,7 @@ final class Split implements MakesNew, Operation
         $plane = $parameters->plane === null ? null : PlaneChoice::of('plane', $parameters->plane, $workpiece->datums)->shifted($parameters->shift);
         $bodies = $notes = [];
         $datums = $workpiece->datums;
+        $artefacts = $workpiece->artefacts;
         $parted = 0;
         foreach ($workpiece->bodies as $k => $body) {
             $mesh = $body->placed();
@@ -76,12 +78,14 @@ final class Split implements MakesNew, Operation
             $parted++;
             array_push($bodies, ...$parts);
             $datums = self::following($datums, $body, $parts);
+            // A section of the whole goes with its first part.
+            $artefacts = array_map(fn (Artefact $artefact) => $artefact->bodyId === $body->id ? $artefact->ofBody($parts[0]->id) : $artefact, $artefacts);
         }
         if ($parted === 0) {
             $what = count($meshes) === 1 ? $meshes[0]->name : 'any of the '.count($meshes).' bodies';
             throw UnsuitableInput::because($plane === null ? (count($meshes) === 1 ? "$what is one piece." : 'Each of the '.count($meshes).' bodies is one piece.') : "$plane->name does not meet $what. Move it, or choose another.");
         }
-        $after = $workpiece->withBodies($bodies)->withDatums($datums);
+        $after = $workpiece->withBodies($bodies)->withDatums($datums)->withArtefacts($artefacts);
 
         return new Result(
             $after, Format::many(count($meshes), 'body', 'bodies').' → '.count($after->meshes()).($plane === null ? ' by pieces' : " at $plane->name"),

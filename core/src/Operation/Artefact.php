@@ -36,6 +36,12 @@ final readonly class Artefact
         return new self($name, $name, $this->kind, $this->data, $this->placement, $this->bodyId, $this->version);
     }
 
+    /** The same, going where another body goes. */
+    public function ofBody(?string $id): self
+    {
+        return new self($this->id, $this->name, $this->kind, $this->data, $this->placement, $id, $this->version);
+    }
+
     public function moved(RigidTransform $by): self
     {
         return $this->placed(Placement::of($this->placement->scale, $this->placement->pose->then($by)));

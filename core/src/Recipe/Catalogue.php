@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Recipe;
 
 use Emberstone\Core\Deliver\Compare;
+use Emberstone\Core\Deliver\Join;
 use Emberstone\Core\Deliver\Section;
 use Emberstone\Core\Deliver\Split;
 use Emberstone\Core\Foundation\InvalidParameter;
@@ -67,7 +68,7 @@ final class Catalogue
         Inspect::class, Repair::class, FillHoles::class, FillPart::class, LayStrip::class, KeepPieces::class, Despike::class, Smooth::class, ReshapePatch::class,
         Decimate::class, Remesh::class,
         AddDatum::class, SetFrame::class, FrameFromPoints::class, Turn::class, Shift::class, Centre::class, Scale::class, Mirror::class,
-        Section::class, Compare::class, Split::class,
+        Section::class, Compare::class, Split::class, Join::class,
     ];
 
     /** @return list<string> */

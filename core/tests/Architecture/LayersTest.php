@@ -46,7 +46,7 @@ final class LayersTest extends TestCase
         'Icp' => ['Linear', 'Search'],
         'Surface' => ['Linear', 'Predicates', 'Search', 'HalfEdge'],
         'Remeshing' => ['Linear', 'Search', 'HalfEdge', 'Surface'],
-        'Cutting' => ['Predicates', 'HalfEdge'],
+        'Cutting' => ['Predicates', 'Search', 'HalfEdge', 'Surface'],
         'Field' => ['Search', 'HalfEdge', 'Surface', 'Remeshing'],
     ];
 

@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Support;
 
+use Emberstone\Core\Algorithms\Cutting\PlaneCut;
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\Pass;
@@ -58,6 +60,7 @@ final class OperationExamples
         'section' => ['plane' => ['point' => [0.0, 0.0, 1.0], 'normal' => [0.1, 0.2, 1.0]], 'count' => 3, 'spacing' => 1.5, 'fit' => 0.05],
         'compare' => ['tolerance' => 0.2],
         'split' => ['plane' => ['point' => [0.0, 0.0, 1.0], 'normal' => [0.1, 0.2, 1.0]]],
+        'join' => ['stitch' => 0.01],
         'add-datum' => ['name' => 'Top', 'kind' => 'plane', 'points' => [[0.0, 0.0, 1.0], [5.0, 0.0, 1.0], [0.0, 5.0, 1.0]]],
         'set-frame' => ['first' => 'Base'],
         'frame-from-points' => ['points' => [[1.0, 2.0, 3.0], [9.0, 2.0, 3.0], [4.0, 8.0, 3.0]]],
@@ -67,6 +70,15 @@ final class OperationExamples
         'scale' => ['factor' => 1.5],
         'mirror' => ['plane' => 'Base'],
     ];
+
+    /** @return array{TriangleMesh, TriangleMesh} what lies below z = 0.3 and above, cut along it */
+    private static function halves(TriangleMesh $mesh): array
+    {
+        $cut = PlaneCut::of($mesh->positions, $mesh->faces, [0.0, 0.0, 0.3], [0.0, 0.0, 1.0]);
+        $part = fn (int $side): TriangleMesh => TriangleMesh::fromFlat($cut->positions, $cut->faces[$side])->withFaces(range(0, count($cut->source[$side]) - 1));
+
+        return [$part(0), $part(1)];
+    }
 
     /** What an operation is tried on: some need what only special captures show. */
     public static function workpiece(string $name = ''): Workpiece
@@ -80,6 +92,11 @@ final class OperationExamples
             $p[0] *= 1.4;
 
             return new Workpiece(bodies: [Body::of('ball', $ball->withPositions($p))]);
+        }
+        if ($name === 'join') {
+            [$lower, $upper] = self::halves(MeshBuilder::ring(14.0, 5.0, 24, 12));
+
+            return new Workpiece(bodies: [Body::of('lower', $lower), Body::of('upper', $upper)], datums: [new Datum('base', 'Base', 'plane', [0.0, 0.0, -1.0], [0.0, 0.0, -1.0], bodyId: 'lower')]);
         }
         if ($name === 'match-markers') {
             return new Workpiece(ScanBuilder::dottedPlates(1.5));

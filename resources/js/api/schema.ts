@@ -956,6 +956,12 @@ export interface OperationParameters {
     /** Each part gets a flat face where it was cut, marked as made. */
     cap?: boolean;
   };
+  'join': {
+    /** Rims of different bodies that come this near are sewn to each other; empty leaves them as they are. [mm] */
+    stitch?: number | null;
+    /** Bodies that become one. */
+    bodies?: unknown[] | null;
+  };
 }
 
 export type OperationName = keyof OperationParameters;

@@ -53,13 +53,13 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
   const chosen = useView((s) => s.chosen);
   const hidden = useView((s) => s.hidden);
   const works = worksOn(operation, data.snapshot, chosen, hidden);
-  // An operation that looks around itself is told by a parameter what to work on.
-  const looksAround = operation.parameters.some((p) => p.picks === 'works');
-  const on = looksAround ? null : (works?.on ?? null);
+  // Some are told by a parameter of their own what to work on.
+  const told = operation.parameters.find((p) => p.picks === 'works')?.name;
+  const on = told ? null : (works?.on ?? null);
   const onKey = on?.join();
   // biome-ignore lint/correctness/useExhaustiveDependencies: the words say which
   const bodies = useMemo(() => (on ? data.snapshot.bodies.filter((b) => on.includes(b.id)) : data.snapshot.bodies), [data.snapshot.bodies, onKey]);
-  const parameters = parametersToSend(operation, looksAround && works?.on ? { ...values, on: works.on } : values, { picks, selection, locked, cropBox, datumBy, bodies });
+  const parameters = parametersToSend(operation, told && works?.on ? { ...values, [told]: works.on } : values, { picks, selection, locked, cropBox, datumBy, bodies });
   const lack = lacking(operation, parameters, { picks, selection, datumBy, data, bodies });
   const estimate = useEstimate(operation, parameters, on, lack === null && operation.stage !== 'orient' && selection.length === 0);
   const names = namesFor(operation, data.snapshot);
