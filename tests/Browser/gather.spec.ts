@@ -106,7 +106,7 @@ test('a crop box is typed, hides outside visibly, copies, and deletes', async ({
   const form = page.getByRole('form', { name: 'Crop' });
   await form.getByRole('radio', { name: 'copy' }).click();
   await form.getByRole('button', { name: /^Crop/ }).click();
-  await expect(page.locator('[data-step=crop]').first()).toContainText('100 elements copied');
+  await expect(page.locator('[data-step=crop]').first()).toContainText('100 points copied');
   await expect(page.getByLabel('Tray')).toContainText('Cropped points');
   await page.getByRole('button', { name: /^Undo/ }).click();
   await expect(page.getByLabel('Tray')).not.toContainText('Cropped points');

@@ -1,10 +1,10 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, type Page } from '@playwright/test';
 
-export async function signIn(page: Page): Promise<void> {
+export async function signIn(page: Page, who: 'tess' | 'ada' = 'tess'): Promise<void> {
   await page.goto('/');
-  await page.getByLabel('E-mail').fill('tess@orchard-press.example');
-  await page.getByLabel('Password').fill('browser-test-1');
+  await page.getByLabel('E-mail').fill(`${who}@orchard-press.example`);
+  await page.getByLabel('Password').fill(who === 'tess' ? 'browser-test-1' : 'browser-test-3');
   await page.getByRole('button', { name: 'Sign in' }).click();
   await expect(page.getByRole('heading', { name: 'Projects' })).toBeVisible();
 }

@@ -135,10 +135,10 @@ test('rows of the tray are locked, ordered by keyboard and shown alone', async (
 });
 
 test('a session is ended from another machine, and whoever keeps the installation sees its space', async ({ page, browser }) => {
-  await signIn(page);
+  await signIn(page, 'ada');
   const other = await browser.newContext();
   const there = await other.newPage();
-  await signIn(there);
+  await signIn(there, 'ada');
   await page.goto('/account');
   const sessions = page.locator('[data-session]');
   await expect(sessions.filter({ hasText: 'this one' })).toHaveCount(1);

@@ -70,8 +70,8 @@ final class ThreeMf implements FileFormat
         if ($geometry instanceof PointCloud) {
             throw UnsuitableInput::because('3MF holds meshes only; write a cloud as PLY or XYZ.');
         }
-        $model = (string) tempnam(sys_get_temp_dir(), 'emberstone');
-        $container = (string) tempnam(sys_get_temp_dir(), 'emberstone');
+        $model = OwnFile::make();
+        $container = OwnFile::make();
         try {
             $this->writeModel($model, $geometry, (string) array_search($options->unit->value, self::UNITS, true));
             $zip = new ZipArchive;

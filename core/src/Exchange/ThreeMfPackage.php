@@ -136,7 +136,7 @@ final class ThreeMfPackage
     /** @return Model */
     private function parse(string $path): array
     {
-        $file = (string) tempnam(sys_get_temp_dir(), 'emberstone');
+        $file = OwnFile::make();
         $before = libxml_use_internal_errors(true);
         try {
             $this->zip->unpack($path, $file);

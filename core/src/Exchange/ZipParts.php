@@ -69,7 +69,7 @@ final class ZipParts
 
     public function text(string $name): string
     {
-        $file = (string) tempnam(sys_get_temp_dir(), 'emberstone');
+        $file = OwnFile::make();
         try {
             $this->unpack($name, $file);
 

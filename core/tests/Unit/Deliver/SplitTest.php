@@ -107,7 +107,7 @@ final class SplitTest extends TestCase
         $whole = self::volume($mesh);
         $met = 0;
         $vertices = array_chunk($mesh->positions, 3);
-        for ($k = 0; $k < 18; $k++) {
+        for ($k = 0; $k < 12; $k++) {
             $any = fn (): array => $vertices[$gen->int(0, count($vertices) - 1)];
             $normal = $k % 3 === 0 ? [[1.0, 0.0, 0.0], [0.0, 1.0, 0.0], [0.0, 0.0, 1.0], [1.0, 1.0, 0.0]][$gen->int(0, 3)] : [$gen->float(-1.0, 1.0), $gen->float(-1.0, 1.0), $gen->float(-1.0, 1.0)];
             $point = $any();
@@ -138,7 +138,7 @@ final class SplitTest extends TestCase
             }
             self::assertEqualsWithDelta($whole, $sum, ($result->notes === [] ? 1e-6 : 1e-4) * $whole);
         }
-        self::assertGreaterThan(10, $met);
+        self::assertGreaterThan(6, $met);
     }
 
     #[Test]

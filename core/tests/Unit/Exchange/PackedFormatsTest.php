@@ -7,6 +7,7 @@ namespace Emberstone\Core\Tests\Unit\Exchange;
 use Emberstone\Core\Algorithms\Surface\Measure;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Exchange\Formats;
+use Emberstone\Core\Exchange\OwnFile;
 use Emberstone\Core\Exchange\WriteOptions;
 use Emberstone\Core\Foundation\Unit;
 use Emberstone\Core\Foundation\UnreadableFile;
@@ -137,7 +138,7 @@ final class PackedFormatsTest extends TestCase
             self::assertStringContainsString($reason, $problem->getMessage());
             self::assertStringStartsWith('a.3mf', $problem->getMessage());
         }
-        self::assertSame([], glob(sys_get_temp_dir().'/emberstone??????') ?: [], 'unpacked parts are put away');
+        self::assertSame([], OwnFile::left(), 'unpacked parts are put away');
     }
 
     #[Test]

@@ -88,12 +88,12 @@ final class RebuildTest extends TestCase
     #[Test]
     public function each_of_more_passes_than_a_set_of_bits_holds_counts_in_the_support(): void
     {
-        $passes = array_map(fn (int $k) => $this->ball(1200, 0.0, $k, fn (float $x, float $y, float $z) => $k < 5 || $z > 0.0), range(1, 70));
-        $mesh = $this->mesh($this->rebuilt($passes, 2.0));
+        $passes = array_map(fn (int $k) => $this->ball(500, 0.0, $k, fn (float $x, float $y, float $z) => $k < 5 || $z > 0.0), range(1, 70));
+        $mesh = $this->mesh($this->rebuilt($passes, 3.0));
         foreach (array_chunk($mesh->positions, 3) as $v => [, , $z]) {
             if ($z > 6.0) {
                 self::assertGreaterThan(64, Evidence::passes($mesh->support[$v]));
-            } elseif ($z < -6.0) {
+            } elseif ($z < -15.0) {
                 self::assertLessThanOrEqual(4, Evidence::passes($mesh->support[$v]));
             }
         }
