@@ -37,7 +37,7 @@ final class StepWork
         $operation = Catalogue::operation($step->operation);
         // What older versions called otherwise, too.
         $asked = OperationStep::of($step->operation, $step->parameters);
-        $needs = $asked->looksAround() ? 'any' : $operation::about()->needs;
+        $needs = OperationStep::given($step->operation);
         $on = $step->works_on ?? $asked->limits();
         $workpiece = $this->workbench->workpiece($before, $on, $needs);
         $result = $watch(fn () => $operation($workpiece, $asked->parameters, $working));

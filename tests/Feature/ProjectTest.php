@@ -264,6 +264,19 @@ final class ProjectTest extends TestCase
     }
 
     #[Test]
+    public function an_estimate_counts_what_the_operation_looks_at_beside_what_it_works_on(): void
+    {
+        $project = $this->withOpenBall();
+        $memory = fn (): float => (float) $this->postJson("/api/projects/$project->id/estimate", ['operation' => 'compare', 'parameters' => []])->assertOk()->json('memoryMb');
+        $before = $memory();
+        $points = implode("\n", array_map(fn (int $k) => sprintf('%d %d 11', $k % 100, intdiv($k, 100)), range(0, 19_999)));
+        $upload = $this->upload($project, 'pass.ply', "ply\nformat ascii 1.0\nelement vertex 20000\nproperty float x\nproperty float y\nproperty float z\nend_header\n$points\n");
+        $this->postJson("/api/projects/$project->id/steps", ['operation' => 'import', 'parameters' => ['uploads' => [$upload], 'unit' => 'mm']])->assertAccepted();
+        // 20,000 points of 250 bytes.
+        $this->assertEqualsWithDelta($before + 5.0, $memory(), 0.01);
+    }
+
+    #[Test]
     public function a_project_that_has_not_changed_is_not_sent_again(): void
     {
         $project = $this->withOpenBall();

@@ -11,6 +11,7 @@ use Emberstone\Core\Deliver\Delivery;
 use Emberstone\Core\Deliver\SectionDrawing;
 use Emberstone\Core\Exchange\Dxf;
 use Emberstone\Core\Exchange\Svg;
+use Emberstone\Core\Foundation\Names;
 use Emberstone\Core\Operation\Datum;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
@@ -35,6 +36,7 @@ final class DeliveryController
         return response()->download($path, self::fileName($project->labels[$body] ?? $row['name'], $data['format']))->deleteFileAfterSend();
     }
 
+    /** A section as a drawing, DXF or SVG, in the unit of the brief. */
     public function drawing(Request $request, Project $project, string $artefact, Workbench $workbench): Response
     {
         $data = Border::sent($request);
@@ -50,7 +52,7 @@ final class DeliveryController
 
     private static function fileName(string $name, string $format): string
     {
-        return trim((string) preg_replace('/[^\p{L}\p{N}._ ,-]+/u', '_', $name)).".$format";
+        return Names::forFile($name).".$format";
     }
 
     private function frame(Project $project, ?string $id): ?Datum

@@ -23,6 +23,7 @@ use Emberstone\Core\Orient\ScaleParameters;
 use Emberstone\Core\Orient\SetFrame;
 use Emberstone\Core\Orient\SetFrameParameters;
 use Emberstone\Core\Recipe\Catalogue;
+use Emberstone\Core\Recipe\Step;
 use Emberstone\Core\Register\PairPoints;
 use Emberstone\Core\Register\PairPointsParameters;
 use Illuminate\Http\JsonResponse;
@@ -39,7 +40,7 @@ final class PreviewController
     {
         $data = Border::sent($request);
         $operation = Catalogue::operation($data['operation']);
-        $workpiece = $workbench->workpiece($project->snapshot(), $data['on'] ?? null, $operation::about()->needs);
+        $workpiece = $workbench->workpiece($project->snapshot(), $data['on'] ?? null, Step::given($data['operation']));
 
         return response()->json(get_object_vars($operation->estimate($workpiece, Catalogue::parameters($data['operation'], $data['parameters'] ?? []))));
     }

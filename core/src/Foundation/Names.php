@@ -19,4 +19,10 @@ final class Names
 
         return $free;
     }
+
+    /** The name without what a file may not be called; it may be empty. */
+    public static function forFile(string $name): string
+    {
+        return trim((string) preg_replace('/[^\p{L}\p{N}._ ,-]+/u', '_', $name));
+    }
 }

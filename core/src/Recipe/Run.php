@@ -247,7 +247,7 @@ final class Run
      */
     private static function fileName(string $name, string $format, array &$taken): string
     {
-        $plain = trim((string) preg_replace('/[^\p{L}\p{N}._ ,-]+/u', '_', $name), '. ');
+        $plain = trim(Names::forFile($name), '. ');
         $plain = $plain === '' ? 'body' : $plain;
         for ($k = 1, $file = $plain; isset($taken[mb_strtolower($file)]); $file = "$plain-".++$k);
         $taken[mb_strtolower($file)] = true;

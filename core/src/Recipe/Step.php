@@ -68,10 +68,10 @@ final readonly class Step
         return isset($this->values['on']) ? null : $this->on;
     }
 
-    /** Must the operation see what it does not work on, too? */
-    public function looksAround(): bool
+    /** What of a state an operation is given, as About::$needs says it: one with an `on` of its own looks for itself, among all that there is. */
+    public static function given(string $op): string
     {
-        return self::isOwn($this->op);
+        return self::isOwn($op) ? 'any' : Catalogue::operation($op)::about()->needs;
     }
 
     /** Has the operation an `on` of its own? Then it must be told what to work on, and may be told of datums. */

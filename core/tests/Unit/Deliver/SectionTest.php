@@ -42,7 +42,7 @@ final class SectionTest extends TestCase
         return $result->workpiece->artefacts[0];
     }
 
-    /** A tube around Z, of the prism of so many sides that its circles are made of. */
+    /** A tube around Z from z = 0 to a height; its circles are regular polygons with this many sides. */
     private static function tube(float $outer, float $inner, float $height, int $sides): TriangleMesh
     {
         $p = $f = [];
