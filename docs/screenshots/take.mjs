@@ -132,48 +132,6 @@ const pictures = {
     await page.mouse.up();
     await shot('outline');
   },
-  shapes: async () => {
-    const id = await fresh('Pictures: shapes');
-    await steps(id, [['simulate', { part: 'target', rig: 'handheld', seed: 7 }], ['drop-base'], ['register'], ['crop', { box: { centre: [90, -70, 47], size: [30, 30, 26] } }], ['fuse', { voxel: 0.6 }]]);
-    await goTo(id);
-    await side('Front');
-    await side('Fit');
-    await rest();
-    const view = await page.locator('[data-view]').boundingBox();
-    const [x, y] = [view.x + 0.5 * view.width, view.y + 0.42 * view.height];
-    await tool('Cut away');
-    await page.getByRole('radio', { name: 'Freehand' }).click();
-    await page.getByRole('radio', { name: 'Front only' }).click();
-    // A round hole, so that its rim lies in a plane.
-    await page.mouse.move(x + 150, y);
-    await page.mouse.down();
-    for (let k = 1; k <= 48; k++) await page.mouse.move(x + 150 * Math.cos((k * Math.PI) / 24), y + 150 * Math.sin((k * Math.PI) / 24));
-    await page.mouse.up();
-    await form('Cut away').locator('[data-apply]').click();
-    await page.locator('[data-step=cut-away]').waitFor();
-    const clip = { x: x - 280, y: y - 220, width: 560, height: 480 };
-    const pictures = [];
-    const keep = async (what) => {
-      await page.mouse.move(5, 5);
-      await rest();
-      pictures.push([what, (await page.screenshot({ clip })).toString('base64')]);
-    };
-    await side('Right');
-    await stage('Mend');
-    await page.getByLabel('Colours of bodies').selectOption('plain');
-    await keep('open');
-    await tool('Fill holes');
-    for (const shape of ['flat', 'tangent', 'curved']) {
-      await form('Fill holes').getByRole('radio', { name: shape }).click();
-      await form('Fill holes').getByRole('button', { name: 'Try it first' }).click();
-      await page.locator('[data-trial=done]').waitFor();
-      await keep(shape);
-      await page.getByRole('button', { name: 'Drop the trial' }).click();
-    }
-    await page.setContent(`<body style="margin:0;display:grid;grid-template-columns:repeat(4,300px);font:16px Figtree,sans-serif;background:#1d1a17;color:#ece6dd">${pictures.map(([what, png]) => `<figure style="margin:0;text-align:center"><img width=300 src="data:image/png;base64,${png}"><figcaption style="padding:8px">${what}</figcaption></figure>`).join('')}</body>`);
-    await page.screenshot({ path: `${here}shapes.png`, clip: { x: 0, y: 0, width: 1200, height: 295 } });
-    console.log('shapes');
-  },
   threshold: async () => {
     const id = await fresh('Pictures: threshold');
     await steps(id, [['simulate', pedestal], ['drop-base'], ['register'], ['remove-outliers']]);
