@@ -31,6 +31,11 @@ final class Format
         return number_format($length, $decimals).' mm';
     }
 
+    public static function volume(float $mm3): string
+    {
+        return number_format($mm3, $mm3 < 10 ? 3 : ($mm3 < 1000 ? 1 : 0)).' mm³';
+    }
+
     /** A number for a file: decimals without zeros at the end, never an exponent. */
     public static function plain(float $value, int $decimals): string
     {

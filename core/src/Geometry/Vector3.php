@@ -8,6 +8,16 @@ namespace Emberstone\Core\Geometry;
 final class Vector3
 {
     /**
+     * @param  array{float, float, float}  $a
+     * @param  array{float, float, float}  $b
+     * @return array{float, float, float}
+     */
+    public static function plus(array $a, array $b): array
+    {
+        return [$a[0] + $b[0], $a[1] + $b[1], $a[2] + $b[2]];
+    }
+
+    /**
      * @param  array<int, float>  $a
      * @param  array<int, float>  $b
      * @return array{float, float, float}

@@ -14,6 +14,7 @@ use Emberstone\Core\Foundation\NoProgress;
 use Emberstone\Core\Foundation\PartProgress;
 use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Geometry\BoundingBox;
+use Emberstone\Core\Geometry\Vector3;
 use Emberstone\Core\Mesh\TriangleMesh;
 
 /** What there is to say about a mesh: size, closedness, holes and faults. */
@@ -247,7 +248,7 @@ final readonly class Inspection
     }
 
     /**
-     * Vertices that stand up like needles: the normals around them nearly cancel.
+     * Vertices that stand up like needles: the normals around them nearly cancel, and no knife edge runs through them, where the two sides' normals cancel as well.
      *
      * @param  array<int, float>  $p
      * @param  array<int, int>  $f
@@ -273,10 +274,59 @@ final readonly class Inspection
         $spikes = [];
         for ($v = 0; $v < $vertices; $v++) {
             if ($all[$v] > 0.0 && sqrt($sum[3 * $v] ** 2 + $sum[3 * $v + 1] ** 2 + $sum[3 * $v + 2] ** 2) < 0.25 * $all[$v]) {
-                $spikes[] = $v;
+                $spikes[$v] = $v;
             }
         }
 
-        return $spikes;
+        return array_values(array_diff_key($spikes, self::onKnifeEdges($p, $f, $crosses, $spikes)));
+    }
+
+    /** The two ways that a knife edge leaves a vertex stand apart by more than this: the cosine of 120 degrees. */
+    private const APART = -0.5;
+
+    /**
+     * @param  array<int, float>  $p
+     * @param  array<int, int>  $f
+     * @param  array<int, float>  $crosses  normals of the faces, of twice their area
+     * @param  array<int, int>  $vertices  that are asked for
+     * @return array<int, true> those of them from which two edges run opposite ways whose faces look away from each other
+     */
+    private static function onKnifeEdges(array $p, array $f, array $crosses, array $vertices): array
+    {
+        if ($vertices === []) {
+            return [];
+        }
+        // Of each edge at such a vertex, the normals of its faces.
+        $normals = [];
+        for ($o = 0, $n = count($f); $o < $n; $o += 3) {
+            for ($k = 0; $k < 3; $k++) {
+                $v = $f[$o + $k];
+                $normal = [$crosses[$o], $crosses[$o + 1], $crosses[$o + 2]];
+                if (isset($vertices[$v]) && Vector3::length($normal) > 0.0) {
+                    $normal = Vector3::unit($normal);
+                    $normals[$v][$f[$o + ($k + 1) % 3]][] = $normal;
+                    $normals[$v][$f[$o + ($k + 2) % 3]][] = $normal;
+                }
+            }
+        }
+        $on = [];
+        foreach ($normals as $v => $edges) {
+            $ways = [];
+            foreach ($edges as $w => $pair) {
+                $way = [$p[3 * $w] - $p[3 * $v], $p[3 * $w + 1] - $p[3 * $v + 1], $p[3 * $w + 2] - $p[3 * $v + 2]];
+                if (count($pair) === 2 && Vector3::dot($pair[0], $pair[1]) < self::APART && Vector3::length($way) > 0.0) {
+                    $ways[] = Vector3::unit($way);
+                }
+            }
+            foreach ($ways as $k => $one) {
+                foreach (array_slice($ways, $k + 1) as $other) {
+                    if (Vector3::dot($one, $other) < self::APART) {
+                        $on[$v] = true;
+                    }
+                }
+            }
+        }
+
+        return $on;
     }
 }

@@ -7,6 +7,12 @@ namespace Emberstone\Core\Recipe;
 use Emberstone\Core\Deliver\Compare;
 use Emberstone\Core\Deliver\Join;
 use Emberstone\Core\Deliver\Section;
+use Emberstone\Core\Deliver\Shaping\AddBody;
+use Emberstone\Core\Deliver\Shaping\ClearanceCut;
+use Emberstone\Core\Deliver\Shaping\KeepCommon;
+use Emberstone\Core\Deliver\Shaping\OpenHole;
+use Emberstone\Core\Deliver\Shaping\SimpleBody;
+use Emberstone\Core\Deliver\Shaping\TakeAway;
 use Emberstone\Core\Deliver\Split;
 use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Fuse\Fuse;
@@ -69,6 +75,7 @@ final class Catalogue
         Decimate::class, Remesh::class,
         AddDatum::class, SetFrame::class, FrameFromPoints::class, Turn::class, Shift::class, Centre::class, Scale::class, Mirror::class,
         Section::class, Compare::class, Split::class, Join::class,
+        AddBody::class, TakeAway::class, KeepCommon::class, ClearanceCut::class, OpenHole::class, SimpleBody::class,
     ];
 
     /** @return list<string> */

@@ -6,6 +6,7 @@ namespace Emberstone\Core\Tests\Support;
 
 use Emberstone\Core\Algorithms\Cutting\PlaneCut;
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Datum;
@@ -61,6 +62,12 @@ final class OperationExamples
         'compare' => ['tolerance' => 0.2],
         'split' => ['plane' => ['point' => [0.0, 0.0, 1.0], 'normal' => [0.1, 0.2, 1.0]]],
         'join' => ['stitch' => 0.01],
+        'add-body' => ['with' => 'brick'],
+        'take-away' => ['with' => 'brick'],
+        'keep-common' => ['with' => 'brick'],
+        'clearance-cut' => ['around' => 'brick', 'distance' => 2.0],
+        'open-hole' => ['axis' => ['point' => [1.0, 2.0, 3.0], 'direction' => [0.1, 0.2, 1.0]], 'diameter' => 4.0, 'depth' => 6.0, 'countersink' => 6.0],
+        'simple-body' => ['kind' => 'tube', 'axis' => ['point' => [1.0, 2.0, 3.0], 'direction' => [0.1, 0.2, 1.0]]],
         'add-datum' => ['name' => 'Top', 'kind' => 'plane', 'points' => [[0.0, 0.0, 1.0], [5.0, 0.0, 1.0], [0.0, 5.0, 1.0]]],
         'set-frame' => ['first' => 'Base'],
         'frame-from-points' => ['points' => [[1.0, 2.0, 3.0], [9.0, 2.0, 3.0], [4.0, 8.0, 3.0]]],
@@ -97,6 +104,11 @@ final class OperationExamples
             [$lower, $upper] = self::halves(MeshBuilder::ring(14.0, 5.0, 24, 12));
 
             return new Workpiece(bodies: [Body::of('lower', $lower), Body::of('upper', $upper)], datums: [new Datum('base', 'Base', 'plane', [0.0, 0.0, -1.0], [0.0, 0.0, -1.0], bodyId: 'lower')]);
+        }
+        if (in_array($name, ['add-body', 'take-away', 'keep-common', 'clearance-cut', 'open-hole'], true)) {
+            $brick = MeshBuilder::brick([13.0, 9.0, 7.0], 3)->transformed(RigidTransform::turn([0.3, 0.5, -0.8], 1.1));
+
+            return new Workpiece(bodies: [Body::of('ball', MeshBuilder::icosphere(3, 10.0)), ...($name === 'open-hole' ? [] : [Body::of('brick', $brick)])], datums: [new Datum('base', 'Base', 'plane', [0.0, 0.0, -1.0], [0.0, 0.0, -1.0], bodyId: 'ball')]);
         }
         if ($name === 'match-markers') {
             return new Workpiece(ScanBuilder::dottedPlates(1.5));

@@ -962,6 +962,84 @@ export interface OperationParameters {
     /** Bodies that become one. */
     bodies?: unknown[] | null;
   };
+  'add-body': {
+    /** The other body. */
+    with: string;
+    /** The other body is grown by this first, all around, with round corners. [mm] */
+    clearance?: number;
+    /** The body that is changed. */
+    body?: string | null;
+    /** Bodies that are changed. */
+    on?: unknown[] | null;
+  };
+  'take-away': {
+    /** The other body. */
+    with: string;
+    /** The other body is grown by this first, all around, with round corners. [mm] */
+    clearance?: number;
+    /** The body that is changed. */
+    body?: string | null;
+    /** Bodies that are changed. */
+    on?: unknown[] | null;
+  };
+  'keep-common': {
+    /** The other body. */
+    with: string;
+    /** The other body is grown by this first, all around, with round corners. [mm] */
+    clearance?: number;
+    /** The body that is changed. */
+    body?: string | null;
+    /** Bodies that are changed. */
+    on?: unknown[] | null;
+  };
+  'clearance-cut': {
+    /** The body that needs room. */
+    around: string;
+    /** Room on all sides of it. [mm] */
+    distance: number;
+    /** The body that is changed. */
+    body?: string | null;
+    /** Bodies that are changed. */
+    on?: unknown[] | null;
+  };
+  'open-hole': {
+    /** The middle of the hole, and which way it goes in. */
+    axis: Record<string, unknown> | string;
+    /** An opening there that is smaller becomes this wide, and true. [mm] */
+    diameter: number;
+    /** From where the axis first comes to the body. [mm] */
+    depth?: number | null;
+    /** The hole goes in against the direction of the axis. */
+    reverse?: boolean;
+    /** The diameter of a cone of 90° at its mouth. [mm] */
+    countersink?: number | null;
+    /** The body that is changed. */
+    body?: string | null;
+    /** Bodies that are changed. */
+    on?: unknown[] | null;
+  };
+  'simple-body': {
+    /** What it is. */
+    kind?: 'box' | 'cylinder' | 'cone' | 'ball' | 'tube';
+    /** It stands on the place of this axis, along its direction. */
+    axis?: Record<string, unknown> | string;
+    /** How far along the axis it begins; less than 0 is behind the place of the axis. [mm] */
+    start?: number;
+    /** Of a cone at its bottom; of a tube outside. [mm] */
+    diameter?: number;
+    /** 0 makes a point. [mm] */
+    top?: number;
+    /** The diameter inside. [mm] */
+    bore?: number;
+    /** Across the axis. [mm] */
+    length?: number;
+    /** Across the axis, square to the length. [mm] */
+    width?: number;
+    /** Along the axis; a ball has none of its own. [mm] */
+    height?: number;
+    /** Of the new body. */
+    name?: string | null;
+  };
 }
 
 export type OperationName = keyof OperationParameters;

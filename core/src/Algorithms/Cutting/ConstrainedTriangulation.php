@@ -4,10 +4,12 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Algorithms\Cutting;
 
+use Emberstone\Core\Algorithms\Predicates\ImplicitPoints;
 use Emberstone\Core\Algorithms\Predicates\Orient3d;
 
 /**
- * Triangles of an area in a plane that is bounded by edges, nested as they like, with no corners but those of the edges. Edges have the area on their left.
+ * Triangles of an area in a plane that is bounded by edges, nested as they like, with no corners but those of the edges, which have the area on their left; or of one triangle, with points and edges in
+ * it that must be there.
  *
  * Source    points by a sweep along their order, each joined to the hull that it sees; flips after Lawson 1977; edges recovered by flips after Sloan 1993, "A fast algorithm for generating constrained
  *           Delaunay triangulations".
@@ -41,8 +43,46 @@ final class ConstrainedTriangulation
      * @param  int  $i  0 to 2
      * @param  int  $j  0 to 2
      */
-    private function __construct(private readonly array $p, private readonly int $i, private readonly int $j)
+    private function __construct(private readonly array $p, private readonly int $i, private readonly int $j, private readonly ?ImplicitPoints $implicit = null)
     {
+    }
+
+    /**
+     * A triangle parted so that points on its rim and in it are corners, and edges between them are edges.
+     *
+     * @param  array{int, int, int}  $corners  against the clock as seen in i and j
+     * @param  array{list<int>, list<int>, list<int>}  $rim  points on the edge from each corner to the next, in their order from there
+     * @param  list<int>  $inner  points strictly inside
+     * @param  list<array{int, int}>  $edges  between corners, rim and inner points; they meet in their ends alone
+     * @return array{faces: list<int>, trouble: array{float, float, float}|null} none, and a place, where points lie elsewhere or edges cross
+     */
+    public static function ofTriangle(ImplicitPoints $points, array $corners, array $rim, array $inner, array $edges, int $i, int $j): array
+    {
+        $one = new self($points->positions, $i, $j, $points);
+        foreach ($edges as [$a, $b]) {
+            $one->bounds["$a $b"] = true;
+        }
+        $one->add(...$corners);
+        foreach ($rim as $k => $on) {
+            $h = $on === [] ? -1 : $one->between($corners[$k], $corners[($k + 1) % 3]);
+            foreach ($on as $v) {
+                $h = $one->splitRim($h, $v);
+            }
+        }
+        $last = 0;
+        foreach ($inner as $v) {
+            $last = $one->insert($v, $last);
+        }
+        if ($one->trouble === null) {
+            $one->legalise(array_keys($one->corners));
+        }
+        foreach ($edges as [$a, $b]) {
+            if ($one->trouble === null) {
+                $one->recover($a, $b);
+            }
+        }
+
+        return ['faces' => $one->trouble === null ? $one->corners : [], 'trouble' => $one->trouble];
     }
 
     /**
@@ -89,7 +129,132 @@ final class ConstrainedTriangulation
     /** @return int 1 where c lies to the left of the way from a to b */
     private function turn(int $a, int $b, int $c): int
     {
-        return Orient3d::turn($this->p, 3 * $a, 3 * $b, 3 * $c, $this->i, $this->j);
+        return $this->implicit?->turn($a, $b, $c, $this->i, $this->j) ?? Orient3d::turn($this->p, 3 * $a, 3 * $b, 3 * $c, $this->i, $this->j);
+    }
+
+    /**
+     * Puts a vertex on an edge of the hull.
+     *
+     * @return int the half-edge from it to the far end
+     */
+    private function splitRim(int $h, int $v): int
+    {
+        [$h1, $h2] = [self::next($h), self::previous($h)];
+        [$b, $c] = [$this->corners[$h1], $this->corners[$h2]];
+        $far = $this->twins[$h1];
+        $this->corners[$h1] = $v;
+        $new = $this->add($v, $b, $c);
+        $this->pair($new + 1, $far);
+        $this->pair($h1, $new + 2);
+        $this->out[$v] = $new;
+        $this->out[$c] = $h2;
+
+        return $new;
+    }
+
+    /**
+     * Puts a vertex into the triangle or on the edge where it lies.
+     *
+     * @param  int  $t  a triangle to begin the search with, near it for speed
+     * @return int a triangle at it
+     */
+    private function insert(int $v, int $t): int
+    {
+        $t = $this->find($v, $t);
+        if ($t < 0) {
+            $this->trouble = $this->place($v);
+
+            return 0;
+        }
+        $on = array_values(array_filter([3 * $t, 3 * $t + 1, 3 * $t + 2], fn (int $h) => $this->turn($this->corners[$h], $this->corners[self::next($h)], $v) === 0));
+        if (count($on) > 1 || ($on !== [] && $this->twins[$on[0]] < 0)) {
+            $this->trouble = $this->place($v);
+
+            return 0;
+        }
+        $stack = $on === [] ? $this->splitFace($t, $v) : $this->splitEdge($on[0], $v);
+        $this->legalise($stack);
+
+        return intdiv($this->out[$v], 3);
+    }
+
+    /** @return int the triangle that holds a vertex, by a walk from triangle to triangle towards it; -1 where none does */
+    private function find(int $v, int $t): int
+    {
+        $triangles = intdiv(count($this->corners), 3);
+        for ($steps = 0, $from = -1; $steps < $triangles + 10; $steps++) {
+            $to = -1;
+            for ($h = 3 * $t; $h < 3 * $t + 3 && $to < 0; $h++) {
+                if ($this->twins[$h] >= 0 && intdiv($this->twins[$h], 3) !== $from && $this->turn($this->corners[$h], $this->corners[self::next($h)], $v) < 0) {
+                    $to = intdiv($this->twins[$h], 3);
+                }
+            }
+            if ($to < 0) {
+                break;
+            }
+            [$from, $t] = [$t, $to];
+        }
+        // A walk can go astray or round in a circle where triangles are not those of Delaunay: then all are asked.
+        foreach ($this->holds($t, $v) ? [$t] : range(0, $triangles - 1) as $t) {
+            if ($this->holds($t, $v)) {
+                return $t;
+            }
+        }
+
+        return -1;
+    }
+
+    private function holds(int $t, int $v): bool
+    {
+        for ($h = 3 * $t; $h < 3 * $t + 3; $h++) {
+            if ($this->turn($this->corners[$h], $this->corners[self::next($h)], $v) < 0) {
+                return false;
+            }
+        }
+
+        return true;
+    }
+
+    /** @return list<int> half-edges opposite to the vertex that was put in */
+    private function splitFace(int $t, int $v): array
+    {
+        [$h, $h1, $h2] = [3 * $t, 3 * $t + 1, 3 * $t + 2];
+        [$a, $b, $c] = [$this->corners[$h], $this->corners[$h1], $this->corners[$h2]];
+        [$bc, $ca] = [$this->twins[$h1], $this->twins[$h2]];
+        $this->corners[$h2] = $v;
+        $one = $this->add($b, $c, $v);
+        $two = $this->add($c, $a, $v);
+        $this->pair($one, $bc);
+        $this->pair($two, $ca);
+        $this->pair($h1, $one + 2);
+        $this->pair($one + 1, $two + 2);
+        $this->pair($two + 1, $h2);
+        [$this->out[$a], $this->out[$b], $this->out[$c], $this->out[$v]] = [$h, $one, $two, $h2];
+
+        return [$h, $one, $two];
+    }
+
+    /** @return list<int> half-edges opposite to the vertex that was put in */
+    private function splitEdge(int $h, int $v): array
+    {
+        $g = $this->twins[$h];
+        [$h1, $h2, $g1, $g2] = [self::next($h), self::previous($h), self::next($g), self::previous($g)];
+        [$a, $b, $c, $d] = [$this->corners[$h], $this->corners[$g], $this->corners[$h2], $this->corners[$g2]];
+        [$bc, $db] = [$this->twins[$h1], $this->twins[$g2]];
+        // The triangles of h and g keep a; two new ones take b.
+        $this->corners[$h1] = $v;
+        $this->corners[$g] = $v;
+        $one = $this->add($v, $b, $c);
+        $two = $this->add($b, $v, $d);
+        $this->pair($h, $g);
+        $this->pair($one + 1, $bc);
+        $this->pair($one + 2, $h1);
+        $this->pair($two, $one);
+        $this->pair($two + 1, $g2);
+        $this->pair($two + 2, $db);
+        [$this->out[$a], $this->out[$b], $this->out[$c], $this->out[$d], $this->out[$v]] = [$h, $two, $h2, $g2, $g];
+
+        return [$h2, $one + 1, $g1, $two + 2];
     }
 
     /** @return array{float, float, float} */
@@ -339,9 +504,10 @@ final class ConstrainedTriangulation
     /** Of a vertex on the line from a to b: does it lie from a towards b? */
     private function isAhead(int $a, int $b, int $v): bool
     {
-        $along = fn (int $k): float => ($this->p[3 * $b + $k] - $this->p[3 * $a + $k]) * ($this->p[3 * $v + $k] - $this->p[3 * $a + $k]);
+        $axis = abs($this->p[3 * $b + $this->i] - $this->p[3 * $a + $this->i]) > abs($this->p[3 * $b + $this->j] - $this->p[3 * $a + $this->j]) ? $this->i : $this->j;
+        $order = fn (int $q, int $r): int => $this->implicit?->compare($q, $r, $axis) ?? $this->p[3 * $q + $axis] <=> $this->p[3 * $r + $axis];
 
-        return $v !== $b && $along($this->i) + $along($this->j) > 0.0;
+        return $v !== $b && $order($a, $v) === $order($a, $b);
     }
 
     /**

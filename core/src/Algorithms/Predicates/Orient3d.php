@@ -8,16 +8,13 @@ namespace Emberstone\Core\Algorithms\Predicates;
  * On which side of a plane a point lies, without a wrong answer: in floating point where its error bound allows, else in exact arithmetic.
  *
  * Source    Shewchuk 1997, "Adaptive Precision Floating-Point Arithmetic and Fast Robust Geometric Predicates": error bound A of orient3d, then the
- *           determinant as an expansion, a sum of doubles that do not overlap, the largest last.
+ *           determinant as an expansion.
  * Limits    no overflow or underflow on the way: coordinates between 1e-90 and 1e90, or 0.
  */
 final class Orient3d
 {
     /** (7 + 56 e) e with e = 2^-53. */
     private const BOUND = 7.771561172376103e-16;
-
-    /** 2^27 + 1: splits a double into two halves of its digits. */
-    private const SPLITTER = 134217729.0;
 
     /**
      * @param  array<int, float>  $p  coordinates; those of the points a, b, c and d begin at these places
@@ -49,7 +46,7 @@ final class Orient3d
             return -1;
         }
 
-        return $error === 0.0 ? 0 : self::exactly($p, $a, $b, $c, $d);
+        return $error === 0.0 ? 0 : Expansion::sign(self::exactly($p, $a, $b, $c, $d));
     }
 
     /** (3 + 16 e) e with e = 2^-53. */
@@ -78,100 +75,35 @@ final class Orient3d
         if ($error === 0.0) {
             return 0;
         }
-        $sum = self::plus(
-            self::times(self::difference($p[$a + $i], $p[$c + $i]), self::difference($p[$b + $j], $p[$c + $j])),
-            self::times(self::minus(self::difference($p[$a + $j], $p[$c + $j])), self::difference($p[$b + $i], $p[$c + $i])),
+
+        return Expansion::sign(self::exactTurn($p, $a, $b, $c, $i, $j));
+    }
+
+    /**
+     * The determinant whose sign side() gives, without rounding.
+     *
+     * @param  array<int, float>  $p
+     * @return list<float> an expansion
+     */
+    public static function exactly(array $p, int $a, int $b, int $c, int $d): array
+    {
+        $from = fn (int $q, int $k): array => Expansion::difference($p[$q + $k], $p[$d + $k]);
+        $minor = fn (int $q, int $r): array => Expansion::plus(Expansion::times($from($q, 0), $from($r, 1)), Expansion::times(Expansion::minus($from($r, 0)), $from($q, 1)));
+
+        return Expansion::plus(Expansion::plus(Expansion::times($minor($b, $c), $from($a, 2)), Expansion::times($minor($c, $a), $from($b, 2))), Expansion::times($minor($a, $b), $from($c, 2)));
+    }
+
+    /**
+     * The determinant whose sign turn() gives, without rounding.
+     *
+     * @param  array<int, float>  $p
+     * @return list<float> an expansion
+     */
+    public static function exactTurn(array $p, int $a, int $b, int $c, int $i, int $j): array
+    {
+        return Expansion::plus(
+            Expansion::times(Expansion::difference($p[$a + $i], $p[$c + $i]), Expansion::difference($p[$b + $j], $p[$c + $j])),
+            Expansion::times(Expansion::minus(Expansion::difference($p[$a + $j], $p[$c + $j])), Expansion::difference($p[$b + $i], $p[$c + $i])),
         );
-
-        return $sum === [] ? 0 : $sum[count($sum) - 1] <=> 0.0;
-    }
-
-    /** @param  array<int, float>  $p */
-    private static function exactly(array $p, int $a, int $b, int $c, int $d): int
-    {
-        $from = fn (int $q, int $k): array => self::difference($p[$q + $k], $p[$d + $k]);
-        $minor = fn (int $q, int $r): array => self::plus(self::times($from($q, 0), $from($r, 1)), self::times(self::minus($from($r, 0)), $from($q, 1)));
-        $sum = self::plus(self::plus(self::times($minor($b, $c), $from($a, 2)), self::times($minor($c, $a), $from($b, 2))), self::times($minor($a, $b), $from($c, 2)));
-
-        return $sum === [] ? 0 : $sum[count($sum) - 1] <=> 0.0;
-    }
-
-    /** @return list<float> the expansion of $a - $b (Two-Diff) */
-    private static function difference(float $a, float $b): array
-    {
-        $x = $a - $b;
-        $bVirtual = $a - $x;
-        $aVirtual = $x + $bVirtual;
-
-        return self::without0([($a - $aVirtual) + ($bVirtual - $b), $x]);
-    }
-
-    /**
-     * @param  list<float>  $e
-     * @return list<float>
-     */
-    private static function minus(array $e): array
-    {
-        return array_map(fn (float $x) => -$x, $e);
-    }
-
-    /**
-     * Sum of two expansions, term by term of the second (Expansion-Sum by Grow-Expansion).
-     *
-     * @param  list<float>  $e
-     * @param  list<float>  $f
-     * @return list<float>
-     */
-    private static function plus(array $e, array $f): array
-    {
-        foreach ($f as $term) {
-            $grown = [];
-            foreach ($e as $x) {
-                $sum = $term + $x;
-                $xVirtual = $sum - $term;
-                $termVirtual = $sum - $xVirtual;
-                $grown[] = ($term - $termVirtual) + ($x - $xVirtual);
-                $term = $sum;
-            }
-            $grown[] = $term;
-            $e = self::without0($grown);
-        }
-
-        return $e;
-    }
-
-    /**
-     * Product of two expansions: each product of two terms as two doubles (Two-Product after Dekker and Veltkamp).
-     *
-     * @param  list<float>  $e
-     * @param  list<float>  $f
-     * @return list<float>
-     */
-    private static function times(array $e, array $f): array
-    {
-        $sum = [];
-        foreach ($e as $x) {
-            foreach ($f as $y) {
-                $product = $x * $y;
-                $c = self::SPLITTER * $x;
-                $xHigh = $c - ($c - $x);
-                $xLow = $x - $xHigh;
-                $c = self::SPLITTER * $y;
-                $yHigh = $c - ($c - $y);
-                $yLow = $y - $yHigh;
-                $sum = self::plus($sum, self::without0([$xLow * $yLow - ((($product - $xHigh * $yHigh) - $xLow * $yHigh) - $xHigh * $yLow), $product]));
-            }
-        }
-
-        return $sum;
-    }
-
-    /**
-     * @param  list<float>  $e
-     * @return list<float>
-     */
-    private static function without0(array $e): array
-    {
-        return array_values(array_filter($e, fn (float $x) => $x !== 0.0));
     }
 }

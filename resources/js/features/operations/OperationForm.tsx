@@ -52,7 +52,10 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
   const busy = data.steps.some((s) => s.state === 'running' || s.state === 'waiting');
   const chosen = useView((s) => s.chosen);
   const hidden = useView((s) => s.hidden);
-  const works = worksOn(operation, data.snapshot, chosen, hidden);
+  // The body that something is done with is not one that it is done to.
+  const partner = operation.parameters.find((p) => p.picks === 'mesh')?.name;
+  const snapshot = partner ? { ...data.snapshot, bodies: data.snapshot.bodies.filter((b) => b.id !== filled[partner]) } : data.snapshot;
+  const works = worksOn(operation, snapshot, chosen, hidden);
   // Some are told by a parameter of their own what to work on.
   const told = operation.parameters.find((p) => p.picks === 'works')?.name;
   const on = told ? null : (works?.on ?? null);
@@ -117,7 +120,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
       {operation.parameters
         .filter((p) => !isPicked(p) && p.choices.length !== 1 && !hasNoUse(operation.name, p, { values: { ...values, kind }, picks: picks.length, datumBy }))
         .map((p) => (
-          <ParameterField key={p.name} parameter={p} value={filled[p.name]} placeholder={(p.name === 'name' ? name : p.empty) || undefined} names={p.picks === 'against' ? data.snapshot.bodies.filter((b) => b.kind === 'mesh') : names} onChange={(v) => set(p.name, v)} />
+          <ParameterField key={p.name} parameter={p} value={filled[p.name]} placeholder={(p.name === 'name' ? name : p.empty) || undefined} names={p.picks === 'against' || p.picks === 'mesh' ? data.snapshot.bodies.filter((b) => b.kind === 'mesh') : names} onChange={(v) => set(p.name, v)} />
         ))}
       {operation.name === 'add-datum' ? <DatumPicks kind={kind} angle={Number(values.angle)} construct={values.construct as Construction | undefined} hold={values.hold as Hold | undefined} typed={values.typed as Typed | undefined} nth={Number(values.nth ?? 1)} frameOf={values.frameOf as string | undefined} onSet={set} /> : null}
       {operation.name === 'pair-points' || (operation.name === 'place' && values.start === 'pairs') ? <PairPicks moving={values.moving as string | undefined} along={(values.with as string[] | undefined) ?? NONE} /> : null}

@@ -44,7 +44,7 @@ export function ParameterField({ parameter, value, onChange, names, placeholder 
         </select>
       );
     }
-    if (p.picks === 'names') {
+    if (p.picks === 'names' || p.picks === 'mesh') {
       return (
         <select className="select select-sm w-34" aria-label={p.label} value={(value as string) ?? ''} onChange={(e) => onChange(e.target.value || undefined)}>
           <option value="">{p.required ? 'choose' : 'none'}</option>
