@@ -50,6 +50,41 @@ test('a body is split at a plane beside the frame, both parts are seen first, an
   expect(volumes[1]).toBeCloseTo(80 * 70 * 14, 1);
 });
 
+test('a simple body is made, what it fills is taken away from another, seen first and delivered closed', async ({ page }) => {
+  await signIn(page);
+  await newProject(page, 'Block to notch');
+  await page.locator('[data-upload]').setInputFiles({ name: 'block.off', mimeType: 'text/plain', buffer: Buffer.from(BLOCK) });
+  await expect(page.locator('[data-step=import]')).toHaveAttribute('data-state', 'done');
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Deliver' }).click();
+  const panel = page.getByLabel('Step panel');
+  await panel.getByRole('button', { name: 'Take away', exact: true }).click();
+  await expect(page.getByRole('form', { name: 'Take away' })).toContainText('There is no other body: bring one in, or make a simple body.');
+
+  await panel.getByRole('button', { name: 'Simple body', exact: true }).click();
+  const solid = page.getByRole('form', { name: 'Simple body' });
+  await solid.getByRole('radio', { name: 'box' }).or(solid.getByRole('button', { name: 'box' })).click();
+  await solid.getByLabel('Length').fill('40');
+  await solid.getByLabel('Width').fill('30');
+  await solid.getByLabel('Height').fill('30');
+  await solid.getByLabel('Start').fill('-5');
+  await solid.getByLabel('Name').fill('Notch');
+  await solid.locator('[data-apply]').click();
+  await expect(page.locator('[data-step=simple-body]')).toHaveAttribute('data-state', 'done');
+
+  await panel.getByRole('button', { name: 'Take away', exact: true }).click();
+  const form = page.getByRole('form', { name: 'Take away' });
+  await expect(form).toContainText('Choose the other body.');
+  await form.getByRole('combobox', { name: 'With' }).selectOption({ label: 'Notch' });
+  await expect(form).toContainText('On block');
+  await form.getByRole('button', { name: 'Try it first' }).click();
+  // A corner of 20 by 15 by 14 mm.
+  await expect(form.getByText('Trial: block: 4,200 mm³ taken away')).toBeVisible();
+  await form.getByRole('button', { name: 'Apply what was tried' }).click();
+  await expect(page.locator('[data-step=take-away]')).toHaveAttribute('data-state', 'done');
+  expect(await volumeOfStl(page, 0)).toBeCloseTo(120 * 70 * 14 - 4200, 0);
+  await expect(page.getByLabel('Legend')).toContainText('made');
+});
+
 test('sections side by side are drawn, listed, and delivered as a drawing of straight lines', async ({ page }) => {
   await signIn(page);
   await newProject(page, 'Block to cut open');

@@ -96,6 +96,14 @@ describe('what is missing, in words', () => {
     expect(lack('register', {}, { needs: 'passes', data: { passes: [aPass('a')] } })).toBe('Bring in a second pass.');
     expect(lack('register', {}, { needs: 'passes', data: { passes: [aPass('a'), aPass('b')] } })).toBeNull();
   });
+  it('what is chosen from a list', () => {
+    const parameters = [aParameter('with', { picks: 'mesh', required: true }), aParameter('axis', { picks: 'axis', required: true })];
+    expect(lack('take-away', {}, { parameters, data: { bodies: [aMesh('a')] } })).toBe('There is no other body: bring one in, or make a simple body.');
+    const data = { bodies: [aMesh('a'), aMesh('b')] };
+    expect(lack('take-away', {}, { parameters, data })).toBe('Choose the other body.');
+    expect(lack('take-away', { with: 'b' }, { parameters, data })).toBe('Choose an axis.');
+    expect(lack('take-away', { with: 'b', axis: 'Z' }, { parameters, data })).toBeNull();
+  });
   it('rims to fill', () => {
     expect(lack('fill-holes', {}, { data: { bodies: [aMesh('m', 0)] } })).toBe('Every rim is closed already.');
     expect(lack('fill-holes', {}, { data: { bodies: [aMesh('m', 0), aMesh('n', 2)] } })).toBeNull();

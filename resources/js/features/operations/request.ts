@@ -162,6 +162,9 @@ export function freeName(kind: string, datums: readonly { id: string; name: stri
   }
 }
 
+/** What to say of a parameter that is chosen from a list, and is not. */
+const CHOSEN: Readonly<Record<string, string>> = { plane: 'Choose a plane.', axis: 'Choose an axis.', mesh: 'Choose the other body.' };
+
 /** What is missing before the operation can run, in words; null when nothing is. */
 export function lacking(operation: OperationInfo, sent: Record<string, unknown>, { picks, selection, datumBy, data, bodies: worked }: Omit<Gestures, 'locked' | 'cropBox'> & { data: ProjectState }): string | null {
   const { passes, bodies, datums } = data.snapshot;
@@ -213,7 +216,8 @@ export function lacking(operation: OperationInfo, sent: Record<string, unknown>,
     return null;
   }
   if (operation.name === 'scale' && sent.factor === undefined && (sent.measured === undefined || sent.actual === undefined)) return 'Click both ends of a known length, or type a factor.';
+  if (operation.parameters.some((p) => p.picks === 'mesh') && bodies.filter((b) => b.kind === 'mesh').length < 2) return 'There is no other body: bring one in, or make a simple body.';
   // A plane may be left out only where it is of no use.
-  const missing = operation.parameters.find((p) => sent[p.name] === undefined && (p.picks === 'plane' ? isOfUse(p, sent) : p.required && !p.picks));
-  return missing ? `${missing.picks === 'plane' ? 'Choose a' : 'Fill in:'} ${missing.label.toLowerCase()}.` : null;
+  const missing = operation.parameters.find((p) => sent[p.name] === undefined && (p.picks === 'plane' ? isOfUse(p, sent) : p.required && (!p.picks || p.picks in CHOSEN)));
+  return missing ? (CHOSEN[missing.picks ?? ''] ?? `Fill in: ${missing.label.toLowerCase()}.`) : null;
 }
