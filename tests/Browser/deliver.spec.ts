@@ -152,4 +152,16 @@ test('a body is compared with points beside it: figures, colours, and the worst 
   await seen(page, [60, 40, 14]);
   // It has changed nothing, and leaves no step.
   await expect(page.locator('[data-step=compare]')).toHaveCount(0);
+
+  // Measuring changes nothing either, but stays.
+  await page.getByLabel('Step panel').getByRole('button', { name: 'Measure', exact: true }).click();
+  const measure = page.getByRole('form', { name: 'Measure' });
+  await expect(measure).toContainText('Add a datum first');
+  await measure.getByRole('combobox', { name: 'Kind' }).selectOption('volume');
+  await measure.getByLabel('Nominal').fill('117500');
+  await measure.getByLabel('Plus').fill('50');
+  await measure.locator('[data-apply]').click();
+  await expect(page.locator('[data-step=measure]')).toContainText('117,600.000 mm³ · out of tolerance · Volume');
+  await expect(page.getByRole('region', { name: 'Measurements' })).toContainText('117,600.000 mm³');
+  await expect(page.getByRole('region', { name: 'Measurements' })).toContainText('out of tolerance');
 });

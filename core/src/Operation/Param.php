@@ -11,11 +11,11 @@ namespace Emberstone\Core\Operation;
 final readonly class Param
 {
     /**
-     * @param  string  $unit  `mm`, `deg`, `share` or empty
+     * @param  string  $unit  `mm`, `mm²`, `deg`, `share`, `measured` (that of the kind of measurement) or empty
      * @param  bool  $positive  zero is out of range too
      * @param  string|null  $suggest  name of a static method of the parameters class: (Workpiece): float|int|null, the default computed from the data
      * @param  list<string>  $choices  the allowed words of a string
-     * @param  string|null  $picks  what is picked in the view (`points`, `pairs`, `lengths`, `rims`, `selection`, `box`, `plane`, `axis`), chosen by name (`names`, `body`, `mesh`, `against`, `frame`, `group`, `locked`, `items`, `works`) or comes from elsewhere (`clusters`, `target`, `fixture`), or is said in recipes alone (`recipe`)
+     * @param  string|null  $picks  what is picked in the view (`points`, `pairs`, `lengths`, `rims`, `selection`, `box`, `plane`, `axis`), chosen by name (`names`, `body`, `mesh`, `against`, `frame`, `group`, `locked`, `items`, `works`, `measured`) or comes from elsewhere (`clusters`, `target`, `fixture`), or is said in recipes alone (`recipe`)
      * @param  string  $empty  stands in the empty field: what is taken then; empty for `none`
      * @param  array<string, string|bool|null>  $with  values of other parameters (null: left out) with which this one is of use; forms show it, and send it, only then
      */

@@ -50,21 +50,25 @@ final readonly class ParamSpec
     public const MOST_LETTERS = 200;
 
     /** What is picked or typed as places and lengths: all numbers of it are lengths, but for those under the keys below. */
-    private const PLACES = ['points', 'rims', 'clusters', 'pairs', 'lengths', 'box', 'target', 'construct', 'hold', 'typed', 'plane', 'axis'];
+    private const PLACES = ['points', 'rims', 'clusters', 'pairs', 'lengths', 'box', 'target', 'construct', 'hold', 'typed', 'plane', 'axis', 'measured'];
 
     private const NO_LENGTHS = ['direction', 'normal', 'halfAngle', 'angle', 'turn'];
 
     /** Powers of a length in the units of parameters. */
     private const POWERS = ['mm' => 1, 'mm²' => 2];
 
+    /** The same of what has the unit `measured`, by the kind of measurement; 1 for all others. */
+    private const MEASURED = ['angle' => 0, 'area' => 2, 'volume' => 3];
+
     /**
      * A value that was given in another unit, in millimetres.
      *
      * @param  float  $mm  millimetres of a unit of it
+     * @param  mixed  $kind  of a measurement, where the value has the unit of what is measured
      */
-    public function inMillimetres(mixed $value, float $mm): mixed
+    public function inMillimetres(mixed $value, float $mm, mixed $kind = null): mixed
     {
-        $power = self::POWERS[$this->param->unit] ?? (in_array($this->param->picks, self::PLACES, true) ? 1 : 0);
+        $power = $this->param->unit === 'measured' ? self::MEASURED[is_string($kind) ? $kind : ''] ?? 1 : self::POWERS[$this->param->unit] ?? (in_array($this->param->picks, self::PLACES, true) ? 1 : 0);
 
         return $mm === 1.0 || $power === 0 ? $value : self::times($value, $mm ** $power);
     }

@@ -6,6 +6,7 @@ namespace Emberstone\Core\Recipe;
 
 use Emberstone\Core\Deliver\Compare;
 use Emberstone\Core\Deliver\Join;
+use Emberstone\Core\Deliver\Measuring\TakeMeasure;
 use Emberstone\Core\Deliver\Section;
 use Emberstone\Core\Deliver\Shaping\AddBody;
 use Emberstone\Core\Deliver\Shaping\ClearanceCut;
@@ -74,7 +75,7 @@ final class Catalogue
         Inspect::class, Repair::class, FillHoles::class, FillPart::class, LayStrip::class, KeepPieces::class, Despike::class, Smooth::class, ReshapePatch::class,
         Decimate::class, Remesh::class,
         AddDatum::class, SetFrame::class, FrameFromPoints::class, Turn::class, Shift::class, Centre::class, Scale::class, Mirror::class,
-        Section::class, Compare::class, Split::class, Join::class,
+        TakeMeasure::class, Compare::class, Section::class, Split::class, Join::class,
         AddBody::class, TakeAway::class, KeepCommon::class, ClearanceCut::class, OpenHole::class, SimpleBody::class,
     ];
 
@@ -117,7 +118,7 @@ final class Catalogue
             if ($spec === null) {
                 throw InvalidParameter::of((string) $key, 'is not a parameter of '.$name.'; it knows '.implode(', ', array_map(fn (ParamSpec $spec) => $spec->name, $specs)));
             }
-            $accepted[$key] = $spec->accept($spec->inMillimetres($value, $mm));
+            $accepted[$key] = $spec->accept($spec->inMillimetres($value, $mm, $values['kind'] ?? null));
         }
         foreach ($specs as $spec) {
             if ($spec->required && ! array_key_exists($spec->name, $accepted)) {

@@ -84,13 +84,14 @@ final class Run
         $bodies = $this->write($workpiece, $folder, $format);
         $curves = $this->writeDrawings($workpiece, $folder);
         $comparisons = array_merge(...array_map(fn (array $step) => $this->comparisons((array) $step['after']), $steps));
+        $measurements = array_merge(...array_map(fn (array $step) => $this->measurements((array) $step['after']), $steps));
         $mm = $this->recipe->unit->inMillimetres();
         $report = [
             'recipe' => 1, 'unit' => $this->recipe->unit->value,
             'seconds' => round((hrtime(true) - $started) / 1e9, 3),
             'peakMemoryMb' => max([(int) ceil(memory_get_peak_usage() / 1e6), ...array_column($steps, 'peakMemoryMb')]),
             'passes' => array_map(fn (Pass $pass) => ['name' => $pass->name, 'points' => $pass->keptCount(), 'transform' => $this->inRecipeUnit($pass->placement()), 'residual' => $pass->residual === null ? null : $pass->residual / $mm, 'overlap' => $pass->overlap], $workpiece->passes),
-            ...($comparisons === [] ? [] : ['comparisons' => $comparisons]),
+            ...($comparisons === [] ? [] : ['comparisons' => $comparisons]), ...($measurements === [] ? [] : ['measurements' => $measurements]),
             'datums' => array_map(fn (Datum $datum) => $datum->scaled(1.0 / $mm)->report(), $workpiece->datums),
             'frame' => $this->inRecipeUnit($frame, $mm),
             'steps' => $steps, 'bodies' => $bodies, ...($curves === [] ? [] : ['curves' => $curves]), ...($failed === null ? [] : ['failed' => $failed]),
@@ -115,6 +116,32 @@ final class Run
             'places' => array_map(fn (array $place) => ['point' => Vector3::scaled($place['point'], 1.0 / $mm), 'distance' => $place['distance'] / $mm], $one['places']),
             'histogram' => ['from' => $one['histogram']['from'] / $mm, 'to' => $one['histogram']['to'] / $mm] + $one['histogram'],
         ], $after['comparisons'] ?? []);
+    }
+
+    /**
+     * What a step has measured, in the recipe's unit.
+     *
+     * @param  array<string, mixed>  $after
+     * @return list<array<string, mixed>>
+     */
+    private function measurements(array $after): array
+    {
+        $unit = $this->recipe->unit;
+        $mm = $unit->inMillimetres();
+
+        return array_map(function (array $one) use ($unit, $mm): array {
+            [$power, $sign] = ['mm' => [1, ''], 'mm2' => [2, '2'], 'mm3' => [3, '3']][$one['unit']] ?? [0, ''];
+            foreach (['value', 'uncertainty', 'nominal', 'plus', 'minus'] as $key) {
+                $one[$key] = $one[$key] === null ? null : $one[$key] / $mm ** $power;
+            }
+            $one['more'] = (object) array_map(fn (float $value) => $value / $mm ** $power, (array) $one['more']);
+            $one['place'] = $one['place'] === null ? null : Vector3::scaled($one['place'], 1.0 / $mm);
+
+            // In words it stands in millimetres.
+            unset($one['words']);
+
+            return ['unit' => $power === 0 ? $one['unit'] : $unit->value.$sign] + $one;
+        }, $after['measurements'] ?? []);
     }
 
     /**

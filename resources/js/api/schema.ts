@@ -920,6 +920,32 @@ export interface OperationParameters {
     /** Of the frame, or a datum that is a plane. */
     plane: Record<string, unknown> | string;
   };
+  'measure': {
+    /** What is measured. */
+    kind?: 'distance' | 'angle' | 'diameter' | 'opening' | 'flatness' | 'roundness' | 'cylindricity' | 'wall' | 'area' | 'volume' | 'length';
+    /** Datums, or places; a body for its area or volume. */
+    of?: unknown[];
+    /** Only the part of a distance along this axis counts. */
+    along?: Record<string, unknown> | string | null;
+    /** What it should be. [measured] */
+    nominal?: number | null;
+    /** As much more is allowed. [measured] */
+    plus?: number | null;
+    /** As much less is allowed. [measured] */
+    minus?: number | null;
+    /** Of the measurement. */
+    name?: string | null;
+  };
+  'compare': {
+    /** The raw points of all passes, or another body. */
+    to?: string;
+    /** Up to this far off counts as within; empty leaves that out. [mm] */
+    tolerance?: number | null;
+    /** Tells outside from inside: more than 0 lies outside the surface that it is measured from. */
+    signed?: boolean;
+    /** Bodies that are looked at. */
+    on?: unknown[] | null;
+  };
   'section': {
     /** Of the frame, or a datum that is a plane. */
     plane?: Record<string, unknown> | string | null;
@@ -933,16 +959,6 @@ export interface OperationParameters {
     spacing?: number | null;
     /** Curves become as few straight lines and arcs as pass no point farther than this; empty leaves every point. [mm] */
     fit?: number | null;
-  };
-  'compare': {
-    /** The raw points of all passes, or another body. */
-    to?: string;
-    /** Up to this far off counts as within; empty leaves that out. [mm] */
-    tolerance?: number | null;
-    /** Tells outside from inside: more than 0 lies outside the surface that it is measured from. */
-    signed?: boolean;
-    /** Bodies that are looked at. */
-    on?: unknown[] | null;
   };
   'split': {
     /** Pieces: each connected piece becomes a body of its own, and no plane is needed. */

@@ -1,6 +1,7 @@
 import { Download } from 'lucide-react';
 import { useState } from 'react';
 import { useWorkspace } from '../../state/context';
+import { Measurements } from './Measurements';
 
 /** The files handed over, in the brief's unit and with its axis up. */
 export function DeliverPanel() {
@@ -30,6 +31,7 @@ export function DeliverPanel() {
           </select>
         </label>
       ) : null}
+      <Measurements />
       {bodies.map((body) => (
         <div key={body.id} className="rounded-box border border-neutral p-2">
           <p className="mb-2 font-semibold">{body.name}</p>

@@ -34,12 +34,19 @@ import { useParameters } from './useParameters';
 import { worksOn } from './worksOn';
 
 const NONE: string[] = [];
+
+/** The units of measurements that are no lengths. */
+const MEASURED_IN: Readonly<Record<string, string>> = { angle: 'deg', area: 'mm²', volume: 'mm³' };
+
 const NO_WISHES: Record<string, Wish> = {};
 
 /** One operation's form, drawn from the catalogue: fields, picks, what is missing, what it will cost, and one clear Apply. */
 export function OperationForm({ operation }: { operation: OperationInfo }) {
   const { data, projectId, commands, run, store } = useWorkspace();
   const { values: filled, set } = useParameters(operation);
+  const measured = String(filled.kind);
+  // The same objects as long as the units are the same: a field keeps what is being typed.
+  const fields = useMemo(() => operation.parameters.map((p) => (p.unit === 'measured' ? { ...p, unit: MEASURED_IN[measured] ?? 'mm' } : p)), [operation, measured]);
   const picks = useView((s) => s.picks);
   const selection = useView((s) => s.selection);
   const cropBox = useView((s) => s.cropBox);
@@ -117,10 +124,10 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
         <p className="opacity-85">{operation.help}</p>
       </div>
       {works ? <OnLine on={works} /> : null}
-      {operation.parameters
+      {fields
         .filter((p) => !isPicked(p) && p.choices.length !== 1 && !hasNoUse(operation.name, p, { values: { ...values, kind }, picks: picks.length, datumBy }))
         .map((p) => (
-          <ParameterField key={p.name} parameter={p} value={filled[p.name]} placeholder={(p.name === 'name' ? name : p.empty) || undefined} names={p.picks === 'against' || p.picks === 'mesh' ? data.snapshot.bodies.filter((b) => b.kind === 'mesh') : names} onChange={(v) => set(p.name, v)} />
+          <ParameterField key={p.name} parameter={p} value={filled[p.name]} placeholder={(p.name === 'name' ? (name ?? p.empty) : p.empty) || undefined} names={p.picks === 'against' || p.picks === 'mesh' ? data.snapshot.bodies.filter((b) => b.kind === 'mesh') : names} onChange={(v) => set(p.name, v)} />
         ))}
       {operation.name === 'add-datum' ? <DatumPicks kind={kind} angle={Number(values.angle)} construct={values.construct as Construction | undefined} hold={values.hold as Hold | undefined} typed={values.typed as Typed | undefined} nth={Number(values.nth ?? 1)} frameOf={values.frameOf as string | undefined} onSet={set} /> : null}
       {operation.name === 'pair-points' || (operation.name === 'place' && values.start === 'pairs') ? <PairPicks moving={values.moving as string | undefined} along={(values.with as string[] | undefined) ?? NONE} /> : null}

@@ -56,6 +56,23 @@ export function ParameterField({ parameter, value, onChange, names, placeholder 
         </select>
       );
     }
+    if (p.picks === 'measured') {
+      const chosen = (value as string[] | undefined) ?? [];
+      return (
+        <span className="grid gap-1">
+          {['From', 'To'].map((label, k) => (
+            <select key={label} className="select select-sm w-34" aria-label={label} value={chosen[k] ?? ''} onChange={(e) => onChange([k === 0 ? e.target.value : (chosen[0] ?? ''), k === 1 ? e.target.value : (chosen[1] ?? '')].filter(Boolean))}>
+              <option value="">{k === 0 ? 'choose a datum' : 'nothing more'}</option>
+              {names?.map((n) => (
+                <option key={n.id} value={n.id}>
+                  {n.name}
+                </option>
+              ))}
+            </select>
+          ))}
+        </span>
+      );
+    }
     if (p.picks === 'plane' || p.picks === 'axis') {
       const choices = p.picks === 'plane' ? [...FRAME_PLANES, ...(names ?? []).filter((n) => n.kind === 'plane')] : [...FRAME_AXES, ...(names ?? []).filter((n) => ROUND.has(n.kind ?? ''))];
       return (

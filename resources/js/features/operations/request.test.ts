@@ -96,6 +96,14 @@ describe('what is missing, in words', () => {
     expect(lack('register', {}, { needs: 'passes', data: { passes: [aPass('a')] } })).toBe('Bring in a second pass.');
     expect(lack('register', {}, { needs: 'passes', data: { passes: [aPass('a'), aPass('b')] } })).toBeNull();
   });
+  it('what is measured', () => {
+    const data = { datums: [aDatum('Base'), aDatum('Top')] };
+    expect(lack('measure', { kind: 'distance' })).toBe('Add a datum first: what is measured lies between datums.');
+    expect(lack('measure', { kind: 'distance', of: ['Base'] }, { data })).toBe('Choose two datums to measure between.');
+    expect(lack('measure', { kind: 'diameter' }, { data })).toBe('Choose the datum that is measured.');
+    expect(lack('measure', { kind: 'volume' })).toBeNull();
+    expect(lack('measure', { kind: 'volume', plus: 1 })).toBe('Say what it should be, or leave out what is allowed.');
+  });
   it('what is chosen from a list', () => {
     const parameters = [aParameter('with', { picks: 'mesh', required: true }), aParameter('axis', { picks: 'axis', required: true })];
     expect(lack('take-away', {}, { parameters, data: { bodies: [aMesh('a')] } })).toBe('There is no other body: bring one in, or make a simple body.');

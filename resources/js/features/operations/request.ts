@@ -216,6 +216,13 @@ export function lacking(operation: OperationInfo, sent: Record<string, unknown>,
     return null;
   }
   if (operation.name === 'scale' && sent.factor === undefined && (sent.measured === undefined || sent.actual === undefined)) return 'Click both ends of a known length, or type a factor.';
+  if (operation.name === 'measure') {
+    const wanted = { distance: 2, angle: 2, length: 2, wall: 0, area: 0, volume: 0 }[String(sent.kind)] ?? 1;
+    const given = (sent.of as unknown[] | undefined)?.length ?? 0;
+    if (given < wanted && datums.length === 0) return 'Add a datum first: what is measured lies between datums.';
+    if (given < wanted) return wanted === 2 ? 'Choose two datums to measure between.' : 'Choose the datum that is measured.';
+    if (sent.nominal === undefined && (sent.plus !== undefined || sent.minus !== undefined)) return 'Say what it should be, or leave out what is allowed.';
+  }
   if (operation.parameters.some((p) => p.picks === 'mesh') && bodies.filter((b) => b.kind === 'mesh').length < 2) return 'There is no other body: bring one in, or make a simple body.';
   // A plane may be left out only where it is of no use.
   const missing = operation.parameters.find((p) => sent[p.name] === undefined && (p.picks === 'plane' ? isOfUse(p, sent) : p.required && (!p.picks || p.picks in CHOSEN)));

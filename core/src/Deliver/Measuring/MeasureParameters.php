@@ -1,0 +1,56 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Deliver\Measuring;
+
+use Emberstone\Core\Foundation\InvalidParameter;
+use Emberstone\Core\Operation\AxisChoice;
+use Emberstone\Core\Operation\Param;
+
+/** What `measure` takes: each parameter says in its #[Param] what it is, its unit and its range. */
+final readonly class MeasureParameters
+{
+    /** How many things each kind is measured of, at least and at most. */
+    public const COUNTS = [
+        'distance' => [2, 2], 'angle' => [2, 2], 'diameter' => [1, 1], 'opening' => [1, 1], 'flatness' => [1, 1], 'roundness' => [1, 1], 'cylindricity' => [1, 1],
+        'wall' => [0, 1], 'area' => [0, 1], 'volume' => [0, 1], 'length' => [2, 2],
+    ];
+
+    /**
+     * @param  array<int, string|array<int, float|int>>  $of  names of datums, or places {x, y, z} in mm; of a body for area, volume and wall
+     * @param  string|array<string, mixed>|null  $along  X, Y, Z, the name of a datum, or {"point", "direction"}
+     */
+    public function __construct(
+        #[Param('Kind', 'What is measured.', choices: ['distance', 'angle', 'diameter', 'opening', 'flatness', 'roundness', 'cylindricity', 'wall', 'area', 'volume', 'length'])]
+        public string $kind = 'distance',
+        #[Param('Of', 'Datums, or places; a body for its area or volume.', picks: 'measured')]
+        public array $of = [],
+        #[Param('Along', 'Only the part of a distance along this axis counts.', picks: 'axis', with: ['kind' => 'distance'])]
+        public string|array|null $along = null,
+        #[Param('Nominal', 'What it should be.', unit: 'measured', empty: 'none')]
+        public ?float $nominal = null,
+        #[Param('Plus', 'As much more is allowed.', unit: 'measured', min: 0.0, empty: 'none')]
+        public ?float $plus = null,
+        #[Param('Minus', 'As much less is allowed.', unit: 'measured', min: 0.0, empty: 'none')]
+        public ?float $minus = null,
+        #[Param('Name', 'Of the measurement.', empty: 'by what is measured')]
+        public ?string $name = null,
+    ) {
+        [$least, $most] = self::COUNTS[$kind];
+        if (count($of) < $least || count($of) > $most) {
+            throw InvalidParameter::of('of', sprintf('names %d; %s is measured of %s', count($of), $kind, $least === 2 ? 'two: datums or places' : ($least === 1 ? 'one datum' : 'one thing at most; leave it out for the body')));
+        }
+        foreach ($of as $one) {
+            if (! is_string($one) && (! is_array($one) || count($one) !== 3 || array_filter($one, fn (mixed $x) => ! is_int($x) && ! is_float($x) || ! is_finite((float) $x)) !== [])) {
+                throw InvalidParameter::of('of', 'must hold names of datums or bodies, or places of three numbers');
+            }
+        }
+        if ($along !== null) {
+            AxisChoice::check('along', $along);
+        }
+        if ($nominal === null && ($plus !== null || $minus !== null)) {
+            throw InvalidParameter::of('nominal', 'is missing: say what it should be, or leave out what is allowed');
+        }
+    }
+}

@@ -1,0 +1,172 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Deliver\Measuring;
+
+use Emberstone\Core\Algorithms\HalfEdge\Topology;
+use Emberstone\Core\Algorithms\Surface\Measure;
+use Emberstone\Core\Foundation\InvalidParameter;
+use Emberstone\Core\Foundation\Progress;
+use Emberstone\Core\Foundation\UnsuitableInput;
+use Emberstone\Core\Geometry\Vector3;
+use Emberstone\Core\Mesh\TriangleMesh;
+use Emberstone\Core\Operation\About;
+use Emberstone\Core\Operation\AxisChoice;
+use Emberstone\Core\Operation\Body;
+use Emberstone\Core\Operation\Datum;
+use Emberstone\Core\Operation\Estimate;
+use Emberstone\Core\Operation\Operation;
+use Emberstone\Core\Operation\Result;
+use Emberstone\Core\Operation\Stage;
+use Emberstone\Core\Operation\Workpiece;
+
+/**
+ * Measures a distance, an angle, a diameter, an opening, a form, a wall, an area, a volume or a length along the surface, with how sure it is and whether it is in tolerance.
+ *
+ * It changes nothing, but stays in the ledger, and is taken again whenever a step before it is.
+ *
+ * Error     see DatumGauge (uncertainties of fits, k = 2) and SurfaceGauge (none is told).
+ *
+ * @implements Operation<MeasureParameters>
+ */
+final class TakeMeasure implements Operation
+{
+    private const VERDICTS = ['in' => 'in tolerance', 'out' => 'out of tolerance', 'unsure' => 'too near the limit to tell'];
+
+    public static function about(): About
+    {
+        return new About('measure', Stage::Deliver, 'Measure', 'Measures between datums or on the surface, with how sure the value is and whether it is in tolerance. Stays in the ledger, and is taken again when the body changes.', 'bodies', MeasureParameters::class);
+    }
+
+    public function estimate(Workpiece $workpiece, object $parameters): Estimate
+    {
+        $looksAtFaces = ! in_array($parameters->kind, ['distance', 'angle', 'diameter'], true);
+
+        return new Estimate(0.1 + ($looksAtFaces ? 5e-6 * $workpiece->faceCount() : 0.0), 40 + ($looksAtFaces ? 6e-4 : 2e-4) * $workpiece->faceCount());
+    }
+
+    public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
+    {
+        if ($workpiece->bodies === [] && $workpiece->datums === []) {
+            throw UnsuitableInput::because('There is nothing to measure yet: bring in a mesh or fuse the passes, and add datums on it.');
+        }
+        $of = array_map(fn (mixed $one) => self::thing($one, $parameters->kind, $workpiece), $parameters->of);
+        $measured = self::measured($parameters, $of, $workpiece);
+        $progress->advance('measuring', 1.0);
+        $verdict = $measured->verdict($parameters->nominal, $parameters->plus, $parameters->minus);
+        $name = $parameters->name ?? trim(ucfirst($parameters->kind).' of '.implode(' to ', array_map(fn (Datum|Body $one) => $one->name, $of)), ' of');
+        $words = [$measured->inWords(), ...array_map(fn (string $key, float $value) => "$key ".(new Measurement($value, $measured->unit, null))->inWords(), array_keys($measured->more), $measured->more), ...($verdict === null ? [] : [self::VERDICTS[$verdict]]), $name];
+        $figures = [
+            'name' => $name, 'kind' => $parameters->kind, 'value' => $measured->value, 'uncertainty' => $measured->uncertainty(), 'unit' => $measured->unit, 'nominal' => $parameters->nominal,
+            'plus' => $parameters->plus, 'minus' => $parameters->minus, 'verdict' => $verdict, 'more' => (object) $measured->more, 'place' => $measured->place, 'words' => $measured->inWords(),
+        ];
+
+        return new Result($workpiece, implode(' · ', $words), [], ['measurements' => [$figures]], $measured->uncertainty() === null ? [] : ['The uncertainty (k = 2) is that of the fits; scale and registration come on top.']);
+    }
+
+    /**
+     * A datum, a typed place as one, or a body.
+     *
+     * @param  string|array<int, float|int>  $one
+     */
+    private static function thing(string|array $one, string $kind, Workpiece $workpiece): Datum|Body
+    {
+        if (is_array($one)) {
+            [$x, $y, $z] = array_map(floatval(...), array_values($one));
+
+            return new Datum('', sprintf('%g, %g, %g', $x, $y, $z), 'point', [$x, $y, $z]);
+        }
+        if (in_array($kind, ['area', 'volume'], true)) {
+            $body = $workpiece->named('of', $one);
+
+            return $body instanceof Body ? $body : throw InvalidParameter::of('of', "names \"$one\", a pass; $kind is that of a mesh");
+        }
+
+        return Datum::among($workpiece->datums, 'of', $one);
+    }
+
+    /** @param  array<int, Datum|Body>  $of */
+    private static function measured(MeasureParameters $parameters, array $of, Workpiece $workpiece): Measurement
+    {
+        $one = $of[0] ?? null;
+        $two = $of[1] ?? null;
+        if ($parameters->kind === 'area' || $parameters->kind === 'volume') {
+            return self::size($parameters->kind, self::mesh($workpiece, $one));
+        }
+        if ($one instanceof Datum && $two instanceof Datum) {
+            $along = $parameters->along === null ? null : AxisChoice::of('along', $parameters->along, $workpiece->datums)->direction;
+
+            return match ($parameters->kind) {
+                'angle' => DatumGauge::angle($one, $two),
+                'length' => SurfaceGauge::length(self::mesh($workpiece, $one), self::place($one), self::place($two)),
+                default => DatumGauge::distance($one, $two, $along),
+            };
+        }
+        if ($parameters->kind === 'wall') {
+            return SurfaceGauge::wall(self::mesh($workpiece, $one), $one instanceof Datum ? self::place($one) : null);
+        }
+        assert($one instanceof Datum);
+
+        return match ($parameters->kind) {
+            'diameter' => DatumGauge::diameter($one),
+            'opening' => SurfaceGauge::opening(self::mesh($workpiece, $one), $one),
+            default => SurfaceGauge::form(self::mesh($workpiece, $one), $one, $parameters->kind),
+        };
+    }
+
+    private static function size(string $kind, TriangleMesh $mesh): Measurement
+    {
+        if ($kind === 'area') {
+            return new Measurement(array_sum(Measure::areas($mesh->positions, $mesh->faces)), 'mm2', null);
+        }
+        if (in_array(-1, Topology::twins($mesh->faces), true) || in_array(-2, Topology::twins($mesh->faces), true)) {
+            throw UnsuitableInput::because('A body that is not closed has no volume. Fill its holes first.');
+        }
+
+        return new Measurement(Measure::volume($mesh->positions, $mesh->faces), 'mm3', null);
+    }
+
+    /** @return array{float, float, float} */
+    private static function place(Datum $datum): array
+    {
+        return in_array($datum->kind, ['point', 'sphere'], true) ? $datum->origin : throw InvalidParameter::of('of', "names \"$datum->name\", a $datum->kind; name a point, or a place of three numbers");
+    }
+
+    /** The mesh that a datum was made on, or the body itself; of several where nothing says which, the one nearest to the datum. */
+    private static function mesh(Workpiece $workpiece, Datum|Body|null $of): TriangleMesh
+    {
+        $meshes = $workpiece->meshes();
+        if ($of instanceof Body) {
+            $meshes = $of->isMesh() ? [$of] : throw InvalidParameter::of('of', "names \"$of->name\", which is no mesh");
+        } elseif ($of !== null && $of->bodyId !== null) {
+            $own = array_filter($meshes, fn (Body $body) => $body->id === $of->bodyId);
+            $meshes = $own === [] ? $meshes : array_values($own);
+        }
+        if ($meshes === []) {
+            throw UnsuitableInput::because('There is no mesh to measure: fuse the passes first, or bring in a mesh.');
+        }
+        if (count($meshes) > 1 && ! $of instanceof Datum) {
+            throw UnsuitableInput::because('There are '.count($meshes).' bodies; choose the one that is measured.');
+        }
+        $placed = array_map(function (Body $body): TriangleMesh {
+            $mesh = $body->placed();
+            assert($mesh instanceof TriangleMesh);
+
+            return $mesh;
+        }, $meshes);
+
+        return count($placed) === 1 || ! $of instanceof Datum ? $placed[0] : self::nearest($placed, $of->origin);
+    }
+
+    /**
+     * @param  non-empty-list<TriangleMesh>  $meshes
+     * @param  array{float, float, float}  $place
+     */
+    private static function nearest(array $meshes, array $place): TriangleMesh
+    {
+        $distances = array_map(fn (TriangleMesh $mesh) => $mesh->positions === [] ? INF : min(array_map(fn (array $vertex) => Vector3::length(Vector3::minus($vertex, $place)), array_chunk($mesh->positions, 3))), $meshes);
+
+        return $meshes[(int) array_search(min($distances), $distances, true)];
+    }
+}

@@ -1,0 +1,27 @@
+import type { StepItem } from '../../api/types';
+
+/** A measurement as a step of measuring tells it. */
+export interface Measured {
+  step: number;
+  name: string;
+  value: number;
+  /** half the width that holds the true value in 95 of 100 cases; null where nothing tells it */
+  uncertainty: number | null;
+  unit: string;
+  nominal: number | null;
+  plus: number | null;
+  minus: number | null;
+  verdict: 'in' | 'out' | 'unsure' | null;
+  /** value and uncertainty with their unit */
+  words: string;
+}
+
+/** What the steps that stand have measured, in their order. */
+export const listed = (steps: readonly StepItem[]): Measured[] =>
+  steps.flatMap((s) => (s.state === 'done' ? ((s.figures?.after.measurements as Omit<Measured, 'step'>[] | undefined) ?? []).map((m) => ({ ...m, step: s.id })) : []));
+
+/** Lines and tabs, as tables take them when pasted. */
+export function asTable(all: readonly Measured[]): string {
+  const cell = (v: number | string | null): string => (v === null ? '' : String(v));
+  return [['name', 'value', 'uncertainty (k = 2)', 'unit', 'nominal', 'plus', 'minus', 'verdict'], ...all.map((m) => [m.name, m.value, m.uncertainty, m.unit, m.nominal, m.plus, m.minus, m.verdict])].map((row) => row.map(cell).join('\t')).join('\n');
+}
