@@ -23,6 +23,7 @@ use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Recipe\Recipe;
 use Emberstone\Core\Recipe\Report;
 use Emberstone\Core\Recipe\Run;
+use Emberstone\Core\Recipe\RunState;
 use Emberstone\Core\Rigs\Catalogue as Rigs;
 use Emberstone\Core\Rigs\ExactSurface;
 
@@ -32,6 +33,7 @@ final class Application
     private const USAGE = <<<'TEXT'
         emberstone inspect FILE
         emberstone run RECIPE.json PASS... --out DIR [--format ply] [--workers N] [--quiet]
+        emberstone run [RECIPE.json] --resume DIR [--workers N] [--quiet]     (goes on where a run into DIR stopped; a recipe may put the failed step right)
         emberstone convert IN OUT [--ascii] [--unit mm|cm|m|in|ft] [--weld TOLERANCE]
         emberstone compare A B [--samples N]
         emberstone simulate PART --rig RIG --out DIR [--seed N]     (--list names parts and rigs)
@@ -106,22 +108,11 @@ final class Application
     /** @param  list<string>  $words */
     private function runRecipe(array $words): int
     {
-        $arguments = Arguments::parse($words, ['out' => true, 'format' => true, 'workers' => true, 'quiet' => false]);
-        if (count($arguments->operands) < 2) {
-            throw new UsageError('a recipe and one pass or more are needed: run RECIPE.json PASS... --out DIR');
-        }
-        $out = $arguments->value('out') ?? throw new UsageError('--out is missing: the folder for the results');
+        $arguments = Arguments::parse($words, ['out' => true, 'format' => true, 'workers' => true, 'resume' => true, 'quiet' => false]);
         Cores::limit($arguments->wholeNumber('workers', 1, 256) ?? 0);
-        $format = Formats::named($arguments->value('format') ?? 'ply')->name();
-        $file = $arguments->operands[0];
-        if (! is_file($file)) {
-            throw UnreadableFile::at($file, '', 'there is no such file');
-        }
-        $recipe = Recipe::fromJson((string) file_get_contents($file));
-        $this->folder($out);
         $progress = new TerminalProgress(isset($arguments->options['quiet']));
         try {
-            $report = (new Run($recipe))(array_slice($arguments->operands, 1), $out, $format, $progress);
+            $report = $arguments->value('resume') === null ? $this->runFromStart($arguments, $progress) : $this->resume($arguments, $progress);
         } finally {
             $progress->clear();
         }
@@ -132,6 +123,43 @@ final class Application
         }
 
         return $this->answer($report);
+    }
+
+    /** @return array<string, mixed> the report */
+    private function runFromStart(Arguments $arguments, TerminalProgress $progress): array
+    {
+        if (count($arguments->operands) < 2) {
+            throw new UsageError('a recipe and one pass or more are needed: run RECIPE.json PASS... --out DIR');
+        }
+        $out = $arguments->value('out') ?? throw new UsageError('--out is missing: the folder for the results');
+        $format = Formats::named($arguments->value('format') ?? 'ply')->name();
+        $recipe = $this->recipe($arguments->operands[0]);
+        $this->folder($out);
+
+        return (new Run($recipe))(array_slice($arguments->operands, 1), $out, $format, $progress);
+    }
+
+    /** @return array<string, mixed> the report */
+    private function resume(Arguments $arguments, TerminalProgress $progress): array
+    {
+        $folder = (string) $arguments->value('resume');
+        if (count($arguments->operands) > 1 || isset($arguments->options['out']) || isset($arguments->options['format'])) {
+            throw new UsageError('a run that goes on has its passes, its folder and its format: run [RECIPE.json] --resume DIR');
+        }
+        $state = RunState::read($folder);
+        $recipe = $arguments->operands === [] ? Recipe::fromJson($state->recipe) : $this->recipe($arguments->operands[0]);
+        $this->folder($folder);
+
+        return (new Run($recipe))->resume($state, $folder, $progress);
+    }
+
+    private function recipe(string $file): Recipe
+    {
+        if (! is_file($file)) {
+            throw UnreadableFile::at($file, '', 'there is no such file');
+        }
+
+        return Recipe::fromJson((string) file_get_contents($file));
     }
 
     /** @param  list<string>  $words */

@@ -10,8 +10,11 @@ use Emberstone\Core\Foundation\Unit;
 /** A list of steps with parameters, checked whole before anything runs. */
 final readonly class Recipe
 {
-    /** @param  list<Step>  $steps */
-    private function __construct(public Unit $unit, public array $steps)
+    /**
+     * @param  list<Step>  $steps
+     * @param  string  $text  as it was given
+     */
+    private function __construct(public Unit $unit, public array $steps, public string $text)
     {
     }
 
@@ -40,7 +43,7 @@ final readonly class Recipe
             throw InvalidParameter::of('steps', 'must be a list of one step or more');
         }
 
-        return new self($unit, array_map(fn (mixed $step, int $index) => self::step($step, $index, $unit), $data['steps'], array_keys($data['steps'])));
+        return new self($unit, array_map(fn (mixed $step, int $index) => self::step($step, $index, $unit), $data['steps'], array_keys($data['steps'])), $json);
     }
 
     private static function step(mixed $step, int $index, Unit $unit): Step

@@ -38,13 +38,39 @@ final class Run
      */
     public function __invoke(array $files, string $folder, string $format, Progress $progress): array
     {
-        $started = hrtime(true);
         $workpiece = $this->load($files, new PartProgress($progress, 0.0, 0.1));
         $this->checkNames($workpiece);
-        $steps = $tags = [];
-        $frame = Placement::of(1.0, RigidTransform::identity());
+
+        return $this->carryOut(new RunState($this->recipe->text, $format, [], $workpiece, [], Placement::of(1.0, RigidTransform::identity())), $folder, $progress);
+    }
+
+    /**
+     * Goes on where a run stopped: at the step that failed, as this recipe has it. The steps before that must be those that were carried out.
+     *
+     * @return array<string, mixed> the report, as written to report.json
+     *
+     * @throws InvalidParameter where this recipe is another one
+     */
+    public function resume(RunState $state, string $folder, Progress $progress): array
+    {
+        $earlier = Recipe::fromJson($state->recipe);
+        foreach (array_keys($state->steps) as $k) {
+            if ($earlier->unit !== $this->recipe->unit || ! isset($this->recipe->steps[$k]) || serialize($earlier->steps[$k]) !== serialize($this->recipe->steps[$k])) {
+                throw InvalidParameter::of('recipe', 'differs from the one that was run before step '.(count($state->steps) + 1).', at step '.($k + 1).'; run it from its beginning');
+            }
+        }
+
+        return $this->carryOut($state, $folder, $progress);
+    }
+
+    /** @return array<string, mixed> the report */
+    private function carryOut(RunState $state, string $folder, Progress $progress): array
+    {
+        $started = hrtime(true);
+        [$workpiece, $steps, $tags, $frame, $format] = [$state->workpiece, $state->steps, $state->tags, $state->frame, $state->format];
         $count = count($this->recipe->steps);
-        foreach ($this->recipe->steps as $k => $step) {
+        for ($k = count($steps); $k < $count; $k++) {
+            $step = $this->recipe->steps[$k];
             $began = hrtime(true);
             memory_reset_peak_usage();
             try {
@@ -52,6 +78,7 @@ final class Run
             } catch (EmberstoneException $problem) {
                 // What was done before it is not lost.
                 $this->report($started, $workpiece, $steps, $frame, $folder, $format, ['step' => $k + 1, 'op' => $step->op, 'message' => $problem->getMessage()]);
+                (new RunState($this->recipe->text, $format, $steps, $workpiece, $tags, $frame))->write($folder);
                 throw UnsuitableInput::because('step '.($k + 1)." ($step->op): ".$problem->getMessage());
             }
             if ($step->tag !== null) {
@@ -68,6 +95,7 @@ final class Run
                 'before' => (object) $result->before, 'after' => (object) $result->after, 'notes' => $result->notes,
             ];
         }
+        RunState::remove($folder);
 
         return $this->report($started, $workpiece, $steps, $frame, $folder, $format);
     }

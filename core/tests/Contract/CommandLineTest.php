@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Contract;
 
+use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Exchange\Formats;
 use Emberstone\Core\Exchange\WriteOptions;
 use Emberstone\Core\Foundation\Unit;
@@ -119,6 +120,48 @@ final class CommandLineTest extends TestCase
         self::assertSame([2, 'fuse'], [$report['failed']['step'], $report['failed']['op']]);
         self::assertSame(['decimate'], array_column($report['steps'], 'op'));
         self::assertSame($report['bodies'][0]['faces'], Formats::read("$this->folder/failed/{$report['bodies'][0]['file']}")->geometry->faceCount());
+    }
+
+    #[Test]
+    public function a_run_that_stopped_goes_on_from_there_to_the_same_bits(): void
+    {
+        $rest = [['op' => 'section', 'plane' => 'XY', 'tag' => 'cut', 'on' => ['ball']], ['op' => 'add-datum', 'name' => 'Axis', 'kind' => 'line', 'typed' => ['origin' => [1, 2, 3], 'direction' => [0, 0, 1]]], ['op' => 'smooth', 'strength' => 0.3]];
+        $recipe = fn (array $third): string => json_encode(['recipe' => 1, 'unit' => 'in', 'steps' => [...$rest, $third, ['op' => 'scale', 'factor' => 1.7]]], JSON_THROW_ON_ERROR);
+        file_put_contents("$this->folder/bad.json", $recipe(['op' => 'set-frame', 'first' => 'Axes']));
+        file_put_contents("$this->folder/good.json", $recipe(['op' => 'set-frame', 'first' => 'Axis']));
+        file_put_contents("$this->folder/other.json", str_replace('0.3', '0.4', $recipe(['op' => 'set-frame', 'first' => 'Axis'])));
+        Formats::write("$this->folder/far.ply", PointCloud::fromFlat([1e6 + 1.0 / 3.0, 2.0, 3.0, 4.0, 5.0, 6.0, 7.0, 8.0, 9.0], [], [1, 2, 0xFFFFFF], [1.0, 2.0, 0.1]));
+        [$status, , $err] = $this->call('run', 'bad.json', 'ball.stl', 'far.ply', '--out', 'stopped', '--quiet');
+        self::assertSame(1, $status);
+        self::assertStringContainsString('step 4 (set-frame)', $err);
+        // As it is, it fails again; a recipe that did other things before is another one.
+        self::assertSame(1, $this->call('run', '--resume', 'stopped', '--quiet')[0]);
+        [$status, , $err] = $this->call('run', 'other.json', '--resume', 'stopped', '--quiet');
+        self::assertSame([2, true], [$status, str_contains($err, 'differs from the one that was run before step 4, at step 3')]);
+        self::assertSame(0, $this->call('run', 'good.json', '--resume', 'stopped', '--quiet')[0]);
+        self::assertSame(0, $this->call('run', 'good.json', 'ball.stl', 'far.ply', '--out', 'whole', '--quiet')[0]);
+        foreach (glob("$this->folder/whole/*") ?: [] as $file) {
+            [$here, $there] = array_map(fn (string $folder) => (string) preg_replace('/"(seconds|peakMemoryMb)": [\d.]+/', '', (string) file_get_contents("$this->folder/$folder/".basename($file))), ['whole', 'stopped']);
+            self::assertSame($here, $there, basename($file));
+        }
+        self::assertDirectoryDoesNotExist("$this->folder/stopped/unfinished");
+        [$status, , $err] = $this->call('run', '--resume', 'whole', '--quiet');
+        self::assertSame(2, $status);
+        self::assertStringContainsString('no run was left unfinished here', $err);
+    }
+
+    #[Test]
+    public function a_state_that_was_damaged_is_refused_by_name(): void
+    {
+        file_put_contents("$this->folder/bad.json", json_encode(['recipe' => 1, 'steps' => [['op' => 'smooth'], ['op' => 'fuse', 'voxel' => 1.0]]], JSON_THROW_ON_ERROR));
+        foreach (['bodies-0.positions' => 'bytes long', 'state.json' => 'is damaged'] as $name => $words) {
+            $this->call('run', 'bad.json', 'ball.stl', '--out', 'torn', '--quiet');
+            $file = "$this->folder/torn/unfinished/$name";
+            file_put_contents($file, substr((string) file_get_contents($file), 0, -9));
+            [$status, $out, $err] = $this->call('run', '--resume', 'torn', '--quiet');
+            self::assertSame([2, ''], [$status, $out]);
+            self::assertStringContainsString($words, $err);
+        }
     }
 
     #[Test]

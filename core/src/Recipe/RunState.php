@@ -1,0 +1,178 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Recipe;
+
+use Emberstone\Core\Algorithms\Parallel\Packed;
+use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Cloud\Raster;
+use Emberstone\Core\Foundation\EmberstoneException;
+use Emberstone\Core\Foundation\UnreadableFile;
+use Emberstone\Core\Geometry\Placement;
+use Emberstone\Core\Geometry\RigidTransform;
+use Emberstone\Core\Mesh\TriangleMesh;
+use Emberstone\Core\Operation\Artefact;
+use Emberstone\Core\Operation\Body;
+use Emberstone\Core\Operation\Datum;
+use Emberstone\Core\Operation\Pass;
+use Emberstone\Core\Operation\Workpiece;
+
+/**
+ * What a run had done when a step failed or was stopped, to the last bit, kept in a folder beside its report: so that the run can go on from there.
+ *
+ * `state.json` holds all but the numbers of geometry; those stand in files of doubles and whole numbers, little-endian, one for each array.
+ */
+final readonly class RunState
+{
+    private const FOLDER = 'unfinished';
+
+    /** Raised when what is written here changes. */
+    private const VERSION = 1;
+
+    /** The arrays of a cloud and of a mesh, and whether they hold doubles. */
+    private const CLOUD = ['positions' => true, 'normals' => true, 'colours' => false, 'confidence' => true];
+
+    private const MESH = ['positions' => true, 'faces' => false, 'support' => false, 'origin' => false];
+
+    /**
+     * @param  string  $recipe  its text
+     * @param  list<array<string, mixed>>  $steps  reports of those that are done
+     * @param  array<string, list<string>>  $tags  ids by tag
+     * @param  Placement  $frame  see Run
+     */
+    public function __construct(public string $recipe, public string $format, public array $steps, public Workpiece $workpiece, public array $tags, public Placement $frame)
+    {
+    }
+
+    /** Takes the place of what was kept there before. */
+    public function write(string $folder): void
+    {
+        self::remove($folder);
+        $home = "$folder/".self::FOLDER;
+        mkdir($home);
+        $rows = ['passes' => [], 'bodies' => []];
+        foreach (['passes' => $this->workpiece->passes, 'bodies' => $this->workpiece->bodies] as $kind => $things) {
+            foreach ($things as $k => $one) {
+                $file = "$home/$kind-$k";
+                $geometry = $one instanceof Pass ? $one->cloud : $one->geometry;
+                $row = ['id' => $one->id, 'name' => $one->name, 'scale' => $one->scale, 'transform' => $one->transform->matrix] + self::writeGeometry($file, $geometry);
+                if ($one instanceof Pass) {
+                    $one->mask === null || self::put("$file.mask", $one->mask);
+                    $row += ['residual' => $one->residual, 'overlap' => $one->overlap, 'isMasked' => $one->mask !== null];
+                } else {
+                    $row['leftOpen'] = $one->leftOpen;
+                }
+                $rows[$kind][] = $row;
+            }
+        }
+        $state = [
+            'version' => self::VERSION, 'recipe' => $this->recipe, 'format' => $this->format, 'steps' => $this->steps, 'tags' => (object) $this->tags,
+            'frame' => ['scale' => $this->frame->scale, 'pose' => $this->frame->pose->matrix], ...$rows, 'datums' => array_map(fn (Datum $datum) => $datum->toArray(), $this->workpiece->datums),
+            'artefacts' => array_map(fn (Artefact $one) => ['id' => $one->id, 'name' => $one->name, 'kind' => $one->kind, 'data' => $one->data, 'scale' => $one->placement->scale, 'pose' => $one->placement->pose->matrix, 'bodyId' => $one->bodyId, 'version' => $one->version], $this->workpiece->artefacts),
+        ];
+        // Written last: a state without it was not written to its end.
+        self::put("$home/state.json", json_encode($state, JSON_PRESERVE_ZERO_FRACTION | JSON_UNESCAPED_UNICODE | JSON_THROW_ON_ERROR));
+    }
+
+    /** @throws UnreadableFile when no run was left unfinished there, or its files are not as they were written */
+    public static function read(string $folder): self
+    {
+        $home = "$folder/".self::FOLDER;
+        $text = @file_get_contents("$home/state.json");
+        if ($text === false) {
+            throw UnreadableFile::at($folder, '', 'no run was left unfinished here: there is nothing to go on from');
+        }
+        try {
+            $state = json_decode($text, true, 512, JSON_THROW_ON_ERROR);
+            if (($state['version'] ?? null) !== self::VERSION) {
+                throw UnreadableFile::at("$home/state.json", '', 'was written by another version; run the recipe from its beginning');
+            }
+            $passes = array_map(fn (array $row, int $k) => self::pass("$home/passes-$k", $row), $state['passes'], array_keys($state['passes']));
+            $bodies = array_map(fn (array $row, int $k) => self::body("$home/bodies-$k", $row), $state['bodies'], array_keys($state['bodies']));
+            $artefacts = array_map(fn (array $row) => new Artefact($row['id'], $row['name'], $row['kind'], $row['data'], Placement::of($row['scale'], RigidTransform::fromMatrix($row['pose'])), $row['bodyId'], $row['version']), $state['artefacts']);
+            $workpiece = new Workpiece($passes, $bodies, array_map(Datum::fromArray(...), $state['datums']), $artefacts);
+
+            // Figures that are none are written as {} again, not as [].
+            $steps = array_map(fn (array $step) => array_merge($step, ['before' => (object) $step['before'], 'after' => (object) $step['after']]), $state['steps']);
+
+            return new self($state['recipe'], $state['format'], $steps, $workpiece, $state['tags'], Placement::of($state['frame']['scale'], RigidTransform::fromMatrix($state['frame']['pose'])));
+        } catch (UnreadableFile $problem) {
+            throw $problem;
+        } catch (\JsonException|\TypeError|\AssertionError|\ErrorException|EmberstoneException $problem) {
+            throw UnreadableFile::at("$home/state.json", '', 'is damaged ('.$problem->getMessage().'); run the recipe from its beginning');
+        }
+    }
+
+    /** Takes away what was kept: the run has come to its end. */
+    public static function remove(string $folder): void
+    {
+        $home = "$folder/".self::FOLDER;
+        array_map(unlink(...), glob("$home/*") ?: []);
+        ! is_dir($home) || rmdir($home);
+    }
+
+    /** @param  array<string, mixed>  $row */
+    private static function pass(string $file, array $row): Pass
+    {
+        $cloud = self::readGeometry($file, $row);
+        assert($cloud instanceof PointCloud);
+
+        return new Pass($row['id'], $row['name'], $cloud, RigidTransform::fromMatrix($row['transform']), $row['isMasked'] ? self::get("$file.mask", $cloud->count()) : null, $row['residual'], $row['overlap'], $row['scale']);
+    }
+
+    /** @param  array<string, mixed>  $row */
+    private static function body(string $file, array $row): Body
+    {
+        return new Body($row['id'], $row['name'], self::readGeometry($file, $row), RigidTransform::fromMatrix($row['transform']), $row['leftOpen'], $row['scale']);
+    }
+
+    /** @return array<string, mixed> what reading it takes besides its files */
+    private static function writeGeometry(string $file, TriangleMesh|PointCloud $geometry): array
+    {
+        $counts = [];
+        foreach ($geometry instanceof TriangleMesh ? self::MESH : self::CLOUD as $name => $isDouble) {
+            $counts[$name] = count($geometry->$name);
+            self::put("$file.$name", $isDouble ? Packed::doubles($geometry->$name) : Packed::longs($geometry->$name));
+        }
+        if ($geometry instanceof TriangleMesh) {
+            return ['kind' => 'mesh', 'counts' => $counts];
+        }
+        $raster = $geometry->raster;
+        if ($raster !== null) {
+            self::put("$file.cells", Packed::longs($raster->cells));
+        }
+
+        return ['kind' => 'cloud', 'counts' => $counts, 'sensor' => $geometry->sensorOrigin, 'raster' => $raster === null ? null : [$raster->columns, $raster->rows, count($raster->cells)]];
+    }
+
+    /** @param  array<string, mixed>  $row */
+    private static function readGeometry(string $file, array $row): TriangleMesh|PointCloud
+    {
+        $read = [];
+        foreach ($row['kind'] === 'mesh' ? self::MESH : self::CLOUD as $name => $isDouble) {
+            $bytes = self::get("$file.$name", 8 * $row['counts'][$name]);
+            $read[$name] = $isDouble ? Packed::toDoubles($bytes) : Packed::toLongs($bytes);
+        }
+        if ($row['kind'] === 'mesh') {
+            return TriangleMesh::fromFlat($read['positions'], $read['faces'], $read['support'], $read['origin']);
+        }
+        $raster = $row['raster'] === null ? null : Raster::of($row['raster'][0], $row['raster'][1], Packed::toLongs(self::get("$file.cells", 8 * $row['raster'][2])));
+
+        return PointCloud::fromFlat($read['positions'], $read['normals'], $read['colours'], $row['sensor'], $read['confidence'], $raster);
+    }
+
+    private static function put(string $path, string $bytes): void
+    {
+        if (@file_put_contents($path, $bytes) !== strlen($bytes)) {
+            throw UnreadableFile::at($path, '', 'cannot be written: is the disk full?');
+        }
+    }
+
+    private static function get(string $path, int $length): string
+    {
+        $bytes = @file_get_contents($path);
+
+        return is_string($bytes) && strlen($bytes) === $length ? $bytes : throw UnreadableFile::at($path, '', "is gone or not $length bytes long; run the recipe from its beginning");
+    }
+}
