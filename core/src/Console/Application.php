@@ -36,7 +36,7 @@ final class Application
         emberstone run [RECIPE.json] --resume DIR [--workers N] [--quiet]     (goes on where a run into DIR stopped; a recipe may put the failed step right)
         emberstone convert IN OUT [--ascii] [--unit mm|cm|m|in|ft] [--weld TOLERANCE]
         emberstone compare A B [--samples N]
-        emberstone simulate PART --rig RIG --out DIR [--seed N]     (--list names parts and rigs)
+        emberstone simulate PART --rig RIG --out DIR [--seed N] [--density POINTS_A_MM2]     (--list names parts and rigs)
         emberstone blobs FILE --out DIR [--memory MB] [--columns x,y,z,skip,...]  (reads a file into blobs, as the application does)
         emberstone schema
 
@@ -237,13 +237,17 @@ final class Application
     /** @param  list<string>  $words */
     private function simulate(array $words): int
     {
-        $arguments = Arguments::parse($words, ['rig' => true, 'out' => true, 'seed' => true, 'list' => false, 'quiet' => false]);
+        $arguments = Arguments::parse($words, ['rig' => true, 'out' => true, 'seed' => true, 'density' => true, 'list' => false, 'quiet' => false]);
         if (isset($arguments->options['list'])) {
             return $this->answer(['parts' => Rigs::parts(), 'rigs' => Rigs::rigs()]);
         }
         [$name] = $this->operands($arguments, 1, 'simulate PART --rig RIG --out DIR');
         $part = Rigs::part($name);
-        $rig = Rigs::rig($arguments->value('rig') ?? throw new UsageError('--rig is missing: '.implode(', ', array_keys(Rigs::rigs()))));
+        $density = $arguments->value('density');
+        if ($density !== null && (! is_numeric($density) || (float) $density <= 0.0 || ! is_finite((float) $density))) {
+            throw new UsageError("--density is \"$density\"; it must be a number of points a mm2, more than 0");
+        }
+        $rig = Rigs::rig($arguments->value('rig') ?? throw new UsageError('--rig is missing: '.implode(', ', array_keys(Rigs::rigs()))), pixels: $density === null ? null : Rigs::pixels($part, (float) $density));
         $out = $arguments->value('out') ?? throw new UsageError('--out is missing: the folder for the passes');
         $seed = $arguments->wholeNumber('seed', 0, 1_000_000_000) ?? 1;
         $this->folder($out);

@@ -59,19 +59,50 @@ final class Catalogue
         };
     }
 
-    public static function rig(string $name, Surface $surface = Surface::Matt, ?MarkerDots $dots = null): Rig
+    /**
+     * @param  array{width: int, height: int}|null  $pixels  of its camera, see pixels(); its own when null
+     *
+     * @throws InvalidParameter when there is no such rig, or it has no camera
+     */
+    public static function rig(string $name, Surface $surface = Surface::Matt, ?MarkerDots $dots = null, ?array $pixels = null): Rig
     {
+        if ($name === 'tripod' && $pixels !== null) {
+            throw InvalidParameter::of('density', 'is that of a camera; the tripod turns, and its points lie closer the nearer the wall');
+        }
+        $pixels ??= [];
+
         return match ($name) {
-            'handheld' => new HandheldRig(surface: $surface, dots: $dots),
-            'handheld-bare' => new HandheldRig(table: false, surface: $surface, dots: $dots),
-            'handheld-steady' => new HandheldRig(frameDriftMm: 0.0, surface: $surface, dots: $dots),
-            'handheld-off-scale' => new HandheldRig(passes: 4, turnsOver: false, scale: 1.008, surface: $surface, dots: $dots),
-            'turntable' => new TurntableRig(surface: $surface, dots: $dots),
-            'ring' => new RingRig(surface: $surface, dots: $dots),
+            'handheld' => new HandheldRig(...$pixels, surface: $surface, dots: $dots),
+            'handheld-bare' => new HandheldRig(...$pixels, table: false, surface: $surface, dots: $dots),
+            'handheld-steady' => new HandheldRig(...$pixels, frameDriftMm: 0.0, surface: $surface, dots: $dots),
+            'handheld-off-scale' => new HandheldRig(...$pixels, passes: 4, turnsOver: false, scale: 1.008, surface: $surface, dots: $dots),
+            'turntable' => new TurntableRig(...$pixels, surface: $surface, dots: $dots),
+            'ring' => new RingRig(...$pixels, surface: $surface, dots: $dots),
             'tripod' => new TripodRig,
             default => throw InvalidParameter::of('rig', "\"$name\" is not known; there is ".implode(', ', array_keys(self::RIGS))),
         };
     }
+
+    /**
+     * The pixels with which a camera that sees all of a part takes points of a density where it looks straight on, at the distance of the part's middle.
+     *
+     * @param  float  $density  points a mm2
+     * @return array{width: int, height: int}
+     *
+     * @throws InvalidParameter when they would be too many to hold
+     */
+    public static function pixels(Part $part, float $density): array
+    {
+        $width = (int) round(RangeCamera::FIELD * Extent::of($part)->reach * sqrt($density));
+        if ($width < 16 || $width > self::MOST_PIXELS) {
+            throw InvalidParameter::of('density', sprintf('of %g points a mm2 makes a camera of %d pixels across; it must have 16 to %d', $density, $width, self::MOST_PIXELS));
+        }
+
+        return ['width' => $width, 'height' => (int) round(0.75 * $width)];
+    }
+
+    /** Across a camera: 100 million pixels are as many as fit in 8 GB with their depths and points. */
+    private const MOST_PIXELS = 11_500;
 
     /** Edge of the cells with which the exact surface of a part is meshed: 0.6 mm, coarser for what is far larger. */
     public static function voxel(Part $part): float

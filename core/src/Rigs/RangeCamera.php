@@ -10,6 +10,9 @@ namespace Emberstone\Core\Rigs;
  */
 final readonly class RangeCamera
 {
+    /** How much wider than the radius of the part its field of view is, at the part's middle. */
+    public const FIELD = 2.24;
+
     public function __construct(public int $width, public int $height, public float $noiseMm, public Surface $surface = Surface::Matt)
     {
     }
@@ -32,7 +35,7 @@ final readonly class RangeCamera
         $l = sqrt($fx * $fx + $fy * $fy);
         [$rx, $ry] = [-$fy / $l, $fx / $l];
         [$ux, $uy, $uz] = [$ry * $fz, -$rx * $fz, $rx * $fy - $ry * $fx];
-        $focal = 0.5 * $this->width * $away / (1.12 * $reach);
+        $focal = $this->width * $away / (self::FIELD * $reach);
         $far = $away + 2.2 * $reach;
         $depth = array_fill(0, $this->width * $this->height, 0.0);
         $points = [];

@@ -8,6 +8,7 @@ use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Exchange\Formats;
 use Emberstone\Core\Exchange\WriteOptions;
 use Emberstone\Core\Foundation\Unit;
+use Emberstone\Core\Rigs\Catalogue as Rigs;
 use Emberstone\Core\Tests\Support\MeshBuilder;
 use Emberstone\Core\Tests\Support\OwnFolder;
 use PHPUnit\Framework\Attributes\Test;
@@ -148,6 +149,17 @@ final class CommandLineTest extends TestCase
         [$status, , $err] = $this->call('run', '--resume', 'whole', '--quiet');
         self::assertSame(2, $status);
         self::assertStringContainsString('no run was left unfinished here', $err);
+    }
+
+    #[Test]
+    public function a_simulated_camera_takes_points_as_dense_as_it_is_told(): void
+    {
+        $part = Rigs::part('bush');
+        $points = array_map(fn (float $density) => Rigs::rig('ring', pixels: Rigs::pixels($part, $density))->capture($part, 0, 1)['cloud']->count(), [0.5, 2.0]);
+        self::assertEqualsWithDelta(4.0, $points[1] / $points[0], 0.1);
+        [$status, , $err] = $this->call('simulate', 'bush', '--rig', 'tripod', '--out', 'dense', '--density', '2', '--quiet');
+        self::assertSame(2, $status);
+        self::assertStringContainsString('the tripod turns', $err);
     }
 
     #[Test]
