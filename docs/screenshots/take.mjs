@@ -104,6 +104,20 @@ const pictures = {
     await shot('deliver');
     await form.getByRole('button', { name: 'Drop the trial' }).click();
   },
+  shape: async () => {
+    await open('Bearing pedestal, finished');
+    await stage('Deliver');
+    await tool('Open a hole');
+    const hole = form('Open a hole');
+    await hole.getByRole('combobox', { name: 'Axis' }).selectOption({ label: 'Bore axis' });
+    await hole.getByLabel('Diameter').fill('34');
+    await hole.getByLabel('Depth').fill('12');
+    await hole.getByLabel('Countersink').fill('42');
+    await hole.getByRole('button', { name: 'Try it first' }).click();
+    await hole.getByText(/^Trial: Ø 34 mm/).waitFor();
+    await shot('shape');
+    await hole.getByRole('button', { name: 'Drop the trial' }).click();
+  },
   gather: async () => {
     await open(/^Bearing pedestal(?!, finished)/);
     await shot('gather');

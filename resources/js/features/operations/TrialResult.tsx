@@ -1,4 +1,5 @@
 import { X } from 'lucide-react';
+import { useEffect, useRef } from 'react';
 import { api } from '../../api/client';
 import type { Trial } from '../../api/types';
 import { count } from '../../ui/format';
@@ -14,12 +15,20 @@ import { type Cluster, type Place, StrayList } from '../gather/StrayList';
 
 const NO_FAMILIES: FaultFamily[] = [];
 
+/** Less than the panel shows at once beside the buttons, at 800 px. */
+const SHORT_PX = 260;
+
 /** What a trial found: on its way, failed, or done with figures, before and after. */
 export function TrialResult({ trial, isCurrent, values, onSet }: { trial: Trial; isCurrent: boolean; values: Record<string, unknown>; onSet: (name: string, value: unknown) => void }) {
   const { data, operations, projectId, run, store } = useWorkspace();
   const showTrial = useView((s) => s.showTrial);
   const { step } = trial;
   const running = step.state === 'waiting' || step.state === 'running';
+  const box = useRef<HTMLElement>(null);
+  // What was found comes out from behind the buttons below it; a long list begins where it is.
+  useEffect(() => {
+    if (step.state === 'done' && box.current && box.current.offsetHeight < SHORT_PX) box.current.scrollIntoView({ block: 'nearest' });
+  }, [step.state]);
   const cut = (trial.passes ?? []).flatMap((p) => {
     const before = data.snapshot.passes.find((q) => q.id === p.id);
     return before && before.kept !== p.kept ? [{ id: p.id, name: before.name, gone: before.kept - p.kept, share: (before.kept - p.kept) / Math.max(1, before.kept) }] : [];
@@ -28,7 +37,7 @@ export function TrialResult({ trial, isCurrent, values, onSet }: { trial: Trial;
   const looksOnly = operations.find((o) => o.name === step.operation)?.looksOnly ?? false;
   const comparisons = step.state === 'done' ? (step.figures?.after.comparisons as Comparison[] | undefined) : undefined;
   return (
-    <section className={`grid grid-cols-[minmax(0,1fr)] gap-1 rounded-field border p-2 ${isCurrent || running ? 'border-primary' : 'border-neutral opacity-80'}`} aria-label="Trial" data-trial={step.state}>
+    <section ref={box} className={`grid scroll-mb-32 grid-cols-[minmax(0,1fr)] gap-1 rounded-field border p-2 ${isCurrent || running ? 'border-primary' : 'border-neutral opacity-80'}`} aria-label="Trial" data-trial={step.state}>
       <p className="flex items-center font-semibold">
         <span className="flex-1">{running ? `${looksOnly ? 'Report' : 'Trial'} on its way: ${step.doing ?? 'waiting for a worker'}` : step.state === 'done' ? `${looksOnly ? 'Report' : 'Trial'}: ${step.figures?.headline ?? ''}` : 'The trial failed'}</span>
         <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label="Drop the trial" onClick={() => run(() => api.forgetTrials(projectId))}>
