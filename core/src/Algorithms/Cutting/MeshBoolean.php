@@ -7,6 +7,7 @@ namespace Emberstone\Core\Algorithms\Cutting;
 use Emberstone\Core\Algorithms\HalfEdge\Topology;
 use Emberstone\Core\Algorithms\Surface\Intersections;
 use Emberstone\Core\Algorithms\Surface\Winding;
+use Emberstone\Core\Geometry\BoundingBox;
 
 /**
  * Union, difference and intersection of two closed meshes.
@@ -29,7 +30,7 @@ final readonly class MeshBoolean
 
     public const INTERSECTION = 'intersection';
 
-    /** New vertices this near to each other become one, as a share of the diagonal of what the meshes have in common: a thousand times what rounding does. */
+    /** New vertices this near to each other become one, as a share of the diagonal of both meshes: a thousand times what rounding does. */
     private const SNAP = 1e-11;
 
     /** How far, as a share of its longest edge, a face must stand off a plane of the other mesh for its side to be read from that. */
@@ -73,14 +74,14 @@ final readonly class MeshBoolean
         if (is_array($kept['trouble'])) {
             return new self($p, [], [], [], true, $kept['trouble']);
         }
-        [$made, $source] = self::snapped($p, $kept['faces'], $kept['source'], $given, self::SNAP * self::diagonal($p));
+        [$made, $source] = self::snapped($p, $kept['faces'], $kept['source'], $given, self::SNAP * BoundingBox::of($p)->diagonal());
         $between = [];
         for ($v = $given, $n = intdiv(count($p), 3); $v < $n; $v++) {
             $between[] = self::along($p, $v, ...$parts->points->edge($v) ?? [$v, $v]);
         }
         $breathe === null || $breathe(0.8);
 
-        return new self($p, $made, $source, $between, $parts->seams !== [], self::trouble($p, $made, $source, self::counts($parts->source)));
+        return new self($p, $made, $source, $between, $parts->seams !== [], self::trouble($p, $made, $source, array_count_values($parts->source)));
     }
 
     /**
@@ -257,15 +258,6 @@ final readonly class MeshBoolean
     }
 
     /**
-     * @param  list<int>  $source
-     * @return array<int, int> how many parts a face was parted into
-     */
-    private static function counts(array $source): array
-    {
-        return array_count_values($source);
-    }
-
-    /**
      * @param  list<float>  $p
      * @param  list<int>  $f
      * @param  list<int>  $source
@@ -294,28 +286,6 @@ final readonly class MeshBoolean
         $pairs = $asked === [] ? [] : Intersections::pairs($p, $f, $asked);
 
         return $pairs === [] ? null : $place($f[3 * $pairs[0]]);
-    }
-
-    /** @param  list<float>  $p */
-    private static function diagonal(array $p): float
-    {
-        $sum = 0.0;
-        for ($k = 0; $k < 3; $k++) {
-            $low = INF;
-            $high = -INF;
-            for ($o = $k, $n = count($p); $o < $n; $o += 3) {
-                $x = $p[$o];
-                if ($x < $low) {
-                    $low = $x;
-                }
-                if ($x > $high) {
-                    $high = $x;
-                }
-            }
-            $sum += $high > $low ? ($high - $low) * ($high - $low) : 0.0;
-        }
-
-        return sqrt($sum);
     }
 
     /**

@@ -10,6 +10,8 @@ use Emberstone\Core\Algorithms\Surface\Intersections;
 use Emberstone\Core\Algorithms\Surface\Measure;
 use Emberstone\Core\Algorithms\Surface\PseudoNormals;
 use Emberstone\Core\Algorithms\Surface\Sampling;
+use Emberstone\Core\Geometry\BoundingBox;
+use Emberstone\Core\Geometry\Vector3;
 
 /**
  * The surface at a distance outside a closed mesh: rounded about its edges and corners, as a ball rolling over it leaves it (the Minkowski sum with that ball).
@@ -52,8 +54,9 @@ final class OffsetSurface
     {
         $area = array_sum(Measure::areas($p, $f));
         $spacing = max(self::FINE * $distance, sqrt(self::BAND * $area / self::MOST));
-        [$min, $max] = self::box($p, $distance);
-        $volume = Volume::around($min, $max, $spacing);
+        $box = BoundingBox::of($p);
+        $out = [$distance, $distance, $distance];
+        $volume = Volume::around(Vector3::minus($box->min, $out), Vector3::plus($box->max, $out), $spacing);
         $many = (int) min(2e6, ceil($area / (4.0 * $spacing * $spacing)));
         Splat::allocate($volume, [...$p, ...Sampling::evenly($p, $f, max(1000, $many))['points']], $distance + 3.0 * $spacing);
         $bvh = TriangleBvh::of($p, $f);
@@ -83,25 +86,6 @@ final class OffsetSurface
         }
 
         return $worst;
-    }
-
-    /**
-     * @param  array<int, float>  $p
-     * @return array{array{float, float, float}, array{float, float, float}}
-     */
-    private static function box(array $p, float $margin): array
-    {
-        $min = $max = [0.0, 0.0, 0.0];
-        for ($k = 0; $k < 3; $k++) {
-            [$low, $high] = [INF, -INF];
-            for ($o = $k, $n = count($p); $o < $n; $o += 3) {
-                $low = $p[$o] < $low ? $p[$o] : $low;
-                $high = $p[$o] > $high ? $p[$o] : $high;
-            }
-            [$min[$k], $max[$k]] = [$low - $margin, $high + $margin];
-        }
-
-        return [$min, $max];
     }
 
     /**
