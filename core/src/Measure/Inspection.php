@@ -115,7 +115,8 @@ final readonly class Inspection
             $area, $closed ? Measure::volume($p, $f) : null, $closed, $pieces,
             max(0, intdiv(2 * $pieces - $euler - count($rims), 2)),
             BoundaryLoops::along($rims, $p)->widestFirst(), $faults,
-            1.0 - array_sum($madeUp), $madeUp,
+            // What rounding leaves of a body that is all made up is nothing.
+            max(0.0, round(1.0 - array_sum($madeUp), 12)), $madeUp,
         );
     }
 

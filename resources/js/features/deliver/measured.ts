@@ -16,6 +16,11 @@ export interface Measured {
   words: string;
 }
 
+/** Of how many datums a kind of measurement is taken; the rest is taken of the body (MeasureParameters.php). */
+const DATUMS_OF: Readonly<Record<string, number>> = { distance: 2, angle: 2, length: 2, wall: 0, area: 0, volume: 0 };
+
+export const datumsOf = (kind: string): number => DATUMS_OF[kind] ?? 1;
+
 /** What the steps that stand have measured, in their order. */
 export const listed = (steps: readonly StepItem[]): Measured[] =>
   steps.flatMap((s) => (s.state === 'done' ? ((s.figures?.after.measurements as Omit<Measured, 'step'>[] | undefined) ?? []).map((m) => ({ ...m, step: s.id })) : []));

@@ -4,6 +4,7 @@ import { api } from '../../api/client';
 import type { Fixture, OperationInfo } from '../../api/types';
 import { seconds } from '../../ui/format';
 import { useView, useWorkspace } from '../../state/context';
+import { datumsOf } from '../deliver/measured';
 import { DatumPicks } from '../orient/DatumPicks';
 import { FramePicks } from '../orient/FramePicks';
 import { LengthPicks } from '../orient/LengthPicks';
@@ -46,7 +47,13 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
   const { values: filled, set } = useParameters(operation);
   const measured = String(filled.kind);
   // The same objects as long as the units are the same: a field keeps what is being typed.
-  const fields = useMemo(() => operation.parameters.map((p) => (p.unit === 'measured' ? { ...p, unit: MEASURED_IN[measured] ?? 'mm' } : p)), [operation, measured]);
+  const fields = useMemo(
+    () =>
+      operation.parameters
+        .filter((p) => p.picks !== 'measured' || datumsOf(measured) > 0)
+        .map((p) => (p.unit === 'measured' ? { ...p, unit: MEASURED_IN[measured] ?? 'mm' } : p.picks === 'measured' ? { ...p, max: datumsOf(measured) } : p)),
+    [operation, measured],
+  );
   const picks = useView((s) => s.picks);
   const selection = useView((s) => s.selection);
   const cropBox = useView((s) => s.cropBox);

@@ -60,7 +60,7 @@ export function ParameterField({ parameter, value, onChange, names, placeholder 
       const chosen = (value as string[] | undefined) ?? [];
       return (
         <span className="grid gap-1">
-          {['From', 'To'].map((label, k) => (
+          {(p.max === 1 ? ['Datum'] : ['From', 'To']).map((label, k) => (
             <select key={label} className="select select-sm w-34" aria-label={label} value={chosen[k] ?? ''} onChange={(e) => onChange([k === 0 ? e.target.value : (chosen[0] ?? ''), k === 1 ? e.target.value : (chosen[1] ?? '')].filter(Boolean))}>
               <option value="">{k === 0 ? 'choose a datum' : 'nothing more'}</option>
               {names?.map((n) => (

@@ -85,6 +85,14 @@ describe('a name nobody has yet', () => {
   it.each([[[], 'Plane 1'], [['Plane 1', 'Boss'], 'Plane 2'], [['Plane 2'], 'Plane 1']])('beside %j', (taken, name) => expect(freeName('plane', taken.map(aDatum))).toBe(name));
 });
 
+describe('what is measured', () => {
+  it('is sent for as many datums as the kind takes', () => {
+    const measure = anOperation('measure', 'deliver', { parameters: [aParameter('kind'), aParameter('of', { picks: 'measured' })] });
+    const of = (kind: string) => parametersToSend(measure, { kind, of: ['a', 'b'] }, none).of;
+    expect([of('distance'), of('diameter'), of('volume')]).toEqual([['a', 'b'], ['a'], []]);
+  });
+});
+
 describe('what is missing, in words', () => {
   const lack = (name: string, sent: Record<string, unknown> = {}, more: { picks?: Hit[]; selection?: Selection[]; datumBy?: DatumBy; needs?: 'passes' | 'meshes' | 'any'; data?: Parameters<typeof aProject>[0]; parameters?: ReturnType<typeof aParameter>[] } = {}) =>
     lacking(anOperation(name, 'any', { needs: more.needs ?? 'any', parameters: more.parameters ?? [] }), sent, { picks: more.picks ?? [], selection: more.selection ?? [], datumBy: more.datumBy ?? 'click', data: aProject(more.data) });

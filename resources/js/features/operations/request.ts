@@ -6,6 +6,7 @@ import type { Selection } from '../../viewport/marks';
 import { listedHoles, type Wish, wishesToSend } from '../mend/holes';
 import { type DatumPair, lackingDatumPairs } from '../register/datumPairs';
 import { type Lengths, NO_LENGTHS, sentLengths } from '../orient/lengths';
+import { datumsOf } from '../deliver/measured';
 import { isOfUse } from './noUse';
 
 /** Parameters that picks, selections and pickers of their own stand for. */
@@ -37,6 +38,8 @@ export function parametersToSend(operation: OperationInfo, values: Record<string
     const value = values[p.name];
     if (value !== undefined && value !== null && value !== '' && isOfUse(p, values)) out[p.name] = value;
   }
+  // Of what a kind is not measured of, nothing is sent.
+  if (operation.name === 'measure' && Array.isArray(out.of)) out.of = out.of.slice(0, datumsOf(String(out.kind)));
   if (operation.name === 'add-datum') {
     const points = picks.map((p) => p.pointMm);
     if (datumBy !== 'datums') delete out.construct;
@@ -217,7 +220,7 @@ export function lacking(operation: OperationInfo, sent: Record<string, unknown>,
   }
   if (operation.name === 'scale' && sent.factor === undefined && (sent.measured === undefined || sent.actual === undefined)) return 'Click both ends of a known length, or type a factor.';
   if (operation.name === 'measure') {
-    const wanted = { distance: 2, angle: 2, length: 2, wall: 0, area: 0, volume: 0 }[String(sent.kind)] ?? 1;
+    const wanted = datumsOf(String(sent.kind));
     const given = (sent.of as unknown[] | undefined)?.length ?? 0;
     if (given < wanted && datums.length === 0) return 'Add a datum first: what is measured lies between datums.';
     if (given < wanted) return wanted === 2 ? 'Choose two datums to measure between.' : 'Choose the datum that is measured.';

@@ -68,6 +68,7 @@ final class CombineTest extends TestCase
             self::assertEqualsWithDelta($volume, self::assertSound($mesh)->volume, 1e-9 * $volume, "solid $k");
         }
         $ball = SimpleSolid::ball([1.0, 2.0, 3.0], $up, 10.0);
+        self::assertSame(0.0, Inspection::of($ball)->measured);
         self::assertEqualsWithDelta(1.0, self::assertSound($ball)->volume / (M_PI * 1000.0 / 6.0), 2e-3);
         // The flats stay within the stated distance of the round shape.
         self::assertLessThanOrEqual(SimpleSolid::SAGITTA, 5.0 * (1.0 - cos(M_PI / SimpleSolid::flats(5.0))));
