@@ -70,8 +70,7 @@ final class Compare implements Operation
         $comparisons = $maps = [];
         foreach ($bodies as $k => $body) {
             $part = new PartProgress($progress, $k / count($bodies), ($k + 1) / count($bodies));
-            $mesh = $body->placed();
-            assert($mesh instanceof TriangleMesh);
+            $mesh = $body->placedMesh();
             [$distances, $at, $values] = $other === null ? self::withPoints($mesh, $points, $parameters->signed, $part) : self::withSurface($mesh, $other, $parameters->signed, $part);
             $figures = Comparison::of($distances, $at, BoundingBox::of($mesh->positions)->diagonal(), $parameters->tolerance);
             $comparisons[] = ['body' => $body->name, 'to' => $other === null ? CompareParameters::PASSES : $other->name, 'tolerance' => $parameters->tolerance, 'signed' => $parameters->signed] + $figures;

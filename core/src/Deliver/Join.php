@@ -54,12 +54,7 @@ final class Join implements MakesNew, Operation
         if (count($bodies) < 2) {
             throw UnsuitableInput::because('Two bodies at least are needed to join them.');
         }
-        $meshes = array_map(function (Body $body): TriangleMesh {
-            $mesh = $body->placed();
-            assert($mesh instanceof TriangleMesh);
-
-            return $mesh;
-        }, $bodies);
+        $meshes = array_map(fn (Body $body) => $body->placedMesh(), $bodies);
         $mesh = TriangleMesh::joined($meshes);
         $sewn = 0;
         if ($parameters->stitch !== null) {

@@ -57,8 +57,7 @@ final class Section implements Operation
         $artefacts = $notes = [];
         $sum = ['curves' => 0, 'open' => 0, 'length' => 0.0, 'area' => 0.0];
         foreach ($meshes as $k => $body) {
-            $mesh = $body->placed();
-            assert($mesh instanceof TriangleMesh);
+            $mesh = $body->placedMesh();
             $drawn = self::drawn($mesh, $planes, $parameters->fit);
             $progress->advance('drawing sections', ($k + 1) / count($meshes));
             $artefact = new Artefact("Section of $body->name", "Section of $body->name", 'section', ['planes' => $drawn], Placement::of(1.0, RigidTransform::identity()), $body->id);

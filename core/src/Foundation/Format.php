@@ -31,6 +31,7 @@ final class Format
         return number_format($length, $decimals).' mm';
     }
 
+    /** "0.413 mm³", "413.7 mm³", "4,200 mm³". */
     public static function volume(float $mm3): string
     {
         return number_format($mm3, $mm3 < 10 ? 3 : ($mm3 < 1000 ? 1 : 0)).' mm³';

@@ -51,6 +51,15 @@ final readonly class Body
         return $this->own()->transformed($this->transform);
     }
 
+    /** The mesh in project coordinates, of a body that is one (isMesh). */
+    public function placedMesh(): TriangleMesh
+    {
+        $mesh = $this->placed();
+        assert($mesh instanceof TriangleMesh);
+
+        return $mesh;
+    }
+
     /** The geometry in the body's own coordinates, mm. */
     public function own(): TriangleMesh|PointCloud
     {

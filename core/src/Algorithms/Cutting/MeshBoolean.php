@@ -123,7 +123,7 @@ final readonly class MeshBoolean
         foreach ($meshes as $which => [, $from, $to]) {
             $own = array_slice($parts->faces, 3 * $from, 3 * ($to - $from));
             $pieces = self::pieces($parts, $own);
-            $states = PieceSides::of($parts, $f, $own, $from, $pieces, $which === 0 ? [$split, count($f)] : [0, $split], self::CLEAR);
+            $states = PieceSides::of($parts, $f, $own, $from, $pieces, $which === 0 ? [$split, intdiv(count($f), 3)] : [0, $split], self::CLEAR);
             foreach ($states as $piece => $state) {
                 // Too near to tell from the planes: by the winding number of the other mesh, at the middle of the largest face.
                 if ($state === PieceSides::UNSURE) {
@@ -168,19 +168,8 @@ final readonly class MeshBoolean
     private static function pieces(MeshArrangement $parts, array $own): array
     {
         $twin = Topology::twins($own);
-        $isOnSeam = [];
-        foreach ($parts->seams as [$a, $b]) {
-            $isOnSeam[$a] = $isOnSeam[$b] = true;
-        }
-        for ($h = 0, $n = count($own); $h < $n; $h++) {
-            $a = $own[$h];
-            if (! isset($isOnSeam[$a])) {
-                continue;
-            }
-            $b = $own[$h % 3 === 2 ? $h - 2 : $h + 1];
-            if (isset($isOnSeam[$b]) && isset($parts->seams[$a < $b ? "$a $b" : "$b $a"])) {
-                $twin[$h] = -1;
-            }
+        foreach (PieceSides::atSeams($parts, $own) as [$h]) {
+            $twin[$h] = -1;
         }
 
         return Topology::pieces($twin);

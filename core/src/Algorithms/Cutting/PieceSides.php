@@ -54,13 +54,12 @@ final class PieceSides
             $t = intdiv($h, 3);
             $piece = $pieces['of'][$t];
             $from = $parts->source[$first + $t];
-            $planes = [];
-            foreach (array_keys($parts->facesAt[$key]) as $face) {
-                if ($face >= $others[0] && $face < $others[1] && ! isset($parts->onIt[$from][$face])) {
-                    $planes[] = $face;
-                }
+            $at = array_values(array_filter(array_keys($parts->facesAt[$key]), fn (int $face) => $face >= $others[0] && $face < $others[1]));
+            // Faces that all lie in the plane of this one say nothing of its side.
+            if (array_filter($at, fn (int $face) => ! isset($parts->onIt[$from][$face])) === []) {
+                continue;
             }
-            [$side, $off] = self::read($parts->points->positions, $f, $own, $h, $planes, array_keys(array_filter($parts->facesAt[$key], fn (int $face) => $face >= $others[0] && $face < $others[1], ARRAY_FILTER_USE_KEY)));
+            [$side, $off] = self::read($parts->points->positions, $f, $own, $h, $at);
             if ($off > $sure[$piece]) {
                 [$sides[$piece], $sure[$piece]] = [$side, $off];
             }
@@ -73,7 +72,7 @@ final class PieceSides
      * @param  list<int>  $own
      * @return iterable<array{int, string}> half-edges of the parts that run along a seam
      */
-    private static function atSeams(MeshArrangement $parts, array $own): iterable
+    public static function atSeams(MeshArrangement $parts, array $own): iterable
     {
         $isOnSeam = [];
         foreach ($parts->seams as [$a, $b]) {
@@ -113,11 +112,10 @@ final class PieceSides
      * @param  list<int>  $f
      * @param  list<int>  $own
      * @param  int  $h  a half-edge on a seam
-     * @param  list<int>  $planes  faces of the other mesh at the seam that do not lie in the plane of this one
-     * @param  list<int>  $all  and those that do
+     * @param  list<int>  $at  faces of the other mesh at the seam, one or the two at an edge; more say nothing
      * @return array{int, float} the side, and how far the face stands off the planes that say so, as a share of its longest edge
      */
-    private static function read(array $p, array $f, array $own, int $h, array $planes, array $all): array
+    private static function read(array $p, array $f, array $own, int $h, array $at): array
     {
         $t = intdiv($h, 3);
         $apex = $own[$h % 3 === 0 ? $h + 2 : $h - 1];
@@ -127,15 +125,14 @@ final class PieceSides
             $longest = max($longest, ($p[$b] - $p[$a]) ** 2 + ($p[$b + 1] - $p[$a + 1]) ** 2 + ($p[$b + 2] - $p[$a + 2]) ** 2);
         }
         $scale = 1.0 / sqrt(max($longest, 1e-300));
-        if ($planes === [] || count($all) > 2) {
+        if ($at === [] || count($at) > 2) {
             return [self::UNSURE, 0.0];
         }
-        $off = array_map(fn (int $u) => $scale * self::height($p, $f, $u, $apex), $planes);
-        if (count($all) === 1) {
+        $off = array_map(fn (int $face) => $scale * self::height($p, $f, $face, $apex), $at);
+        if (count($at) === 1) {
             return [$off[0] < 0.0 ? self::INSIDE : self::OUTSIDE, abs($off[0])];
         }
-        [$u, $w] = $all;
-        $off = [$scale * self::height($p, $f, $u, $apex), $scale * self::height($p, $f, $w, $apex)];
+        [$u, $w] = $at;
         // The edge bulges where the third corner of one lies behind the plane of the other.
         $shared = array_intersect(array_slice($f, 3 * $u, 3), array_slice($f, 3 * $w, 3));
         $third = array_values(array_diff(array_slice($f, 3 * $w, 3), $shared));

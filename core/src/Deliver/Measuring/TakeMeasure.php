@@ -149,12 +149,7 @@ final class TakeMeasure implements Operation
         if (count($meshes) > 1 && ! $of instanceof Datum) {
             throw UnsuitableInput::because('There are '.count($meshes).' bodies; choose the one that is measured.');
         }
-        $placed = array_map(function (Body $body): TriangleMesh {
-            $mesh = $body->placed();
-            assert($mesh instanceof TriangleMesh);
-
-            return $mesh;
-        }, $meshes);
+        $placed = array_map(fn (Body $body) => $body->placedMesh(), $meshes);
 
         return count($placed) === 1 || ! $of instanceof Datum ? $placed[0] : self::nearest($placed, $of->origin);
     }

@@ -6,7 +6,6 @@ namespace Emberstone\Core\Deliver\Shaping;
 
 use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Foundation\UnsuitableInput;
-use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Workpiece;
 
@@ -63,14 +62,5 @@ final class Choice
         $body = $workpiece->named($parameter, $name);
 
         return $body instanceof Body && $body->isMesh() ? $body : throw InvalidParameter::of($parameter, "names \"$body->name\", which is no mesh; name a mesh");
-    }
-
-    /** The mesh of a body, in project coordinates. */
-    public static function placed(Body $body): TriangleMesh
-    {
-        $mesh = $body->placed();
-        assert($mesh instanceof TriangleMesh);
-
-        return $mesh;
     }
 }

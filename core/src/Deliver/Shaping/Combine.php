@@ -32,7 +32,7 @@ final class Combine
     {
         $with = Choice::mesh($workpiece, $parameter, $name);
         $chosen = Choice::of($workpiece, $body, $on, $with);
-        $tool = Choice::placed($with);
+        $tool = $with->placedMesh();
         $notes = [];
         if ($clearance > 0.0) {
             $tool = self::grown($with->name, $tool, $clearance, $notes, new PartProgress($progress, 0.0, 0.5));
@@ -54,7 +54,7 @@ final class Combine
         $changed = $lines = [];
         [$before, $after] = [0.0, 0.0];
         foreach (array_values($chosen) as $k => $body) {
-            $mesh = Choice::placed($body);
+            $mesh = $body->placedMesh();
             $made = Combination::of($body->name, $mesh, $toolName, $tools[$body->id], $kind, $isTool, new PartProgress($progress, $k / count($chosen), ($k + 1) / count($chosen)));
             array_push($notes, ...$made->notes);
             $changed[$body->id] = $body->reshaped($made->mesh);
@@ -66,7 +66,7 @@ final class Combine
         $progress->advance('combining', 1.0);
         $bodies = array_map(fn (Body $body) => $changed[$body->id] ?? $body, array_filter($workpiece->bodies, fn (Body $body) => $body->id !== $used?->id));
         $result = $workpiece->withBodies(array_values($bodies));
-        $faces = fn (array $of): int => array_sum(array_map(fn (Body $body) => Choice::placed($body)->faceCount(), $of));
+        $faces = fn (array $of): int => array_sum(array_map(fn (Body $body) => $body->placedMesh()->faceCount(), $of));
 
         return new Result($result, implode(' · ', $lines), ['faces' => $faces($chosen), 'volume' => $before], ['faces' => $faces($changed), 'volume' => $after], $notes);
     }

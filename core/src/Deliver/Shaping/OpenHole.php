@@ -53,7 +53,7 @@ final class OpenHole implements Operation
         $chosen = Choice::of($workpiece, $parameters->body, $parameters->on);
         $tools = [];
         foreach ($chosen as $id => $body) {
-            $mouth = self::reach(Choice::placed($body), $axis->point, $way, 0.5 * $parameters->diameter);
+            $mouth = self::reach($body->placedMesh(), $axis->point, $way, 0.5 * $parameters->diameter);
             if ($mouth === null) {
                 throw UnsuitableInput::because("A hole of {$parameters->diameter} mm along $axis->name misses $body->name, or the opening there is wider already. Choose another axis or a larger diameter.");
             }

@@ -45,6 +45,7 @@ final readonly class SimpleBodyParameters
         }
     }
 
+    /** Its name, or its shape where none was given. */
     public function nameOfBody(): string
     {
         return $this->name ?? ucfirst($this->kind);
