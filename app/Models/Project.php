@@ -106,8 +106,7 @@ final class Project extends Model
     /** @return array{passes: list<array<string, mixed>>, bodies: list<array<string, mixed>>, datums: list<array<string, mixed>>, artefacts: list<array<string, mixed>>, suggestions: array<string, mixed>, oriented: bool} */
     public function snapshot(): array
     {
-        // States of an earlier version know no artefacts.
-        return ($this->head_step_id === null ? [] : $this->head->snapshot ?? []) + Step::EMPTY_SNAPSHOT;
+        return Step::current($this->head_step_id === null ? [] : $this->head->snapshot ?? []);
     }
 
     /** Deletes the project and frees what it alone held: uploads, captures, geometry. */

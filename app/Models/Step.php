@@ -58,8 +58,26 @@ final class Step extends Model
     /** @return array<string, mixed> the snapshot that it works on; of a step that has begun */
     public function stateBefore(): array
     {
-        // States of an earlier version know no artefacts.
-        return (self::query()->find($this->parent_id)->snapshot ?? []) + self::EMPTY_SNAPSHOT;
+        return self::current(self::query()->find($this->parent_id)->snapshot ?? []);
+    }
+
+    /**
+     * A state as this version has it.
+     *
+     * @param  array<string, mixed>  $snapshot  also of an earlier version: these knew no artefacts, and then only curves
+     * @return array{passes: list<array<string, mixed>>, bodies: list<array<string, mixed>>, datums: list<array<string, mixed>>, artefacts: list<array<string, mixed>>, suggestions: array<string, mixed>, oriented: bool}
+     */
+    public static function current(array $snapshot): array
+    {
+        $snapshot += self::EMPTY_SNAPSHOT;
+        $snapshot['artefacts'] = array_map(function (array $row): array {
+            $row += ['parts' => $row['curves'] ?? 0, 'surface' => null];
+            unset($row['curves']);
+
+            return $row;
+        }, $snapshot['artefacts']);
+
+        return $snapshot;
     }
 
     /** The id of the nth thing that it makes: the same when it is run again, so that names, places in the tray and later steps still find it. */

@@ -39,7 +39,7 @@ final class StepWork
         $asked = OperationStep::of($step->operation, $step->parameters);
         $needs = OperationStep::given($step->operation);
         $on = $step->works_on ?? $asked->limits();
-        $workpiece = $this->workbench->workpiece($before, $on, $needs);
+        $workpiece = $this->workbench->workpiece($before, $on, $needs, $operation::about()->readsArtefacts);
         $result = $watch(fn () => $operation($workpiece, $asked->parameters, $working));
         $snapshot = $this->workbench->merged($before, $workpiece, $result, $step, isPart: $on !== null);
 

@@ -6,6 +6,7 @@ namespace App\Services;
 
 use App\Models\Step;
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Datums\ShapeMap;
 use Emberstone\Core\Deliver\Figures;
 use Emberstone\Core\Deliver\SectionDrawing;
 use Emberstone\Core\Exchange\Blob;
@@ -37,13 +38,15 @@ final class Workbench
      * @param  array<string, mixed>  $snapshot
      * @param  list<string>|null  $on  ids; null stands for all
      * @param  string  $needs  see About: what is not needed is not read
+     * @param  bool  $readsArtefacts  see About
      */
-    public function workpiece(array $snapshot, ?array $on, string $needs): Workpiece
+    public function workpiece(array $snapshot, ?array $on, string $needs, bool $readsArtefacts = false): Workpiece
     {
         $gone = count(array_diff($on ?? [], array_column([...$snapshot['passes'], ...$snapshot['bodies']], 'id')));
         if ($gone > 0) {
             throw UnsuitableInput::because(sprintf('%s that this step was meant for %s not here any more; choose what it shall work on and run it again.', $gone === 1 ? 'One thing' : "$gone things", $gone === 1 ? 'is' : 'are'));
         }
+        $artefacts = array_map($readsArtefacts ? $this->artefact(...) : self::artefactWithout(...), $snapshot['artefacts']);
         $chosen = fn (array $items) => array_values(array_filter($items, fn (array $item) => $on === null || in_array($item['id'], $on, true)));
         if ($needs === 'places') {
             $nothing = PointCloud::fromFlat([]);
@@ -53,13 +56,13 @@ final class Workbench
                 array_map(fn (array $row) => new Pass($row['id'], $row['name'], $nothing, $place($row)->pose, null, $row['residual'], $row['overlap'], $place($row)->scale), $chosen($snapshot['passes'])),
                 array_map(fn (array $row) => new Body($row['id'], $row['name'], $nothing, $place($row)->pose, $row['leftOpen'] ?? [], $place($row)->scale), $chosen($snapshot['bodies'])),
                 array_map(Datum::fromArray(...), $snapshot['datums']),
-                array_map(self::artefactWithout(...), $snapshot['artefacts']),
+                $artefacts,
             );
         }
         $passes = in_array($needs, ['passes', 'any'], true) ? array_map($this->pass(...), $chosen($snapshot['passes'])) : [];
         $bodies = in_array($needs, ['meshes', 'bodies', 'any'], true) ? array_map($this->body(...), $chosen($snapshot['bodies'])) : [];
 
-        return new Workpiece($passes, $bodies, array_map(Datum::fromArray(...), $snapshot['datums']), array_map(self::artefactWithout(...), $snapshot['artefacts']));
+        return new Workpiece($passes, $bodies, array_map(Datum::fromArray(...), $snapshot['datums']), $artefacts);
     }
 
     /** @return list<array<string, mixed>> what to colour items by, their bytes stored as blobs */
@@ -88,13 +91,13 @@ final class Workbench
     }
 
     /**
-     * Where an artefact stands, without what it holds: no operation looks into those that are there.
+     * Where an artefact stands, without what it holds: few operations look into those that are there.
      *
      * @param  array<string, mixed>  $row
      */
     private static function artefactWithout(array $row): Artefact
     {
-        return new Artefact($row['id'], $row['name'], $row['kind'], ['planes' => []], self::placement($row), $row['bodyId'], $row['version']);
+        return new Artefact($row['id'], $row['name'], $row['kind'], [], self::placement($row), $row['bodyId'], $row['version']);
     }
 
     /** @param  array<string, mixed>  $row */
@@ -108,21 +111,40 @@ final class Workbench
      * @param  list<array<string, mixed>>  $before  rows
      * @param  int  $made  how many things the step has made besides
      * @param  array<string, true>  $taken  names (changed)
+     * @param  array<string, string>  $surfaces  blobs by the id of the body
      * @return list<array<string, mixed>>
      */
-    private function artefactRows(array $after, array $before, Step $step, int $made, array &$taken): array
+    private function artefactRows(array $after, array $before, Step $step, int $made, array &$taken, array $surfaces): array
     {
         $rows = [];
         $was = array_column($before, null, 'id');
         foreach ($after as $artefact) {
-            $row = $was[$artefact->id] ?? null;
-            $rows[] = $row !== null ? ['transform' => $artefact->placement->matrix(), 'bodyId' => $artefact->bodyId] + $row : [
-                'id' => $step->idOfMade($made++), 'name' => Names::distinct($artefact->name, $taken), 'kind' => $artefact->kind, 'version' => $artefact->version, 'bodyId' => $artefact->bodyId,
-                'blob' => $this->blobs->put(json_encode($artefact->data, JSON_THROW_ON_ERROR | JSON_PRESERVE_ZERO_FRACTION)), 'transform' => $artefact->placement->matrix(), 'curves' => count(SectionDrawing::figures($artefact)),
-            ];
+            $row = $was[$artefact->id] ?? ['id' => $step->idOfMade($made++), 'name' => Names::distinct($artefact->name, $taken), 'kind' => $artefact->kind, 'version' => $artefact->version];
+            $placed = ['transform' => $artefact->placement->matrix(), 'bodyId' => $artefact->bodyId];
+            // Of one that was not read only its place is known.
+            $rows[] = $placed + ($artefact->data === [] ? $row : $this->held($artefact, $surfaces[$artefact->bodyId ?? ''] ?? null, $row) + $row);
         }
 
         return $rows;
+    }
+
+    /**
+     * What an artefact holds, as its row knows it.
+     *
+     * @param  string|null  $surface  blob of the body now
+     * @param  array<string, mixed>  $row  before
+     * @return array{blob: string, parts: int, surface: string|null}
+     */
+    private function held(Artefact $artefact, ?string $surface, array $row): array
+    {
+        $blob = $this->blobs->put(json_encode($artefact->data, JSON_THROW_ON_ERROR | JSON_PRESERVE_ZERO_FRACTION));
+        $isShapes = $artefact->kind === ShapeMap::KIND;
+
+        return [
+            'blob' => $blob, 'parts' => count($isShapes ? $artefact->data['shapes'] : SectionDrawing::figures($artefact)),
+            // What shapes were found on: of a surface that has changed since they tell nothing.
+            'surface' => ! $isShapes ? null : (($row['blob'] ?? null) === $blob ? $row['surface'] : $surface),
+        ];
     }
 
     /**
@@ -176,7 +198,7 @@ final class Workbench
         $datums = ! $isPart ? $after->datums : $result->datumsWithin($before->datums, $before);
         $snapshot['datums'] = array_map(fn (Datum $datum) => $datum->ofBody($known[$datum->bodyId ?? ''] ?? $datum->bodyId)->toArray(), $datums);
         $artefacts = ! $isPart ? $after->artefacts : $result->artefactsWithin($before->artefacts, $before);
-        $snapshot['artefacts'] = $this->artefactRows(array_map(fn (Artefact $one) => $one->ofBody($known[$one->bodyId ?? ''] ?? $one->bodyId), $artefacts), $snapshot['artefacts'], $step, $made, $taken);
+        $snapshot['artefacts'] = $this->artefactRows(array_map(fn (Artefact $one) => $one->ofBody($known[$one->bodyId ?? ''] ?? $one->bodyId), $artefacts), $snapshot['artefacts'], $step, $made, $taken, array_column($snapshot['bodies'], 'blob', 'id'));
         $snapshot['oriented'] = $snapshot['oriented'] || in_array($step->operation, ['set-frame', 'frame-from-points'], true);
 
         return $snapshot;

@@ -146,20 +146,17 @@ const pictures = {
     await page.mouse.up();
     await shot('outline');
   },
-  threshold: async () => {
-    const id = await fresh('Pictures: threshold');
-    await steps(id, [['simulate', pedestal], ['drop-base'], ['register'], ['remove-outliers']]);
-    await goTo(id);
-    await stage('Fuse');
-    await tool('Rebuild');
-    await form('Rebuild').getByLabel('Detail').fill('1.2');
-    await form('Rebuild').getByLabel('Detail').press('Tab');
-    await form('Rebuild').getByRole('button', { name: 'Try it first' }).click();
-    await page.locator('[data-trial=done]').waitFor();
-    await form('Rebuild').getByLabel('Support', { exact: true }).fill('30');
-    await form('Rebuild').getByLabel('Support', { exact: true }).press('Tab');
+  found: async () => {
+    await open('finished');
+    await stage('Lighten');
+    await tool('Find shapes');
+    await form('Find shapes').getByRole('button', { name: /^Find shapes/ }).click();
+    await page.locator('[data-step=find-shapes][data-state=done]').waitFor();
+    await page.keyboard.press('Escape');
+    await page.locator('[data-shape=shape-4]').click();
     await side('Fit');
-    await shot('threshold');
+    await shot('found');
+    await page.getByRole('button', { name: 'Undo' }).first().click();
   },
   register: async () => {
     const id = await fresh('Pictures: register');

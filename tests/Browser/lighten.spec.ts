@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
-import { newProject, seen, signIn } from './steps';
+import { clickPart, newProject, seen, signIn } from './steps';
 
 /** A box of 120 x 70 x 14 mm without its top, of ten faces. */
 const TRAY = ['OFF', '8 10 0', ...[0, 1].flatMap((z) => [0, 1].flatMap((y) => [0, 1].map((x) => `${120 * x} ${70 * y} ${14 * z}`))), '3 0 3 1', '3 0 2 3', '3 0 1 5', '3 0 5 4', '3 2 7 3', '3 2 6 7', '3 0 6 2', '3 0 4 6', '3 1 3 7', '3 1 7 5', ''].join('\n');
@@ -34,4 +34,65 @@ test('a part is remeshed to even triangles, tried first, and its file has them w
   const corners = new Set<string>();
   for (let f = 0; f < faces; f++) for (let c = 0; c < 3; c++) corners.add([0, 4, 8].map((k) => Math.round(1000 * bytes.readFloatLE(84 + 50 * f + 12 + 12 * c + k)) / 1000 + 0).join(' '));
   for (const x of [0, 120]) for (const y of [0, 70]) for (const z of [0, 14]) expect(corners).toContain(`${x} ${y} ${z}`);
+});
+
+/** Two boxes of 10 x 8 x 5 mm beside each other: tops, bottoms, fronts and backs lie in one plane each. */
+const LUGS = (() => {
+  const corners = [0, 40].flatMap((dx) => [0, 1].flatMap((z) => [0, 1].flatMap((y) => [0, 1].map((x) => `${10 * x + dx} ${8 * y} ${5 * z}`))));
+  const faces = ['0 3 1', '0 2 3', '0 1 5', '0 5 4', '2 7 3', '2 6 7', '0 6 2', '0 4 6', '1 3 7', '1 7 5', '4 5 7', '4 7 6'];
+  return ['OFF', '16 24 0', ...corners, ...[0, 8].flatMap((first) => faces.map((f) => `3 ${f.split(' ').map((v) => Number(v) + first).join(' ')}`)), ''].join('\n');
+})();
+
+test('shapes are found, chosen on the part, split, joined, and made a datum that sets the frame', async ({ page }) => {
+  await signIn(page);
+  await newProject(page, 'Lugs');
+  await page.locator('[data-upload]').setInputFiles({ name: 'lugs.off', mimeType: 'text/plain', buffer: Buffer.from(LUGS) });
+  await expect(page.locator('[data-step=import]')).toHaveAttribute('data-state', 'done');
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Lighten' }).click();
+  const panel = page.getByLabel('Step panel');
+  await panel.getByRole('button', { name: 'Find shapes', exact: true }).click();
+  await page.getByRole('form', { name: 'Find shapes' }).getByRole('button', { name: /^Find shapes/ }).click();
+  await expect(page.locator('[data-step=find-shapes]')).toContainText('8 shapes: 8 planes');
+  await page.keyboard.press('Escape');
+
+  const list = panel.getByLabel('Shapes of lugs', { exact: true });
+  await expect(list.getByRole('listitem')).toHaveCount(8);
+  await expect(page.getByLabel('Legend')).toHaveText('plane');
+  await expect(list.getByRole('button', { name: 'Datum' })).toBeDisabled();
+  // A click on the top of one lug chooses the plane of both tops.
+  await clickPart(page, [5, 4, 5]);
+  const chosen = list.getByRole('button', { pressed: true });
+  await expect(chosen).toHaveCount(1);
+  const both = await chosen.innerText();
+  await clickPart(page, [45, 4, 5]);
+  await expect(chosen).toHaveText(both.replace('\n', ''));
+
+  await list.getByRole('button', { name: 'Split' }).click();
+  const form = page.getByRole('form', { name: 'Split shape' });
+  await form.getByRole('button', { name: /^Split shape/ }).click();
+  await expect(page.locator('[data-step=split-shape]')).toContainText('1 shape split off');
+  await page.keyboard.press('Escape');
+  await expect(list.getByRole('listitem')).toHaveCount(9);
+  await clickPart(page, [5, 4, 5]);
+  await expect(chosen).toHaveCount(1);
+  await clickPart(page, [45, 4, 5], ['Control']);
+  await expect(chosen).toHaveCount(2);
+  await list.getByRole('button', { name: 'Join' }).click();
+  await expect(page.locator('[data-step=join-shapes]')).toContainText('2 shapes are one plane');
+  await expect(list.getByRole('listitem')).toHaveCount(8);
+
+  await clickPart(page, [5, 4, 5]);
+  await list.getByRole('button', { name: 'Datum' }).click();
+  await expect(page.locator('[data-step=add-datum]')).toContainText('Plane 1: ± 0');
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Orient' }).click();
+  await panel.getByRole('button', { name: 'Set frame', exact: true }).click();
+  const frame = page.getByRole('form', { name: 'Set frame' });
+  await frame.getByRole('combobox', { name: 'First' }).selectOption({ label: 'Plane 1' });
+  await frame.getByRole('button', { name: /^Set frame/ }).click();
+  await expect(page.locator('[data-step=set-frame]')).toHaveAttribute('data-state', 'done');
+  // The tops are down now: the plane of both lies in XY.
+  const project = page.url().split('/').pop();
+  const state = (await (await page.request.get(`/api/projects/${project}`)).json()) as { snapshot: { datums: { origin: number[]; direction: number[] }[] } };
+  expect(state.snapshot.datums[0]?.origin[2]).toBeCloseTo(0, 6);
+  expect(Math.abs(state.snapshot.datums[0]?.direction[2] ?? 0)).toBeCloseTo(1, 9);
 });

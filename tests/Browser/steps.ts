@@ -31,12 +31,14 @@ export async function seen(page: Page, point: [number, number, number]): Promise
 }
 
 /** Clicks a place of the part once it is drawn there. */
-export async function clickPart(page: Page, point: [number, number, number]): Promise<void> {
+export async function clickPart(page: Page, point: [number, number, number], held: readonly ('Control' | 'Shift')[] = []): Promise<void> {
   await seen(page, point);
   const at = await page.evaluate((p) => window.emberstoneView?.project(p as [number, number, number]), point);
   const box = await page.locator('[data-view]').boundingBox();
   if (!at || !box) throw new Error('no view');
+  for (const key of held) await page.keyboard.down(key);
   await page.mouse.click(box.x + at.x, box.y + at.y);
+  for (const key of held) await page.keyboard.up(key);
 }
 
 /** Drags from one project point to another, as they lie in the view. */

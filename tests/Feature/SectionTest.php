@@ -33,7 +33,7 @@ final class SectionTest extends TestCase
         $this->step($project, 'section', ['plane' => 'XY', 'count' => 2, 'spacing' => 1.0, 'fit' => 0.05]);
         [$section] = $this->artefacts($project);
         self::assertStringStartsWith('Section of ', $section['name']);
-        self::assertSame(2, $section['curves']);
+        self::assertSame(2, $section['parts']);
         $held = json_decode($this->get("/api/projects/$project->id/blobs/{$section['blob']}")->assertOk()->streamedContent(), true);
         self::assertCount(2, $held['planes']);
         self::assertTrue($held['planes'][0]['curves'][0]['closed']);

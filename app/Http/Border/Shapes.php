@@ -117,12 +117,13 @@ final class Shapes
             'ArtefactItem' => Shape::object([
                 'id' => Shape::uuid(),
                 'name' => Shape::words(),
-                'kind' => Shape::choice(['section']),
+                'kind' => Shape::choice(['section', 'shapes']),
                 'version' => Shape::integer(1),
                 'bodyId' => Shape::words()->nullable()->about('what it moves along with'),
-                'blob' => Shape::hash()->about('what it holds, as JSON: planes with their curves'),
+                'blob' => Shape::hash()->about('what it holds, as JSON: planes with their curves, or shapes with the shape of each face'),
                 'transform' => $matrix->about('from its numbers to millimetres of the project'),
-                'curves' => Shape::integer(0),
+                'parts' => Shape::integer(0)->about('how many curves or shapes it holds'),
+                'surface' => Shape::hash()->nullable()->about('the blob of the body that shapes were found on: of another surface they tell nothing'),
             ]),
         ];
     }

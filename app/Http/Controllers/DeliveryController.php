@@ -41,7 +41,7 @@ final class DeliveryController
     {
         $data = Border::sent($request);
         $row = array_column($project->snapshot()['artefacts'], null, 'id')[$artefact] ?? null;
-        abort_if($row === null, 404, 'That section is not there any more.');
+        abort_if($row === null || $row['kind'] !== SectionDrawing::KIND, 404, 'That section is not there any more.');
         $drawing = SectionDrawing::of($workbench->artefact($row), $project->briefValue()->unit);
 
         return response($data['format'] === 'dxf' ? Dxf::of($drawing) : Svg::of($drawing), 200, [

@@ -60,7 +60,7 @@ final class Section implements Operation
             $mesh = $body->placedMesh();
             $drawn = self::drawn($mesh, $planes, $parameters->fit);
             $progress->advance('drawing sections', ($k + 1) / count($meshes));
-            $artefact = new Artefact("Section of $body->name", "Section of $body->name", 'section', ['planes' => $drawn], Placement::of(1.0, RigidTransform::identity()), $body->id);
+            $artefact = new Artefact("Section of $body->name", "Section of $body->name", SectionDrawing::KIND, ['planes' => $drawn], Placement::of(1.0, RigidTransform::identity()), $body->id);
             $figures = SectionDrawing::figures($artefact);
             if ($figures === []) {
                 count($meshes) === 1 || $notes[] = "$body->name is met by no plane.";

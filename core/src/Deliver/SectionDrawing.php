@@ -9,9 +9,17 @@ use Emberstone\Core\Foundation\Unit;
 use Emberstone\Core\Geometry\Vector3;
 use Emberstone\Core\Operation\Artefact;
 
-/** What the curves of a section measure, and how they are drawn: each plane seen from where its normal points, upright. */
+/**
+ * An artefact of kind `section`: what its curves measure, and how they are drawn: each plane seen from where its normal points, upright.
+ *
+ * It holds planes with the curves in them, flat xyz (the inside lies on the left of a curve, seen from where the normal points), and as lines and arcs (see ArcChain).
+ *
+ * @phpstan-type Plane array{name: string, point: array{float, float, float}, normal: array{float, float, float}, curves: list<array{closed: bool, points: list<float>, pieces?: list<array{int, float}>}>}
+ */
 final class SectionDrawing
 {
+    public const KIND = 'section';
+
     /**
      * Every curve by itself.
      *
@@ -22,7 +30,7 @@ final class SectionDrawing
     {
         $scale = $artefact->placement->scale;
         $figures = [];
-        foreach ($artefact->data['planes'] as $plane) {
+        foreach (self::planes($artefact) as $plane) {
             foreach ($plane['curves'] as $curve) {
                 [$length, $area] = self::measured($curve, $plane['normal']);
                 $figures[] = [
@@ -34,6 +42,12 @@ final class SectionDrawing
         }
 
         return $figures;
+    }
+
+    /** @return list<Plane> none of an artefact of another kind */
+    private static function planes(Artefact $artefact): array
+    {
+        return $artefact->kind === self::KIND ? $artefact->data['planes'] ?? [] : [];
     }
 
     /**
@@ -66,7 +80,7 @@ final class SectionDrawing
     {
         $layers = $taken = [];
         $scale = 1.0 / $unit->inMillimetres();
-        foreach ($artefact->data['planes'] as $plane) {
+        foreach (self::planes($artefact) as $plane) {
             $normal = $artefact->placement->pose->direction($plane['normal']);
             $paths = [];
             foreach ($plane['curves'] as $curve) {

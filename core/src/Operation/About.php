@@ -11,6 +11,7 @@ final readonly class About
      * @param  string  $needs  what it works on: `passes`, `meshes`, `bodies`, `any`, `places` (where all stands, not what it is), or `nothing`
      * @param  class-string  $parameters
      * @param  bool  $looksOnly  it changes nothing: it is carried out to be looked at, and leaves no step
+     * @param  bool  $readsArtefacts  it looks into what earlier steps have found: shapes
      * @param  bool  $together  all of a project belongs together in it, what is out of sight too: a frame, a scale
      */
     public function __construct(
@@ -22,6 +23,7 @@ final readonly class About
         public string $parameters,
         public bool $together = false,
         public bool $looksOnly = false,
+        public bool $readsArtefacts = false,
     ) {
     }
 }

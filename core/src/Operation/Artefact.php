@@ -7,16 +7,15 @@ namespace Emberstone\Core\Operation;
 use Emberstone\Core\Geometry\Placement;
 use Emberstone\Core\Geometry\RigidTransform;
 
-/** What a step gives besides geometry, as a thing of its own: curves of a section. It stands where its body stands, and is named, shown, discarded and delivered by itself. */
+/** What a step gives besides geometry, as a thing of its own: the curves of a section, the shapes of a body. It stands where its body stands, and is named, shown, discarded and delivered by itself. */
 final readonly class Artefact
 {
     /** Of what `data` holds; raised when that changes, so that what an earlier version stored can be told. */
     public const VERSION = 1;
 
     /**
-     * @param  string  $kind  `section`
-     * @param  array{planes: list<array{name: string, point: array{float, float, float}, normal: array{float, float, float}, curves: list<array{closed: bool, points: list<float>, pieces?: list<array{int, float}>}>}>}  $data
-     *                     planes with the curves in them, flat xyz (the inside lies on the left of a curve, seen from where the normal points), and as lines and arcs (see ArcChain)
+     * @param  string  $kind  `section` (see Deliver\SectionDrawing) or `shapes` (see Datums\ShapeMap)
+     * @param  array<string, mixed>  $data  what it holds, by its kind: values that JSON takes
      * @param  Placement  $placement  from the numbers of `data` to the project's mm
      * @param  string|null  $bodyId  of the body that it goes with
      */

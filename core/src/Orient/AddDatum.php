@@ -8,6 +8,7 @@ use Emberstone\Core\Algorithms\Search\TriangleBvh;
 use Emberstone\Core\Datums\Construct;
 use Emberstone\Core\Datums\FitConstraint;
 use Emberstone\Core\Datums\FitDatum;
+use Emberstone\Core\Datums\ShapeMap;
 use Emberstone\Core\Exchange\Blob;
 use Emberstone\Core\Exchange\OpenBlob;
 use Emberstone\Core\Foundation\Format;
@@ -36,7 +37,7 @@ final class AddDatum implements Operation
 {
     public static function about(): About
     {
-        return new About('add-datum', Stage::Orient, 'Add datum', 'Makes a reference plane, axis, round shape or point on the part, or from datums that are there.', 'bodies', AddDatumParameters::class);
+        return new About('add-datum', Stage::Orient, 'Add datum', 'Makes a reference plane, axis, round shape or point on the part, or from datums that are there.', 'bodies', AddDatumParameters::class, readsArtefacts: true);
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate
@@ -91,11 +92,16 @@ final class AddDatum implements Operation
     }
 
     /**
-     * @param  array{find: string, nth?: int, body?: string}  $shape
+     * @param  array{find: string, nth?: int, body?: string, id?: string}  $shape
      * @param  list<string>  $notes  (changed) what else there is to know
      */
     private static function ofShape(Workpiece $workpiece, array $shape, string $name, array &$notes): Datum
     {
+        if ($shape['find'] === 'found') {
+            $artefact = ShapeMap::having($workpiece->artefacts, $shape['id'] ?? '', 'shape');
+
+            return ShapeMap::datum(ShapeMap::ofArtefact($artefact)->entryOf($shape['id'] ?? ''), $name, $artefact->bodyId);
+        }
         $bodies = array_values(array_filter($workpiece->meshes(), fn (Body $body) => ! isset($shape['body']) || in_array($shape['body'], [$body->id, $body->name], true)));
         $body = $bodies[0] ?? throw UnsuitableInput::because('There is no such mesh to look at; fuse the passes first, or name another body.');
         $mesh = $body->placed();

@@ -19,7 +19,7 @@ final readonly class AddDatumParameters
      * @param  array<int, array<int, float|int>>|null  $also  places on further areas; only with a seed
      * @param  array{how: string, of: array<int, string>, by?: float|int, shift?: array<int, float|int>}|null  $construct  see Construct
      * @param  array{how?: string, to?: string, angle?: float|int, through?: string, diameter?: float|int}|null  $hold  see FitConstraint
-     * @param  array{find: string, nth?: int, body?: string}|null  $shape  `mirror` (a plane) or `axis` (a line); of several mirrors the nth, the best first
+     * @param  array{find: string, nth?: int, body?: string, id?: string}|null  $shape  `mirror` (a plane) or `axis` (a line), of several mirrors the nth, the best first; or `found`, a shape that find-shapes has found, by its id
      * @param  array{origin: array<int, float|int>, direction?: array<int, float|int>, diameter?: float|int, halfAngle?: float|int, size?: float|int}|null  $typed  mm and degrees
      */
     public function __construct(
@@ -43,7 +43,7 @@ final readonly class AddDatumParameters
         public ?array $hold = null,
         #[Param('Typed', 'The datum in numbers.', picks: 'typed')]
         public ?array $typed = null,
-        #[Param('Shape', 'Found from the whole shape: the plane that mirrors it, or the axis it is turned about.', picks: 'shape')]
+        #[Param('Shape', 'Found from the whole shape: the plane that mirrors it, or the axis it is turned about; or a shape that was found on it.', picks: 'shape')]
         public ?array $shape = null,
         #[Param('Frame of', 'A frame is kept as it is set now, or as a body had it in its own file.', picks: 'body')]
         public ?string $frameOf = null,
@@ -135,10 +135,14 @@ final readonly class AddDatumParameters
      */
     private static function checkShape(string $kind, array $shape): void
     {
-        if (array_diff(array_keys($shape), ['find', 'nth', 'body']) !== [] || ! in_array($shape['find'] ?? null, ['mirror', 'axis'], true)) {
-            throw InvalidParameter::of('shape', 'needs "find": mirror or axis, and may have nth and body');
+        if (array_diff(array_keys($shape), ['find', 'nth', 'body', 'id']) !== [] || ! in_array($shape['find'] ?? null, ['mirror', 'axis', 'found'], true)) {
+            throw InvalidParameter::of('shape', 'needs "find": mirror, axis or found, and may have nth, body and id');
         }
-        if ($kind !== ($shape['find'] === 'mirror' ? 'plane' : 'line')) {
+        if (($shape['find'] === 'found') !== is_string($shape['id'] ?? null)) {
+            throw InvalidParameter::of('shape', 'needs an "id" with "find": found, and with no other: that of the shape');
+        }
+        // A shape that was found has its own kind.
+        if ($shape['find'] !== 'found' && $kind !== ($shape['find'] === 'mirror' ? 'plane' : 'line')) {
             throw InvalidParameter::of('shape', 'finds a plane as mirror and a line as axis; say so with kind');
         }
         if (isset($shape['nth']) && (! is_int($shape['nth']) || $shape['nth'] < 1)) {

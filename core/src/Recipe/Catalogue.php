@@ -35,6 +35,9 @@ use Emberstone\Core\Gather\Simulate;
 use Emberstone\Core\Gather\Thin;
 use Emberstone\Core\Lighten\Decimate;
 use Emberstone\Core\Lighten\Remesh;
+use Emberstone\Core\Lighten\Shapes\FindShapes;
+use Emberstone\Core\Lighten\Shapes\JoinShapes;
+use Emberstone\Core\Lighten\Shapes\SplitShape;
 use Emberstone\Core\Mend\Despike;
 use Emberstone\Core\Mend\FillHoles;
 use Emberstone\Core\Mend\FillPart;
@@ -73,7 +76,7 @@ final class Catalogue
         Register::class, MatchPasses::class, MatchMarkers::class, PairPoints::class, Move::class, Place::class, SolveFixture::class, ApplyFixture::class,
         Fuse::class, Rebuild::class, ResolveDoubleSkin::class,
         Inspect::class, Repair::class, FillHoles::class, FillPart::class, LayStrip::class, KeepPieces::class, Despike::class, Smooth::class, ReshapePatch::class,
-        Decimate::class, Remesh::class,
+        Decimate::class, Remesh::class, FindShapes::class, JoinShapes::class, SplitShape::class,
         AddDatum::class, SetFrame::class, FrameFromPoints::class, Turn::class, Shift::class, Centre::class, Scale::class, Mirror::class,
         TakeMeasure::class, Compare::class, Section::class, Split::class, Join::class,
         AddBody::class, TakeAway::class, KeepCommon::class, ClearanceCut::class, OpenHole::class, SimpleBody::class,

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Recipe;
 
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Datums\ShapeMap;
 use Emberstone\Core\Deliver\SectionDrawing;
 use Emberstone\Core\Exchange\Dxf;
 use Emberstone\Core\Exchange\Formats;
@@ -19,6 +20,7 @@ use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\Placement;
 use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Geometry\Vector3;
+use Emberstone\Core\Operation\Artefact;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\MakesNew;
@@ -114,6 +116,9 @@ final class Run
         $comparisons = array_merge(...array_map(fn (array $step) => $this->comparisons((array) $step['after']), $steps));
         $measurements = array_merge(...array_map(fn (array $step) => $this->measurements((array) $step['after']), $steps));
         $mm = $this->recipe->unit->inMillimetres();
+        $names = array_column($workpiece->bodies, 'name', 'id');
+        $found = array_filter($workpiece->artefacts, fn (Artefact $one) => $one->kind === ShapeMap::KIND);
+        $shapes = array_merge(...array_map(fn (Artefact $one) => ShapeMap::ofArtefact($one)->report($names[$one->bodyId] ?? $one->name, $mm), array_values($found)));
         $report = [
             'recipe' => 1, 'unit' => $this->recipe->unit->value,
             'seconds' => round((hrtime(true) - $started) / 1e9, 3),
@@ -122,6 +127,7 @@ final class Run
             ...($comparisons === [] ? [] : ['comparisons' => $comparisons]), ...($measurements === [] ? [] : ['measurements' => $measurements]),
             'datums' => array_map(fn (Datum $datum) => $datum->scaled(1.0 / $mm)->report(), $workpiece->datums),
             'frame' => $this->inRecipeUnit($frame, $mm),
+            ...($shapes === [] ? [] : ['shapes' => $shapes]),
             'steps' => $steps, 'bodies' => $bodies, ...($curves === [] ? [] : ['curves' => $curves]), ...($failed === null ? [] : ['failed' => $failed]),
         ];
         $this->put("$folder/report.json", json_encode($report, JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_THROW_ON_ERROR)."\n");
@@ -282,6 +288,9 @@ final class Run
         $mm = $this->recipe->unit->inMillimetres();
         $curves = $taken = [];
         foreach ($workpiece->artefacts as $artefact) {
+            if ($artefact->kind !== SectionDrawing::KIND) {
+                continue;
+            }
             $drawing = SectionDrawing::of($artefact, $this->recipe->unit);
             $file = self::fileName($artefact->name, 'dxf', $taken);
             $this->put("$folder/$file", Dxf::of($drawing));

@@ -46,6 +46,7 @@ final class LayersTest extends TestCase
         'Icp' => ['Linear', 'Search'],
         'Surface' => ['Linear', 'Predicates', 'Search', 'HalfEdge'],
         'Remeshing' => ['Linear', 'Search', 'HalfEdge', 'Surface'],
+        'Shapes' => ['Linear', 'HalfEdge', 'Surface', 'Fitting'],
         'Cutting' => ['Predicates', 'Search', 'HalfEdge', 'Surface'],
         'Field' => ['Search', 'HalfEdge', 'Surface', 'Remeshing'],
     ];

@@ -10,6 +10,7 @@ use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Measure\SurfaceDistance;
 use Emberstone\Core\Mesh\TriangleMesh;
+use Emberstone\Core\Operation\Artefact;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\ParamSpec;
@@ -70,6 +71,7 @@ final class AnywhereTest extends TestCase
                 array_map(fn (Pass $pass) => new Pass($pass->id, $pass->name, $pass->cloud->scaled(1.0 / $mm), $pass->transform, $pass->mask, $pass->residual, $pass->overlap, $mm), $home->passes),
                 array_map(fn (Body $body) => new Body($body->id, $body->name, $body->geometry->scaled(1.0 / $mm), $body->transform, $body->leftOpen, $mm), $home->bodies),
                 $home->datums,
+                $home->artefacts,
             );
             // As a recipe in that unit would say it.
             $told = OperationExamples::PARAMETERS[$name];
@@ -117,6 +119,7 @@ final class AnywhereTest extends TestCase
             array_map(fn (Pass $pass) => new Pass($pass->id, $pass->name, $pass->cloud->transformed($by), $by->inverse()->then($pass->transform)->then($by), $pass->mask), $home->passes),
             array_map(fn (Body $body) => new Body($body->id, $body->name, $body->geometry->transformed($by), $by->inverse()->then($body->transform)->then($by), $body->leftOpen), $home->bodies),
             array_map(fn (Datum $datum) => $datum->moved($by), $home->datums),
+            array_map(fn (Artefact $artefact) => $artefact->moved($by), $home->artefacts),
         );
         if (! in_array($name, self::ABSOLUTE, true)) {
             $this->assertAsAtHome($name, Catalogue::operation($name)($surveyed, Catalogue::parameters($name, $parameters), new NoProgress), 'in surveyed coordinates');
@@ -171,7 +174,7 @@ final class AnywhereTest extends TestCase
     {
         $home = OperationExamples::workpiece($name);
         $parameters = OperationExamples::PARAMETERS[$name] + (in_array($name, ['register', 'match', 'match-markers'], true) ? ['reference' => $home->passes[0]->name] : []);
-        $turned = new Workpiece(array_reverse($home->passes), array_reverse($home->bodies), array_reverse($home->datums));
+        $turned = new Workpiece(array_reverse($home->passes), array_reverse($home->bodies), array_reverse($home->datums), array_reverse($home->artefacts));
         $this->assertAsAtHome($name, Catalogue::operation($name)($turned, Catalogue::parameters($name, $parameters), new NoProgress), 'in another order', false);
     }
 

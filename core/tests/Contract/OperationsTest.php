@@ -117,7 +117,7 @@ final class OperationsTest extends TestCase
         $otherPass = (new Pass('other pass', 'other pass', $some->passes[0]->cloud ?? PointCloud::fromFlat([0.0, 0.0, 0.0]), $far));
         $otherBody = Body::of('other body', MeshBuilder::icosphere(2, 5.0))->moved($far);
         $datum = new Datum('of the other', 'Of the other', 'point', [300.0, 0.0, 0.0], bodyId: 'other body');
-        $all = new Workpiece([$otherPass, ...$some->passes], [$otherBody, ...$some->bodies], [...$some->datums, $datum]);
+        $all = new Workpiece([$otherPass, ...$some->passes], [$otherBody, ...$some->bodies], [...$some->datums, $datum], $some->artefacts);
         $step = Step::of($name, ['on' => $parameters['on'] ?? $suits] + $parameters);
         $result = $step($all, new NoProgress)->workpiece;
         self::assertSame($otherPass, $result->passes[0]);

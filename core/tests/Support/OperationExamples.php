@@ -6,7 +6,12 @@ namespace Emberstone\Core\Tests\Support;
 
 use Emberstone\Core\Algorithms\Cutting\PlaneCut;
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Foundation\NoProgress;
 use Emberstone\Core\Geometry\RigidTransform;
+use Emberstone\Core\Lighten\Shapes\FindShapes;
+use Emberstone\Core\Lighten\Shapes\FindShapesParameters;
+use Emberstone\Core\Lighten\Shapes\SplitShape;
+use Emberstone\Core\Lighten\Shapes\SplitShapeParameters;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Datum;
@@ -58,6 +63,9 @@ final class OperationExamples
         'smooth' => [],
         'decimate' => ['ratio' => 0.5],
         'remesh' => ['edge' => 2.0],
+        'find-shapes' => [],
+        'join-shapes' => ['shapes' => ['shape-1', 'shape-7']],
+        'split-shape' => ['shapes' => ['shape-1'], 'selection' => [['target' => 'brick', 'ranges' => [[288, 323], [360, 395]]]]],
         'section' => ['plane' => ['point' => [0.0, 0.0, 1.0], 'normal' => [0.1, 0.2, 1.0]], 'count' => 3, 'spacing' => 1.5, 'fit' => 0.05],
         'compare' => ['tolerance' => 0.2],
         'split' => ['plane' => ['point' => [0.0, 0.0, 1.0], 'normal' => [0.1, 0.2, 1.0]]],
@@ -115,6 +123,14 @@ final class OperationExamples
             $ball = Body::of('ball', MeshBuilder::icosphere(3, 10.0));
 
             return new Workpiece(bodies: [$ball], datums: [new Datum('base', 'Base', 'plane', [0.0, 0.0, -1.0], [0.0, 0.0, -1.0]), new Datum('top', 'Top', 'plane', [1.0, 0.0, 8.0], [0.0, 0.0, 1.0])]);
+        }
+        if (in_array($name, ['find-shapes', 'join-shapes', 'split-shape'], true)) {
+            $brick = MeshBuilder::brick([13.0, 9.0, 7.0], 6)->transformed(RigidTransform::turn([0.3, 0.5, -0.8], 1.1));
+            $workpiece = new Workpiece(bodies: [Body::of('brick', $brick)]);
+            $found = $name === 'find-shapes' ? $workpiece : (new FindShapes)($workpiece, new FindShapesParameters, new NoProgress)->workpiece;
+            $half = ['shapes' => ['shape-1'], 'selection' => [['target' => 'brick', 'ranges' => [[288, 323], [360, 395]]]]];
+
+            return $name === 'join-shapes' ? (new SplitShape)($found, new SplitShapeParameters(...$half), new NoProgress)->workpiece : $found;
         }
         if ($name === 'match-markers') {
             return new Workpiece(ScanBuilder::dottedPlates(1.5));

@@ -122,15 +122,18 @@ export type DatumItem = z.infer<typeof datumItem>;
 export const artefactItem = z.object({
   id: z.string(),
   name: z.string(),
-  kind: z.enum(['section']),
+  kind: z.enum(['section', 'shapes']),
   version: z.int(),
   /** what it moves along with */
   bodyId: z.string().nullable(),
-  /** what it holds, as JSON: planes with their curves */
+  /** what it holds, as JSON: planes with their curves, or shapes with the shape of each face */
   blob: z.string(),
   /** from its numbers to millimetres of the project */
   transform: z.array(z.number()),
-  curves: z.int(),
+  /** how many curves or shapes it holds */
+  parts: z.int(),
+  /** the blob of the body that shapes were found on: of another surface they tell nothing */
+  surface: z.string().nullable(),
 });
 export type ArtefactItem = z.infer<typeof artefactItem>;
 
@@ -836,6 +839,24 @@ export interface OperationParameters {
     /** Open rims keep their shape. */
     keepBoundary?: boolean;
   };
+  'find-shapes': {
+    /** What is looked for; what is left out becomes free form. */
+    kinds?: ('plane' | 'cylinder' | 'cone' | 'sphere' | 'torus' | 'revolved' | 'free')[] | null;
+    /** How far the surface may lie off a shape; empty for four times its noise. [mm] */
+    tolerance?: number | null;
+    /** Smaller areas go to the shapes beside them; empty for 0.1 % of all. [mm²] */
+    minArea?: number | null;
+  };
+  'join-shapes': {
+    /** That are one, as find-shapes has numbered them. */
+    shapes: unknown[];
+  };
+  'split-shape': {
+    /** To split, as find-shapes has numbered them. */
+    shapes: unknown[];
+    /** Faces that become a shape of their own; without it each piece that hangs together does. */
+    selection?: unknown[] | null;
+  };
   'add-datum': {
     /** Name of the datum. */
     name: string;
@@ -857,7 +878,7 @@ export interface OperationParameters {
     hold?: unknown[] | null;
     /** The datum in numbers. */
     typed?: unknown[] | null;
-    /** Found from the whole shape: the plane that mirrors it, or the axis it is turned about. */
+    /** Found from the whole shape: the plane that mirrors it, or the axis it is turned about; or a shape that was found on it. */
     shape?: unknown[] | null;
     /** A frame is kept as it is set now, or as a body had it in its own file. */
     frameOf?: string | null;

@@ -19,8 +19,8 @@ export const labelOf = (operation: string, operations: readonly OperationInfo[])
 
 export const stageOf = (operation: string, operations: readonly OperationInfo[]): string | undefined => (operation in ARRIVALS ? 'gather' : operations.find((o) => o.name === operation)?.stage);
 
-/** Operations that are done from the tray, on what is chosen there, have no form. */
-export const hasForm = (operation: OperationInfo): boolean => operation.parameters.every((p) => p.picks !== 'items');
+/** Operations that are done from the tray or from a list of shapes, on what is chosen there, are not among the tools. */
+export const hasForm = (operation: OperationInfo): boolean => operation.parameters.every((p) => p.picks !== 'items' && p.picks !== 'shapes');
 
 export type StageState = 'nothing' | 'todo' | 'running' | 'done' | 'look';
 

@@ -15,7 +15,7 @@ export interface Hit {
 export type ToolEvent =
   | { type: 'down'; at: ScreenPoint; hit?: Hit }
   | { type: 'move'; at: ScreenPoint; hit?: Hit }
-  | { type: 'up'; at: ScreenPoint; hit?: Hit }
+  | { type: 'up'; at: ScreenPoint; hit?: Hit; /** with Ctrl held */ more?: boolean }
   | { type: 'complete' }
   | { type: 'removeLast' }
   | { type: 'cancel' }

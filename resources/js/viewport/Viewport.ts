@@ -15,6 +15,7 @@ import type { ShownRim } from './rims';
 import { markInside, renderDepth } from './select';
 import type { ColourMode, ItemHit, SceneItem, Thin } from './sceneItem';
 import type { ShownSection } from './sections';
+import type { ShownShapes } from './shapeLayer';
 import { stills } from './stills';
 
 /**
@@ -353,6 +354,15 @@ export class Viewport {
 
   setSections(sections: readonly ShownSection[]): void {
     this.over.showSections(sections);
+    this.draw();
+  }
+
+  /** Lays shapes over bodies, by the id of the body; over all others nothing. */
+  setShapes(shown: ReadonlyMap<string, ShownShapes>): void {
+    for (const item of this.items.values()) {
+      item.showShapes(shown.get(item.id) ?? null);
+      item.clip(this.clip());
+    }
     this.draw();
   }
 

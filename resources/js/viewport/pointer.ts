@@ -51,7 +51,7 @@ export function listen(host: HTMLElement, view: Viewport, claims: PointerClaims)
     if (!gesture) return;
     gesture = null;
     const point = at(e);
-    if (e.button === 0) claims.send()?.({ type: 'up', at: point, hit: claims.pick(point) });
+    if (e.button === 0) claims.send()?.({ type: 'up', at: point, hit: claims.pick(point), more: e.ctrlKey || e.metaKey });
   };
   const lost = () => {
     if (gesture?.kind === 'tool') claims.send()?.({ type: 'interrupt' });

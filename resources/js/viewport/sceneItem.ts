@@ -6,6 +6,7 @@ import { hitPoint } from './hitPoint';
 import { cloudNeighbours, meshNeighbours, type Neighbours, spacingOf } from './neighbours';
 import { FILLED, GHOST, MEASURED, RAMP, REMOVED, RESHAPED, SUPPORT, rampAt } from './palette';
 import { shadeColours } from './shades';
+import { shapeLayer, type ShownShapes } from './shapeLayer';
 
 /** evidence: measured plain, filled hatched; support: by how many passes saw a place; noise: by how far points lie off it; plain: one colour; own: one a body. Passes keep theirs. */
 export type ColourMode = 'evidence' | 'support' | 'noise' | 'plain' | 'own';
@@ -109,6 +110,7 @@ export class SceneItem {
   /** where the pale copy is: a motion in the project from where the item stands */
   private readonly copied = new THREE.Matrix4();
   private copy: THREE.Object3D | null = null;
+  private shapes: THREE.Mesh | null = null;
   /** the weight, in hundredths, below which surface is left out */
   private readonly least = { value: 0 };
 
@@ -277,9 +279,24 @@ export class SceneItem {
     if (this.removed) this.removed.visible = visible;
   }
 
+  /** Lays the shapes of its faces over a body; null takes them away. */
+  showShapes(shown: ShownShapes | null): void {
+    if (this.shapes) {
+      this.object.remove(this.shapes);
+      // Corners and normals are those of the body, which is still drawn with them.
+      for (const name of ['position', 'normal']) this.shapes.geometry.deleteAttribute(name);
+      this.shapes.geometry.dispose();
+      for (const material of [this.shapes.material].flat()) material.dispose();
+      this.shapes = null;
+    }
+    if (!shown || 3 * shown.labels.length !== this.geometry.faces?.length) return;
+    this.shapes = shapeLayer(this.geometry, this.object.geometry, shown, withEdges);
+    this.object.add(this.shapes);
+  }
+
   /** What lies behind one of the planes is not drawn. */
   clip(planes: THREE.Plane[]): void {
-    for (const material of [this.object.material].flat()) {
+    for (const material of [this.object.material, this.shapes?.material ?? []].flat()) {
       material.clippingPlanes = planes;
       material.needsUpdate = true;
     }
@@ -428,6 +445,7 @@ export class SceneItem {
 
   dispose(): void {
     this.showCopy(null);
+    this.showShapes(null);
     this.object.geometry.dispose();
     this.removed?.geometry.dispose();
     for (const material of [this.object.material].flat()) material.dispose();

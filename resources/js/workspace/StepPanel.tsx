@@ -3,6 +3,7 @@ import { CapturePanel } from '../features/gather/CapturePanel';
 import { UnitCheck } from '../features/gather/UnitCheck';
 import { UploadPanel } from '../features/gather/UploadPanel';
 import { DeliverPanel } from '../features/deliver/DeliverPanel';
+import { ShapeLists } from '../features/lighten/ShapeLists';
 import { FrameCheck } from '../features/orient/FrameCheck';
 import { OperationForm } from '../features/operations/OperationForm';
 import { useView, useWorkspace } from '../state/context';
@@ -35,8 +36,9 @@ export function StepPanel() {
       {stage === 'gather' && open === null && !data.capture ? <UploadPanel /> : null}
       {stage === 'gather' && open !== 'capture' && !data.capture ? <Tool label="Live capture" help="Frames of a scanner come in one by one, and the view shows what is still thin." onOpen={() => commands.openOperation('capture')} /> : null}
       {stage === 'deliver' ? <DeliverPanel /> : null}
+      {stage === 'lighten' && open === null ? <ShapeLists /> : null}
       {operations
-        .filter((o) => o.stage === stage && hasForm(o))
+        .filter((o) => o.stage === stage && (hasForm(o) || o.name === open))
         .map((operation) =>
           operation.name === open ? (
             <OperationForm key={operation.name} operation={operation} />

@@ -1,9 +1,10 @@
-import { Axis3d, Box, ChevronDown, ChevronRight, Eye, EyeOff, Layers, Lock, LockOpen, Search, Spline, Trash2 } from 'lucide-react';
+import { Axis3d, Box, ChevronDown, ChevronRight, Eye, EyeOff, Layers, Lock, LockOpen, Search, Shapes, Spline, Trash2 } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
 import { api } from '../api/client';
 import type { DatumItem, PassItem } from '../api/types';
 import { count } from '../ui/format';
 import { bodyColour, css, MEASURED, passColour, SECTION } from '../viewport/palette';
+import { SHAPE_COLOURS } from '../viewport/shapeLayer';
 import { useView, useWorkspace } from '../state/context';
 import { grouped } from './groups';
 import { RowMenu, TrayRow } from './TrayRow';
@@ -69,6 +70,12 @@ function GroupHead({ name, ids }: { name: string; ids: string[] }) {
     </div>
   );
 }
+
+/** What steps give besides geometry, kind by kind. */
+const ARTEFACTS = [
+  { kind: 'section', title: 'Sections', one: 'curve', icon: Spline, swatch: SECTION },
+  { kind: 'shapes', title: 'Shapes', one: 'shape', icon: Shapes, swatch: SHAPE_COLOURS[0] },
+] as const;
 
 export function Tray() {
   const { data, store } = useWorkspace();
@@ -145,13 +152,18 @@ export function Tray() {
           />
         ))}
       </TrayList>
-      {artefacts.length > 0 ? (
-        <TrayList icon={<Spline size={13} aria-hidden />} title="Sections" number={artefacts.length} ids={artefacts.map((a) => a.id)}>
-          {artefacts.map((a) => (
-            <TrayRow key={a.id} id={a.id} ids={artefacts.map((one) => one.id)} locked={null} copies={false} name={a.name} swatch={css(SECTION)} figure={`${a.curves} ${a.curves === 1 ? 'curve' : 'curves'}`} hint={`${a.name}: ${a.curves} curves. Double-click or F2 renames, dragging or Alt+arrow moves.`} />
-          ))}
-        </TrayList>
-      ) : null}
+      {ARTEFACTS.map(({ kind, title, one, icon: Icon, swatch }) => {
+        const some = artefacts.filter((a) => a.kind === kind);
+        if (some.length === 0) return null;
+        return (
+          <TrayList key={kind} icon={<Icon size={13} aria-hidden />} title={title} number={some.length} ids={some.map((a) => a.id)}>
+            {some.map((a) => {
+              const figure = `${count(a.parts)} ${a.parts === 1 ? one : `${one}s`}`;
+              return <TrayRow key={a.id} id={a.id} ids={some.map((other) => other.id)} locked={null} copies={false} name={a.name} swatch={css(swatch)} figure={figure} hint={`${a.name}: ${figure}. Double-click or F2 renames, dragging or Alt+arrow moves.`} />;
+            })}
+          </TrayList>
+        );
+      })}
     </aside>
   );
 }

@@ -3,6 +3,8 @@ import { fitRange } from '../features/orient/fitRange';
 import { count } from '../ui/format';
 import { css, DIVERGING, RAMP, SUPPORT } from '../viewport/palette';
 import { useView, useWorkspace } from '../state/context';
+import { KINDS, swatch } from '../features/lighten/shapes';
+import { FREE, SHAPE_COLOURS } from '../viewport/shapeLayer';
 import { madeUpShares } from './madeUpShares';
 import { selectedInWords } from './selectedInWords';
 import { noiseRange } from './noiseRange';
@@ -14,6 +16,7 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
   const selection = useView((s) => s.selection);
   const hidden = useView((s) => s.hidden);
   const colours = useView((s) => s.colours);
+  const kinds = useView((s) => s.shapeKinds);
   const share = useView((s) => s.shareDrawn);
   const standIn = useView((s) => s.standIn);
   const mapName = useView((s) => s.map);
@@ -87,7 +90,16 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
           </span>
         </div>
       ) : null}
-      {!preview && !map && body?.figures && colours === 'support' ? (
+      {!preview && !map && kinds.length > 0 ? (
+        <ul className="absolute bottom-3 right-3 grid gap-1 rounded-box bg-base-100/85 p-2" aria-label="Legend">
+          {kinds.map((kind) => (
+            <li key={kind} className="flex items-center gap-2">
+              <span className="size-3 rounded-sm border border-black/40" style={{ background: swatch(kind, css(kind === 'free' ? FREE : SHAPE_COLOURS[0])) }} aria-hidden /> {KINDS[kind as keyof typeof KINDS].toLowerCase()}
+            </li>
+          ))}
+        </ul>
+      ) : null}
+      {!preview && !map && kinds.length === 0 && body?.figures && colours === 'support' ? (
         <ul className="absolute bottom-3 right-3 grid gap-1 rounded-box bg-base-100/85 p-2" aria-label="Legend">
           <li className="opacity-80">seen by</li>
           {SUPPORT.map((shade, k) => (
@@ -100,7 +112,7 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
           </li>
         </ul>
       ) : null}
-      {!preview && !map && body && colours === 'noise' ? (
+      {!preview && !map && kinds.length === 0 && body && colours === 'noise' ? (
         noise === null ? (
           <p className="absolute bottom-3 right-3 w-56 rounded-box bg-base-100/85 p-2">No body here tells its noise: only what is fused from passes does.</p>
         ) : (
@@ -114,7 +126,7 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
           </div>
         )
       ) : null}
-      {!preview && !map && body?.figures && colours === 'evidence' ? (
+      {!preview && !map && kinds.length === 0 && body?.figures && colours === 'evidence' ? (
         <ul className="absolute bottom-3 right-3 grid gap-1 rounded-box bg-base-100/85 p-2" aria-label="Legend">
           <li className="flex items-center gap-2">
             <span className="size-3 rounded-sm" style={{ background: '#b9ac99' }} aria-hidden /> measured {(100 * body.figures.measured).toFixed(1)} %

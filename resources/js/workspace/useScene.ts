@@ -10,6 +10,7 @@ import type { Viewport } from '../viewport/Viewport';
 import { useView, useWorkspace } from '../state/context';
 import { useMaps } from './useMaps';
 import { useSections } from './useSections';
+import { useShapes } from './useShapes';
 
 /** Points held in the browser at most; above it every second, third, ... point of each pass is loaded. */
 const MOST_POINTS = 8_000_000;
@@ -131,7 +132,9 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
     };
   }, [rowKey, viewport, loading]);
 
-  useSections(viewport, trial?.artefacts && showTrial ? trial.artefacts : data.snapshot.artefacts);
+  const artefacts = trial?.artefacts && showTrial ? trial.artefacts : data.snapshot.artefacts;
+  useSections(viewport, artefacts);
+  useShapes(viewport, artefacts, bodies, loading);
 
   useEffect(() => viewport.current?.setDatums(datums.filter((d) => !hidden[d.id])), [viewport, datums, hidden]);
 

@@ -170,7 +170,17 @@ export function useTools(viewport: RefObject<Viewport | null>, overlay: RefObjec
     },
     [viewport, sendBox, sendPick, picks],
   );
+  // With no tool open a click chooses the shape that lies there.
+  const chooses = useView((s) => s.stage === 'lighten' && s.openOperation === null);
+  const sendClick = useCallback(
+    (event: ToolEvent) => {
+      const { state, effects } = clickTool.step(clickState.current, event);
+      clickState.current = state;
+      for (const { hit } of effects) store.setState({ clicked: { hit, more: event.type === 'up' && event.more === true } });
+    },
+    [store],
+  );
   const hasHandles = boxUseOf(open) !== 'size';
-  const send = hasHandles ? sendHandles : picks === 'selection' ? sendSelect : picks === 'box' ? sendBox : picks ? sendPick : null;
+  const send = hasHandles ? sendHandles : picks === 'selection' ? sendSelect : picks === 'box' ? sendBox : picks ? sendPick : chooses ? sendClick : null;
   return { send, sendKey: send ?? sendPick, draws: (at: ScreenPoint) => (picks === 'box' || hasHandles ? viewport.current?.handleAt(at) !== null : isDrawn(store.getState().selectTool)), picks };
 }

@@ -197,7 +197,7 @@ final class FitConstraintTest extends TestCase
         yield 'typed with no length' => [['typed' => ['origin' => [0, 0, 0], 'direction' => [0, 0, 0]]], 'without length'];
         yield 'typed and unknown' => [['typed' => ['origin' => [0, 0, 0], 'direction' => [0, 0, 1], 'colour' => 3]], 'it knows origin'];
         yield 'a mirror that is no plane' => [['kind' => 'line', 'shape' => ['find' => 'mirror']], 'finds a plane as mirror'];
-        yield 'nothing to find' => [['shape' => ['find' => 'beauty']], 'mirror or axis'];
+        yield 'nothing to find' => [['shape' => ['find' => 'beauty']], 'mirror, axis or found'];
         yield 'no such number' => [['shape' => ['find' => 'mirror', 'nth' => 0]], '1, 2 and so on'];
         yield 'typed and picked' => [['seed' => [0, 0, 0], 'typed' => ['origin' => [0, 0, 0], 'direction' => [0, 0, 1]]], 'exclude each other'];
     }

@@ -8,6 +8,7 @@ export function DeliverPanel() {
   const { data, projectId } = useWorkspace();
   const { brief } = data.project;
   const { bodies, artefacts } = data.snapshot;
+  const sections = artefacts.filter((a) => a.kind === 'section');
   const frames = data.snapshot.datums.filter((d) => d.kind === 'frame');
   const [chosen, setChosen] = useState('');
   const frame = frames.find((f) => f.id === chosen);
@@ -45,7 +46,7 @@ export function DeliverPanel() {
           </div>
         </div>
       ))}
-      {artefacts.map((artefact) => (
+      {sections.map((artefact) => (
         <div key={artefact.id} className="rounded-box border border-neutral p-2">
           <p className="mb-2 font-semibold">{artefact.name}</p>
           <div className="grid grid-cols-2 gap-1">

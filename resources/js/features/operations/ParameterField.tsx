@@ -44,6 +44,7 @@ export function ParameterField({ parameter, value, onChange, names, placeholder 
         </select>
       );
     }
+    if (p.picks === 'shapes') return <output aria-label={p.label}>{((value as string[] | undefined) ?? []).map((id) => id.replace('shape-', '')).join(', ') || 'none'}</output>;
     if (p.picks === 'names' || p.picks === 'mesh') {
       return (
         <select className="select select-sm w-34" aria-label={p.label} value={(value as string) ?? ''} onChange={(e) => onChange(e.target.value || undefined)}>

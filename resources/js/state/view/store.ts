@@ -43,6 +43,10 @@ export interface ViewState {
   /** below 1 when there are more points than are drawn */
   shareDrawn: number;
   picks: readonly Hit[];
+  /** what was clicked on the part while no tool is open, and whether it is to join what was clicked before */
+  clicked: { hit: Hit; more: boolean } | null;
+  /** kinds of the shapes that lie over the bodies in the view */
+  shapeKinds: readonly string[];
   /** what the form of an operation begins with when a step is done again */
   prefill: { operation: string; values: Record<string, unknown> } | null;
   selection: readonly Selection[];
@@ -88,7 +92,7 @@ export interface ViewState {
 }
 
 export const initialView: ViewState = {
-  stage: 'gather', openOperation: null, hidden: {}, chosen: [], removedShown: {}, map: null, standIn: 1, folded: {}, shareDrawn: 1, picks: [], prefill: null, selection: [], behind: 0, through: false, selectTool: null, selectMode: 'replace', brush: { size: 24, unit: 'px' }, spread: { angle: 12, withinMm: null }, cropBox: null, boxDragged: null, hiddenOutside: null, datumBy: 'click', datumPreview: null, movePreview: null, aside: null, pickHint: null, framePreview: null, openStep: null, openItem: null, state: null, showTrial: true, thin: { share: 0, itemIds: [] }, sideBySide: false, colours: 'evidence', parallel: false, overlay: null,
+  stage: 'gather', openOperation: null, hidden: {}, chosen: [], removedShown: {}, map: null, standIn: 1, folded: {}, shareDrawn: 1, picks: [], clicked: null, shapeKinds: [], prefill: null, selection: [], behind: 0, through: false, selectTool: null, selectMode: 'replace', brush: { size: 24, unit: 'px' }, spread: { angle: 12, withinMm: null }, cropBox: null, boxDragged: null, hiddenOutside: null, datumBy: 'click', datumPreview: null, movePreview: null, aside: null, pickHint: null, framePreview: null, openStep: null, openItem: null, state: null, showTrial: true, thin: { share: 0, itemIds: [] }, sideBySide: false, colours: 'evidence', parallel: false, overlay: null,
 };
 
 /** The colourings of bodies, in the order of the key C. */
@@ -104,7 +108,7 @@ export type ViewStore = ReturnType<typeof createViewStore>;
 
 export const createViewStore = () => createStore<ViewState>(() => initialView);
 
-const gestureState = { picks: [], selection: [], behind: 0, selectTool: null, cropBox: null, boxDragged: null, datumPreview: null, movePreview: null, aside: null, pickHint: null, framePreview: null, sideBySide: false } as const;
+const gestureState = { picks: [], clicked: null, selection: [], behind: 0, selectTool: null, cropBox: null, boxDragged: null, datumPreview: null, movePreview: null, aside: null, pickHint: null, framePreview: null, sideBySide: false } as const;
 
 export const commands = (store: ViewStore) => ({
   goTo: (stage: StageName) => store.setState({ stage, openOperation: null, openStep: null, openItem: null, ...gestureState }),
