@@ -6,6 +6,7 @@ namespace Emberstone\Core\Datums;
 
 use Emberstone\Core\Algorithms\Parallel\Packed;
 use Emberstone\Core\Algorithms\Shapes\FoundShape;
+use Emberstone\Core\Algorithms\Shapes\TurnedShape;
 use Emberstone\Core\Algorithms\Surface\Measure;
 use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Geometry\Placement;
@@ -140,6 +141,23 @@ final readonly class ShapeMap
         $there = count(array_filter($artefacts, fn (Artefact $one) => $one->kind === self::KIND));
 
         return $last ?? throw InvalidParameter::of($parameter, "names \"$id\", ".($there === 0 ? 'but no shapes were found yet: run find-shapes first' : 'which no body has; look at the list of shapes'));
+    }
+
+    /**
+     * The endless shape of an entry; null where it has none that distances are measured from.
+     *
+     * @param  Entry  $entry
+     */
+    public static function endless(array $entry): ?TurnedShape
+    {
+        return match ($entry['kind']) {
+            'plane' => TurnedShape::plane($entry['origin'], $entry['direction']),
+            'cylinder' => new TurnedShape('cylinder', $entry['origin'], $entry['direction'], $entry['radius']),
+            'cone' => new TurnedShape('cone', $entry['origin'], $entry['direction'], $entry['radius'], deg2rad($entry['halfAngle'])),
+            'sphere' => new TurnedShape('sphere', $entry['origin'], [0.0, 0.0, 1.0], 0.0, 0.0, $entry['radius']),
+            'torus' => new TurnedShape('torus', $entry['origin'], $entry['direction'], $entry['radius'], 0.0, $entry['tube']),
+            default => null,
+        };
     }
 
     /** @return Entry */

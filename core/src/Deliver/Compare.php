@@ -25,7 +25,7 @@ use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\Workpiece;
 
 /**
- * How far bodies lie off the raw points of the passes, or off another body. Changes nothing.
+ * How far bodies lie off the raw points of the passes, off another body, or off the shapes that were found on them. Changes nothing.
  *
  * Measured  with passes, from the surface of the body to every point that is kept: more than 0 where the point lies outside the body. With another body, from that one's surface to places spread evenly
  *           over the body: more than 0 where the body lies outside the other.
@@ -46,7 +46,7 @@ final class Compare implements Operation
 
     public static function about(): About
     {
-        return new About('compare', Stage::Deliver, 'Compare', 'Measures how far a body lies off its raw passes or off another body, and shows where. Changes nothing.', 'meshes', CompareParameters::class, looksOnly: true);
+        return new About('compare', Stage::Deliver, 'Compare', 'Measures how far a body lies off its raw passes or off another body, and shows where. Changes nothing.', 'meshes', CompareParameters::class, looksOnly: true, readsArtefacts: true);
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate
@@ -61,19 +61,23 @@ final class Compare implements Operation
         if ($workpiece->meshes() === []) {
             throw UnsuitableInput::because('There is no mesh to compare: fuse the passes first, or bring in a mesh.');
         }
-        $other = $parameters->to === CompareParameters::PASSES ? null : $workpiece->named('to', $parameters->to);
+        $other = in_array($parameters->to, [CompareParameters::PASSES, CompareParameters::SHAPES], true) ? null : $workpiece->named('to', $parameters->to);
         if ($other !== null && ! ($other instanceof Body && $other->isMesh())) {
-            throw InvalidParameter::of('to', "names \"$other->name\", which is no mesh; name a mesh, or passes");
+            throw InvalidParameter::of('to', "names \"$other->name\", which is no mesh; name a mesh, passes, or shapes");
         }
         $bodies = self::looked($workpiece, $parameters, $other);
-        $points = $other === null ? self::points($workpiece) : [];
+        $points = $parameters->to === CompareParameters::PASSES ? self::points($workpiece) : [];
         $comparisons = $maps = [];
         foreach ($bodies as $k => $body) {
             $part = new PartProgress($progress, $k / count($bodies), ($k + 1) / count($bodies));
             $mesh = $body->placedMesh();
-            [$distances, $at, $values] = $other === null ? self::withPoints($mesh, $points, $parameters->signed, $part) : self::withSurface($mesh, $other, $parameters->signed, $part);
+            [$distances, $at, $values] = match (true) {
+                $other !== null => self::withSurface($mesh, $other, $parameters->signed, $part),
+                $parameters->to === CompareParameters::SHAPES => ShapeTruth::of($body, $mesh, $workpiece->artefacts)->distances(self::SAMPLES, $parameters->signed),
+                default => self::withPoints($mesh, $points, $parameters->signed, $part),
+            };
             $figures = Comparison::of($distances, $at, BoundingBox::of($mesh->positions)->diagonal(), $parameters->tolerance);
-            $comparisons[] = ['body' => $body->name, 'to' => $other === null ? CompareParameters::PASSES : $other->name, 'tolerance' => $parameters->tolerance, 'signed' => $parameters->signed] + $figures;
+            $comparisons[] = ['body' => $body->name, 'to' => $other->name ?? $parameters->to, 'tolerance' => $parameters->tolerance, 'signed' => $parameters->signed] + $figures;
             $reach = max(self::MAP_REACH * $figures['rms'], (float) $parameters->tolerance, 1e-6);
             $maps[] = ShadeMap::of($body->id, 'Distance', 'mm', $values, $parameters->signed ? -$reach : 0.0, $reach);
         }
@@ -83,11 +87,21 @@ final class Compare implements Operation
             $workpiece,
             sprintf('%s: RMS %s, 95 %% within %s%s', $first['body'], Format::mm($first['rms']), Format::mm($first['p95']), $first['within'] === null ? '' : sprintf(', %.1f %% in tolerance', 100.0 * $first['within'])),
             [], ['rms' => $first['rms'], 'mean' => $first['mean'], 'p95' => $first['p95'], 'max' => $first['max'], 'within' => $first['within'], 'comparisons' => $comparisons],
-            [$other === null
-                ? 'Measured from the surface of the body to the points of the passes'.($parameters->signed ? '; more than 0: the point lies outside the body.' : '.')
-                : "Measured from the surface of $other->name to places on the body".($parameters->signed ? "; more than 0: the body lies outside $other->name." : '.')],
+            [self::measured($parameters, $other)],
             maps: $maps,
         );
+    }
+
+    /** From where to where distances are measured, and what more than 0 is. */
+    private static function measured(CompareParameters $parameters, ?Body $other): string
+    {
+        [$from, $more] = match (true) {
+            $other !== null => ["from the surface of $other->name to places on the body", "the body lies outside $other->name"],
+            $parameters->to === CompareParameters::SHAPES => ['from the shape of each face to places on it; free form is left out', 'the body lies outside its shape'],
+            default => ['from the surface of the body to the points of the passes', 'the point lies outside the body'],
+        };
+
+        return "Measured $from".($parameters->signed ? "; more than 0: $more." : '.');
     }
 
     /** @return non-empty-list<Body> */

@@ -13,9 +13,12 @@ final readonly class CompareParameters
     /** What `to` says for the points that the bodies were made of. */
     public const PASSES = 'passes';
 
+    /** And for the shapes that were found on each body: how true its faces are. */
+    public const SHAPES = 'shapes';
+
     /** @param  array<int, string>|null  $on  ids or names of the bodies that are looked at; all but the one that they are compared with when null */
     public function __construct(
-        #[Param('With', 'The raw points of all passes, or another body.', picks: 'against')]
+        #[Param('With', 'The raw points of all passes, another body, or the shapes that were found on it.', picks: 'against')]
         public string $to = self::PASSES,
         #[Param('Tolerance', 'Up to this far off counts as within; empty leaves that out.', unit: 'mm', positive: true)]
         public ?float $tolerance = null,

@@ -958,7 +958,7 @@ export interface OperationParameters {
     name?: string | null;
   };
   'compare': {
-    /** The raw points of all passes, or another body. */
+    /** The raw points of all passes, another body, or the shapes that were found on it. */
     to?: string;
     /** Up to this far off counts as within; empty leaves that out. [mm] */
     tolerance?: number | null;

@@ -56,6 +56,9 @@ final class ShapeGrowing
 
     private const OFF = 2.4;
 
+    /** Times the noise: the root mean square distance below which a trend is one of rounding. */
+    private const MATTERS = 0.25;
+
     /** Times the noise: what a plane is off a round shape at least. What bends less could be any shape. */
     private const BENT = 4.0;
 
@@ -337,7 +340,8 @@ final class ShapeGrowing
         $points = $this->field->sample($faces, self::MANY)['points'];
         $inner = $this->isFine($faces) ? $this->field->inner($faces, self::ROUNDED) : [];
         $most = $this->field->sample(count($inner) < self::INNER ? $faces : $inner, self::MANY);
-        if (Trend::share($shape->distances($most['points']), $most['points'], $most['normals']) > self::TREND) {
+        $distances = $shape->distances($most['points']);
+        if (TurnedFit::rms($shape, $most['points']) > self::MATTERS * $this->noise && Trend::share($distances, $most['points'], $most['normals']) > self::TREND) {
             return null;
         }
         if ($shape->kind !== 'plane' && TurnedFit::offPlane($points) < self::BENT * $this->noise) {
@@ -406,7 +410,7 @@ final class ShapeGrowing
         foreach ($this->kinds as $kind) {
             $start = TurnedFit::start($kind, $sample['points'], $sample['normals'], $kind === 'torus' ? $this->axes($sample['points']) : []);
             // A start that is far off leads nowhere; but it takes the normals of flats for those of the corners.
-            if ($start === null || self::typical($start, $sample['points']) > $near) {
+            if ($start === null || ($kind !== 'plane' && self::typical($start, $sample['points']) > $near)) {
                 continue;
             }
             $shape = TurnedFit::refined($start, $sample['points'], $sample['weights'], self::ROUGH * $this->tolerance, $all ? self::STEPS : self::FIRST_STEPS);

@@ -19,16 +19,16 @@ final class Sampling
      *
      * @param  array<int, float>  $p
      * @param  array<int, int>  $f
-     * @return array{points: list<float>, normals: list<float>} flat xyz, and the unit normal of the face under each; empty without area
+     * @return array{points: list<float>, normals: list<float>, faces: list<int>} flat xyz, the unit normal of the face under each, and that face; empty without area
      */
     public static function evenly(array $p, array $f, int $samples): array
     {
         $crosses = Measure::crosses($p, $f);
         $areas = Measure::areas($p, $f);
         $total = array_sum($areas);
-        $points = $normals = [];
+        $points = $normals = $faces = [];
         if ($total <= 0.0) {
-            return ['points' => [], 'normals' => []];
+            return ['points' => [], 'normals' => [], 'faces' => []];
         }
         $random = new Randomizer(new Xoshiro256StarStar(12345));
         $unit = fn (): float => $random->getInt(0, (1 << 53) - 1) / (1 << 53);
@@ -40,6 +40,7 @@ final class Sampling
             for (; $next < $sum; $next += $step) {
                 $r = sqrt($unit());
                 $s = $unit();
+                $faces[] = $t;
                 $i = 3 * $f[3 * $t];
                 $j = 3 * $f[3 * $t + 1];
                 $k = 3 * $f[3 * $t + 2];
@@ -50,6 +51,6 @@ final class Sampling
             }
         }
 
-        return ['points' => $points, 'normals' => $normals];
+        return ['points' => $points, 'normals' => $normals, 'faces' => $faces];
     }
 }

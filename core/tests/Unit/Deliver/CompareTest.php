@@ -9,6 +9,10 @@ use Emberstone\Core\Deliver\Compare;
 use Emberstone\Core\Deliver\CompareParameters;
 use Emberstone\Core\Foundation\NoProgress;
 use Emberstone\Core\Geometry\RigidTransform;
+use Emberstone\Core\Geometry\Vector3;
+use Emberstone\Core\Lighten\Shapes\FindShapes;
+use Emberstone\Core\Lighten\Shapes\FindShapesParameters;
+use Emberstone\Core\Mesh\SimpleSolid;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Pass;
@@ -47,6 +51,31 @@ final class CompareTest extends TestCase
         }
 
         return TriangleMesh::fromFlat($p, $f);
+    }
+
+    #[Test]
+    public function faces_are_as_true_as_their_noise_and_a_bump_on_a_plane_is_told(): void
+    {
+        $tube = SimpleSolid::tube([0.0, 0.0, 7.0], Vector3::unit([0.2, 0.1, 0.9]), 30.0, 20.0, 15.0);
+        $found = (new FindShapes)(new Workpiece(bodies: [Body::of('Tube', $tube)]), new FindShapesParameters, new NoProgress)->workpiece;
+        $moved = $found->moved(RigidTransform::turn([1.0, 0.0, 0.0], 0.7));
+        $exact = self::compared($moved, new CompareParameters('shapes', 0.01));
+        self::assertEquals(['shapes', 1.0], [$exact['to'], $exact['within']]);
+        // The flats of a round wall lie a little inside of it, or of a bore outside.
+        self::assertLessThan(1.1 * SimpleSolid::SAGITTA, $exact['max']);
+
+        // One corner of a box is pulled up: each of its three faces is off by what their planes were not.
+        $plate = self::plate();
+        $bumpy = $plate->withPositions(array_map(fn (float $v, int $k) => $k === 3 * 110 + 2 ? 0.5 : $v, $plate->positions, array_keys($plate->positions)));
+        $found = (new FindShapes)(new Workpiece(bodies: [Body::of('Plate', $bumpy)]), new FindShapesParameters(tolerance: 0.2), new NoProgress)->workpiece;
+        $figures = self::compared($found, new CompareParameters('shapes', 0.1));
+        self::assertEqualsWithDelta(0.5, $figures['max'], 0.05);
+        self::assertGreaterThan(0.0, $figures['places'][0]['distance'], 'outside: above a plate that looks up');
+        self::assertEqualsWithDelta([20.0, 0.0], array_slice($figures['places'][0]['point'], 0, 2), 2.0);
+        self::assertRefused([
+            [fn () => self::compared(new Workpiece(bodies: [Body::of('Tube', $tube)]), new CompareParameters('shapes')), 'none were found on Tube yet'],
+            [fn () => self::compared($found->withBodies([$found->bodies[0]->pared($tube)]), new CompareParameters('shapes')), 'has changed since its shapes were found'],
+        ]);
     }
 
     #[Test]

@@ -36,6 +36,7 @@ export function ParameterField({ parameter, value, onChange, names, placeholder 
       return (
         <select className="select select-sm w-34" aria-label={p.label} value={value as string} onChange={(e) => onChange(e.target.value)}>
           <option value="passes">raw passes</option>
+          <option value="shapes">its found shapes</option>
           {names?.map((n) => (
             <option key={n.id} value={n.id}>
               {n.name}
