@@ -16,6 +16,7 @@ use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Artefact;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Datum;
+use Emberstone\Core\Operation\Workpiece;
 
 /**
  * The shapes found on a body, and which face has which: an artefact of kind `shapes`.
@@ -158,6 +159,25 @@ final readonly class ShapeMap
             'torus' => new TurnedShape('torus', $entry['origin'], $entry['direction'], $entry['radius'], 0.0, $entry['tube']),
             default => null,
         };
+    }
+
+    /**
+     * The datums that there are, and every shape that was found as one more, by its id: what a step may refer to by name.
+     *
+     * @return list<Datum>
+     */
+    public static function references(Workpiece $workpiece): array
+    {
+        $all = $workpiece->datums;
+        foreach ($workpiece->artefacts as $artefact) {
+            foreach ($artefact->kind === self::KIND && $artefact->data !== [] ? self::ofArtefact($artefact)->entries : [] as $entry) {
+                if ($entry['kind'] !== FoundShape::FREE) {
+                    $all[] = self::datum($entry, $entry['id'], $artefact->bodyId);
+                }
+            }
+        }
+
+        return $all;
     }
 
     /** @return Entry */

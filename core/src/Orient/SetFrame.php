@@ -6,6 +6,7 @@ namespace Emberstone\Core\Orient;
 
 use Emberstone\Core\Datums\Frame;
 use Emberstone\Core\Datums\FrameChoice;
+use Emberstone\Core\Datums\ShapeMap;
 use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Geometry\Placement;
@@ -27,7 +28,7 @@ final class SetFrame implements Operation
 {
     public static function about(): About
     {
-        return new About('set-frame', Stage::Orient, 'Set frame', 'Sets origin and axes by a first, second and third datum.', 'places', SetFrameParameters::class, together: true);
+        return new About('set-frame', Stage::Orient, 'Set frame', 'Sets origin and axes by a first, second and third datum.', 'places', SetFrameParameters::class, together: true, readsArtefacts: true);
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate
@@ -37,7 +38,7 @@ final class SetFrame implements Operation
 
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
     {
-        $frame = self::frame($workpiece->datums, $parameters);
+        $frame = self::frame(ShapeMap::references($workpiece), $parameters);
         $by = self::withOffset($frame, $parameters);
         $open = array_keys(array_filter($frame->locks, fn (?string $by) => $by === null));
         $notes = $open === [] ? [] : [...$frame->idle, 'Still free: '.implode(', ', array_map(fn (string $lock) => strtolower(substr($lock, 0, -1)).' '.substr($lock, -1), $open)).'.'];

@@ -944,7 +944,7 @@ export interface OperationParameters {
   'measure': {
     /** What is measured. */
     kind?: 'distance' | 'angle' | 'diameter' | 'opening' | 'flatness' | 'roundness' | 'cylindricity' | 'wall' | 'area' | 'volume' | 'length';
-    /** Datums, or places; a body for its area or volume. */
+    /** Datums, found shapes by their ids, or places; a body for its area or volume. */
     of?: unknown[];
     /** Only the part of a distance along this axis counts. */
     along?: Record<string, unknown> | string | null;

@@ -18,13 +18,13 @@ final readonly class MeasureParameters
     ];
 
     /**
-     * @param  array<int, string|array<int, float|int>>  $of  names of datums, or places {x, y, z} in mm; of a body for area, volume and wall
+     * @param  array<int, string|array<int, float|int>>  $of  names of datums, ids of found shapes, or places {x, y, z} in mm; of a body for area, volume and wall
      * @param  string|array<string, mixed>|null  $along  X, Y, Z, the name of a datum, or {"point", "direction"}
      */
     public function __construct(
         #[Param('Kind', 'What is measured.', choices: ['distance', 'angle', 'diameter', 'opening', 'flatness', 'roundness', 'cylindricity', 'wall', 'area', 'volume', 'length'])]
         public string $kind = 'distance',
-        #[Param('Of', 'Datums, or places; a body for its area or volume.', picks: 'measured')]
+        #[Param('Of', 'Datums, found shapes by their ids, or places; a body for its area or volume.', picks: 'measured')]
         public array $of = [],
         #[Param('Along', 'Only the part of a distance along this axis counts.', picks: 'axis', with: ['kind' => 'distance'])]
         public string|array|null $along = null,

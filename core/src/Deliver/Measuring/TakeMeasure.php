@@ -6,6 +6,7 @@ namespace Emberstone\Core\Deliver\Measuring;
 
 use Emberstone\Core\Algorithms\HalfEdge\Topology;
 use Emberstone\Core\Algorithms\Surface\Measure;
+use Emberstone\Core\Datums\ShapeMap;
 use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Foundation\UnsuitableInput;
@@ -36,7 +37,7 @@ final class TakeMeasure implements Operation
 
     public static function about(): About
     {
-        return new About('measure', Stage::Deliver, 'Measure', 'Measures between datums or on the surface, with how sure the value is and whether it is in tolerance. Stays in the ledger, and is taken again when the body changes.', 'bodies', MeasureParameters::class);
+        return new About('measure', Stage::Deliver, 'Measure', 'Measures between datums or on the surface, with how sure the value is and whether it is in tolerance. Stays in the ledger, and is taken again when the body changes.', 'bodies', MeasureParameters::class, readsArtefacts: true);
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate
@@ -51,8 +52,9 @@ final class TakeMeasure implements Operation
         if ($workpiece->bodies === [] && $workpiece->datums === []) {
             throw UnsuitableInput::because('There is nothing to measure yet: bring in a mesh or fuse the passes, and add datums on it.');
         }
-        $of = array_map(fn (mixed $one) => self::thing($one, $parameters->kind, $workpiece), $parameters->of);
-        $measured = self::measured($parameters, $of, $workpiece);
+        $known = $workpiece->withDatums(ShapeMap::references($workpiece));
+        $of = array_map(fn (mixed $one) => self::thing($one, $parameters->kind, $known), $parameters->of);
+        $measured = self::measured($parameters, $of, $known);
         $progress->advance('measuring', 1.0);
         $verdict = $measured->verdict($parameters->nominal, $parameters->plus, $parameters->minus);
         $name = $parameters->name ?? trim(ucfirst($parameters->kind).' of '.implode(' to ', array_map(fn (Datum|Body $one) => $one->name, $of)), ' of');

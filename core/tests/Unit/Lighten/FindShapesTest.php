@@ -74,6 +74,21 @@ final class FindShapesTest extends TestCase
     }
 
     #[Test]
+    public function shapes_are_measured_and_set_a_frame_by_their_ids(): void
+    {
+        $moved = self::bush()->moved(RigidTransform::turn([0.3, 1.0, 0.2], 0.8)->then(RigidTransform::shift(40.0, -3.0, 9.0)));
+        $found = self::step($moved, 'find-shapes');
+        $ends = array_values(array_map(fn (array $one) => $one['id'], array_filter(self::report($found), fn (array $one) => $one['kind'] === 'plane')));
+        $value = fn (array $parameters): float => Catalogue::operation('measure')($found, Catalogue::parameters('measure', $parameters), new NoProgress)->after['measurements'][0]['value'];
+        self::assertEqualsWithDelta(30.0, $value(['kind' => 'diameter', 'of' => ['shape-1']]), 1e-6);
+        self::assertEqualsWithDelta(15.0, $value(['kind' => 'distance', 'of' => $ends]), 1e-6);
+        $framed = self::step($found, 'set-frame', ['first' => 'shape-1']);
+        $list = self::report($framed);
+        self::assertEqualsWithDelta([0.0, 0.0, 1.0], array_map(abs(...), $list[0]['parameters']['axis']), 1e-6, 'the axis of the wall is an axis of the frame');
+        self::assertRefused([[fn () => self::step($found, 'set-frame', ['first' => 'shape-9']), 'cannot find "shape-9"']]);
+    }
+
+    #[Test]
     public function what_was_parted_is_joined_and_what_was_joined_is_split_and_all_else_stays(): void
     {
         $found = self::step(self::bush(), 'find-shapes');
