@@ -8,6 +8,7 @@ use App\Models\Step;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Datums\ShapeMap;
 use Emberstone\Core\Deliver\Figures;
+use Emberstone\Core\Deliver\HeightPictures;
 use Emberstone\Core\Deliver\SectionDrawing;
 use Emberstone\Core\Exchange\Blob;
 use Emberstone\Core\Exchange\ReadThing;
@@ -139,9 +140,14 @@ final class Workbench
     {
         $blob = $this->blobs->put(json_encode($artefact->data, JSON_THROW_ON_ERROR | JSON_PRESERVE_ZERO_FRACTION));
         $isShapes = $artefact->kind === ShapeMap::KIND;
+        $parts = match ($artefact->kind) {
+            ShapeMap::KIND => $artefact->data['shapes'],
+            HeightPictures::KIND => HeightPictures::sides($artefact),
+            default => SectionDrawing::figures($artefact),
+        };
 
         return [
-            'blob' => $blob, 'parts' => count($isShapes ? $artefact->data['shapes'] : SectionDrawing::figures($artefact)),
+            'blob' => $blob, 'parts' => count($parts),
             // What shapes were found on: of a surface that has changed since they tell nothing.
             'surface' => ! $isShapes ? null : (($row['blob'] ?? null) === $blob ? $row['surface'] : $surface),
         ];

@@ -52,6 +52,26 @@ final class SectionTest extends TestCase
     }
 
     #[Test]
+    public function heights_are_kept_as_pictures_and_delivered_as_picture_and_points_of_either_side(): void
+    {
+        $project = $this->withOpenBall();
+        $project->update(['brief' => ['unit' => 'cm'] + $project->brief]);
+        $this->step($project, 'height-map', ['along' => 'X', 'pixel' => 0.5, 'side' => 'back']);
+        [$heights] = $this->artefacts($project);
+        self::assertSame(['height-map', 1], [$heights['kind'], $heights['parts']]);
+        $address = "/api/projects/$project->id/artefacts/{$heights['id']}/download";
+        $png = (string) $this->get("$address?format=png")->assertOk()->assertHeader('Content-Type', 'image/png')->assertHeader('Content-Disposition', "attachment; filename=\"{$heights['name']}, back.png\"")->getContent();
+        // The ball of 20 mm without its top, which faces of it reach over: 40 pixels wide, 16 bits of grey.
+        self::assertSame([40, 38, 16, 0], array_values(unpack('Nwidth/Nheight/Cbits/Ccolour', $png, 16) ?: []));
+        $points = array_map(fn (string $line) => array_map(floatval(...), explode(' ', $line)), array_filter(explode("\n", (string) $this->get("$address?format=xyz")->assertOk()->getContent()), fn (string $line) => preg_match('/^-?[\d.]/', $line) === 1));
+        self::assertGreaterThan(800, count($points));
+        self::assertEqualsWithDelta(1.0, max(array_column($points, 0)), 0.01, 'centimetres; the back, seen along X, is where X is most');
+        self::assertGreaterThan(-0.01, min(array_column($points, 0)));
+        $this->getJson("$address?format=png&side=front")->assertNotFound();
+        $this->getJson("$address?format=dxf")->assertNotFound();
+    }
+
+    #[Test]
     public function a_second_one_has_a_name_of_its_own_and_a_discarded_one_comes_back_by_undo(): void
     {
         $project = $this->withOpenBall();

@@ -8,10 +8,14 @@ use App\Http\Border\Border;
 use App\Models\Project;
 use App\Services\Workbench;
 use Emberstone\Core\Deliver\Delivery;
+use Emberstone\Core\Deliver\HeightPictures;
 use Emberstone\Core\Deliver\SectionDrawing;
 use Emberstone\Core\Exchange\Dxf;
+use Emberstone\Core\Exchange\Formats;
 use Emberstone\Core\Exchange\Svg;
 use Emberstone\Core\Foundation\Names;
+use Emberstone\Core\Foundation\Unit;
+use Emberstone\Core\Operation\Artefact;
 use Emberstone\Core\Operation\Datum;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
@@ -36,18 +40,42 @@ final class DeliveryController
         return response()->download($path, self::fileName($project->labels[$body] ?? $row['name'], $data['format']))->deleteFileAfterSend();
     }
 
-    /** A section as a drawing, DXF or SVG, in the unit of the brief. */
+    /** A section as a drawing, DXF or SVG, or heights as a picture or points, in the unit of the brief. */
     public function drawing(Request $request, Project $project, string $artefact, Workbench $workbench): Response
     {
         $data = Border::sent($request);
         $row = array_column($project->snapshot()['artefacts'], null, 'id')[$artefact] ?? null;
-        abort_if($row === null || $row['kind'] !== SectionDrawing::KIND, 404, 'That section is not there any more.');
-        $drawing = SectionDrawing::of($workbench->artefact($row), $project->briefValue()->unit);
+        $isDrawing = in_array($data['format'], ['dxf', 'svg'], true);
+        abort_if($row === null || $row['kind'] !== ($isDrawing ? SectionDrawing::KIND : HeightPictures::KIND), 404, 'That is not there any more, or has no such file.');
+        $held = $workbench->artefact($row);
+        $unit = $project->briefValue()->unit;
+        $name = $project->labels[$artefact] ?? $row['name'];
+        $side = $isDrawing ? '' : $data['side'] ?? HeightPictures::sides($held)[0];
+        abort_if(! $isDrawing && ! in_array($side, HeightPictures::sides($held), true), 404, 'That side was not drawn.');
+        [$bytes, $type] = match ($data['format']) {
+            'dxf' => [Dxf::of(SectionDrawing::of($held, $unit)), 'image/vnd.dxf'],
+            'svg' => [Svg::of(SectionDrawing::of($held, $unit)), 'image/svg+xml'],
+            'png' => [HeightPictures::png($held, $side, $unit), 'image/png'],
+            default => [self::points($held, $side, $unit), 'text/plain'],
+        };
 
-        return response($data['format'] === 'dxf' ? Dxf::of($drawing) : Svg::of($drawing), 200, [
-            'Content-Type' => $data['format'] === 'dxf' ? 'image/vnd.dxf' : 'image/svg+xml',
-            'Content-Disposition' => HeaderUtils::makeDisposition('attachment', $name = self::fileName($project->labels[$artefact] ?? $row['name'], $data['format']), Str::ascii($name)),
+        return response($bytes, 200, [
+            'Content-Type' => $type,
+            'Content-Disposition' => HeaderUtils::makeDisposition('attachment', $name = self::fileName($isDrawing ? $name : "$name, $side", $data['format']), Str::ascii($name)),
         ]);
+    }
+
+    private static function points(Artefact $heights, string $side, Unit $unit): string
+    {
+        $path = tempnam(sys_get_temp_dir(), 'heights').'.xyz';
+        try {
+            Formats::write($path, HeightPictures::points($heights, $side)->scaled(1.0 / $unit->inMillimetres()));
+
+            return (string) file_get_contents($path);
+        } finally {
+            @unlink($path);
+            @unlink(substr($path, 0, -4));
+        }
     }
 
     private static function fileName(string $name, string $format): string

@@ -91,7 +91,8 @@ final class Section implements Operation
     {
         if ($parameters->around !== null) {
             $axis = AxisChoice::of('around', $parameters->around, $workpiece->datums);
-            $across = self::across($axis->direction);
+            // Where the plane at 0 degrees lies.
+            $across = $axis->across();
 
             return array_map(fn (int $k) => PlaneChoice::through($axis, $across, 180.0 * $k / $parameters->count), range(0, $parameters->count - 1));
         }
@@ -112,19 +113,6 @@ final class Section implements Operation
         }
 
         return array_map(fn (int $k) => $plane->shifted($parameters->shift + $low + ($high - $low) * ($k + 0.5) / $parameters->count), range(0, $parameters->count - 1));
-    }
-
-    /**
-     * Where the plane at 0 degrees lies: X of the frame, as far as it is square to the axis; along X itself, Y.
-     *
-     * @param  array{float, float, float}  $axis
-     * @return array{float, float, float} of length 1
-     */
-    private static function across(array $axis): array
-    {
-        $x = abs($axis[0]) < 0.9 ? [1.0, 0.0, 0.0] : [0.0, 1.0, 0.0];
-
-        return Vector3::unit(Vector3::minus($x, Vector3::scaled($axis, Vector3::dot($x, $axis))));
     }
 
     /**

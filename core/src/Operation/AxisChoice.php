@@ -16,7 +16,7 @@ final readonly class AxisChoice
      * @param  array{float, float, float}  $point  mm, in project coordinates
      * @param  array{float, float, float}  $direction  of length 1
      */
-    private function __construct(public array $point, public array $direction, public string $name)
+    public function __construct(public array $point, public array $direction, public string $name)
     {
     }
 
@@ -55,5 +55,17 @@ final readonly class AxisChoice
         }
 
         return new self($datum->origin, $datum->direction, $datum->name);
+    }
+
+    /**
+     * What is at its right hand: X of the frame, as far as it is square to the axis; Y for an axis along X itself.
+     *
+     * @return array{float, float, float} of length 1
+     */
+    public function across(): array
+    {
+        $x = abs($this->direction[0]) < 0.9 ? [1.0, 0.0, 0.0] : [0.0, 1.0, 0.0];
+
+        return Vector3::unit(Vector3::minus($x, Vector3::scaled($this->direction, Vector3::dot($x, $this->direction))));
     }
 }

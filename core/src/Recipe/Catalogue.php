@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Recipe;
 
 use Emberstone\Core\Deliver\Compare;
+use Emberstone\Core\Deliver\HeightMap;
 use Emberstone\Core\Deliver\Join;
 use Emberstone\Core\Deliver\Measuring\TakeMeasure;
 use Emberstone\Core\Deliver\Section;
@@ -78,7 +79,7 @@ final class Catalogue
         Inspect::class, Repair::class, FillHoles::class, FillPart::class, LayStrip::class, KeepPieces::class, Despike::class, Smooth::class, ReshapePatch::class,
         Decimate::class, Remesh::class, FindShapes::class, JoinShapes::class, SplitShape::class,
         AddDatum::class, SetFrame::class, FrameFromPoints::class, Turn::class, Shift::class, Centre::class, Scale::class, Mirror::class,
-        TakeMeasure::class, Compare::class, Section::class, Split::class, Join::class,
+        TakeMeasure::class, Compare::class, Section::class, HeightMap::class, Split::class, Join::class,
         AddBody::class, TakeAway::class, KeepCommon::class, ClearanceCut::class, OpenHole::class, SimpleBody::class,
     ];
 

@@ -6,6 +6,7 @@ namespace Emberstone\Core\Recipe;
 
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Datums\ShapeMap;
+use Emberstone\Core\Deliver\HeightPictures;
 use Emberstone\Core\Deliver\SectionDrawing;
 use Emberstone\Core\Exchange\Dxf;
 use Emberstone\Core\Exchange\Formats;
@@ -113,6 +114,7 @@ final class Run
     {
         $bodies = $this->write($workpiece, $folder, $format);
         $curves = $this->writeDrawings($workpiece, $folder);
+        $heights = $this->writeHeights($workpiece, $folder);
         $comparisons = array_merge(...array_map(fn (array $step) => $this->comparisons((array) $step['after']), $steps));
         $measurements = array_merge(...array_map(fn (array $step) => $this->measurements((array) $step['after']), $steps));
         $mm = $this->recipe->unit->inMillimetres();
@@ -127,7 +129,7 @@ final class Run
             ...($comparisons === [] ? [] : ['comparisons' => $comparisons]), ...($measurements === [] ? [] : ['measurements' => $measurements]),
             'datums' => array_map(fn (Datum $datum) => $datum->scaled(1.0 / $mm)->report(), $workpiece->datums),
             'frame' => $this->inRecipeUnit($frame, $mm),
-            ...($shapes === [] ? [] : ['shapes' => $shapes]),
+            ...($shapes === [] ? [] : ['shapes' => $shapes]), ...($heights === [] ? [] : ['heights' => $heights]),
             'steps' => $steps, 'bodies' => $bodies, ...($curves === [] ? [] : ['curves' => $curves]), ...($failed === null ? [] : ['failed' => $failed]),
         ];
         $this->put("$folder/report.json", json_encode($report, JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_THROW_ON_ERROR)."\n");
@@ -302,6 +304,31 @@ final class Run
         }
 
         return $curves;
+    }
+
+    /**
+     * Pictures of heights as PNG, and their pixels as points.
+     *
+     * @return list<array<string, mixed>> what each side is, in the recipe's unit, and the files that it is in
+     */
+    private function writeHeights(Workpiece $workpiece, string $folder): array
+    {
+        $unit = $this->recipe->unit;
+        $heights = $taken = [];
+        foreach ($workpiece->artefacts as $artefact) {
+            if ($artefact->kind !== HeightPictures::KIND) {
+                continue;
+            }
+            foreach (HeightPictures::report($artefact, $unit) as $side) {
+                $file = self::fileName("$artefact->name, {$side['side']}", 'png', $taken);
+                $points = substr($file, 0, -3).'xyz';
+                $this->put("$folder/$file", HeightPictures::png($artefact, $side['side'], $unit));
+                Formats::write("$folder/$points", HeightPictures::points($artefact, $side['side'])->scaled(1.0 / $unit->inMillimetres()));
+                $heights[] = $side + ['file' => $file, 'points' => $points];
+            }
+        }
+
+        return $heights;
     }
 
     /**

@@ -122,15 +122,15 @@ export type DatumItem = z.infer<typeof datumItem>;
 export const artefactItem = z.object({
   id: z.string(),
   name: z.string(),
-  kind: z.enum(['section', 'shapes']),
+  kind: z.enum(['section', 'shapes', 'height-map']),
   version: z.int(),
   /** what it moves along with */
   bodyId: z.string().nullable(),
-  /** what it holds, as JSON: planes with their curves, or shapes with the shape of each face */
+  /** what it holds, as JSON: planes with their curves, shapes with the shape of each face, or heights */
   blob: z.string(),
   /** from its numbers to millimetres of the project */
   transform: z.array(z.number()),
-  /** how many curves or shapes it holds */
+  /** how many curves, shapes or pictures it holds */
   parts: z.int(),
   /** the blob of the body that shapes were found on: of another surface they tell nothing */
   surface: z.string().nullable(),
@@ -980,6 +980,14 @@ export interface OperationParameters {
     spacing?: number | null;
     /** Curves become as few straight lines and arcs as pass no point farther than this; empty leaves every point. [mm] */
     fit?: number | null;
+  };
+  'height-map': {
+    /** The way it is looked at the part: the front is what is met first. */
+    along?: Record<string, unknown> | string;
+    /** How far apart the heights are. [mm] */
+    pixel?: number | null;
+    /** The front, the back, or both. */
+    side?: 'front' | 'back' | 'both';
   };
   'split': {
     /** Pieces: each connected piece becomes a body of its own, and no plane is needed. */

@@ -1,4 +1,4 @@
-import { Axis3d, Box, ChevronDown, ChevronRight, Eye, EyeOff, Layers, Lock, LockOpen, Search, Shapes, Spline, Trash2 } from 'lucide-react';
+import { Axis3d, Box, ChevronDown, ChevronRight, Eye, EyeOff, Layers, Lock, LockOpen, Mountain, Search, Shapes, Spline, Trash2 } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
 import { api } from '../api/client';
 import type { DatumItem, PassItem } from '../api/types';
@@ -75,6 +75,7 @@ function GroupHead({ name, ids }: { name: string; ids: string[] }) {
 const ARTEFACTS = [
   { kind: 'section', title: 'Sections', one: 'curve', icon: Spline, swatch: SECTION },
   { kind: 'shapes', title: 'Shapes', one: 'shape', icon: Shapes, swatch: SHAPE_COLOURS[0] },
+  { kind: 'height-map', title: 'Height maps', one: 'picture', icon: Mountain, swatch: MEASURED },
 ] as const;
 
 export function Tray() {

@@ -1,7 +1,32 @@
 import { Download } from 'lucide-react';
 import { useState } from 'react';
+import type { ArtefactItem } from '../../api/types';
 import { useWorkspace } from '../../state/context';
 import { Measurements } from './Measurements';
+
+/** A height map as it looks, and its files. */
+function Heights({ artefact, address }: { artefact: ArtefactItem; address: string }) {
+  // With one side only, the server knows which.
+  const sides = artefact.parts > 1 ? ['&side=front', '&side=back'] : [''];
+  return (
+    <div className="rounded-box border border-neutral p-2">
+      <p className="mb-2 font-semibold">{artefact.name}</p>
+      {sides.map((side, k) => (
+        <div key={side} className="mb-2">
+          <img className="mb-1 max-h-40 w-full rounded-field bg-black object-contain" src={`${address}?format=png${side}`} alt={`${artefact.name}${side === '' ? '' : k === 0 ? ', front' : ', back'}: light is near, black is nothing`} />
+          <div className="grid grid-cols-2 gap-1">
+            {['png', 'xyz'].map((format) => (
+              <a key={format} className="btn btn-sm" href={`${address}?format=${format}${side}`} download>
+                <Download size={13} aria-hidden /> {side === '' ? '' : k === 0 ? 'Front ' : 'Back '}
+                {format.toUpperCase()}
+              </a>
+            ))}
+          </div>
+        </div>
+      ))}
+    </div>
+  );
+}
 
 /** The files handed over, in the brief's unit and with its axis up. */
 export function DeliverPanel() {
@@ -9,6 +34,7 @@ export function DeliverPanel() {
   const { brief } = data.project;
   const { bodies, artefacts } = data.snapshot;
   const sections = artefacts.filter((a) => a.kind === 'section');
+  const heights = artefacts.filter((a) => a.kind === 'height-map');
   const frames = data.snapshot.datums.filter((d) => d.kind === 'frame');
   const [chosen, setChosen] = useState('');
   const frame = frames.find((f) => f.id === chosen);
@@ -57,6 +83,9 @@ export function DeliverPanel() {
             ))}
           </div>
         </div>
+      ))}
+      {heights.map((artefact) => (
+        <Heights key={artefact.id} artefact={artefact} address={`/api/projects/${projectId}/artefacts/${artefact.id}/download`} />
       ))}
     </div>
   );
