@@ -84,15 +84,16 @@ test('shapes are found, chosen on the part, split, joined, and made a datum that
   await clickPart(page, [5, 4, 5]);
   await list.getByRole('button', { name: 'Datum' }).click();
   await expect(page.locator('[data-step=add-datum]')).toContainText('Plane 1: ± 0');
-  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Orient' }).click();
-  await panel.getByRole('button', { name: 'Set frame', exact: true }).click();
+  // A frame is proposed of three planes that are square to each other.
+  await list.getByRole('button', { name: 'Propose a frame' }).click();
   const frame = page.getByRole('form', { name: 'Set frame' });
-  await frame.getByRole('combobox', { name: 'First' }).selectOption({ label: 'Plane 1' });
+  for (const [place, name] of [['First', 'Plane 2'], ['Second', 'Plane 3'], ['Third', 'Plane 4']]) await expect(frame.getByRole('combobox', { name: `${place} datum`, exact: true }).locator('option:checked')).toHaveText(name ?? '');
+  await expect(page.locator('[data-step=add-datum][data-state=done]')).toHaveCount(4);
   await frame.getByRole('button', { name: /^Set frame/ }).click();
-  await expect(page.locator('[data-step=set-frame]')).toHaveAttribute('data-state', 'done');
-  // The tops are down now: the plane of both lies in XY.
+  await expect(page.locator('[data-step=set-frame]')).toContainText('all six locked');
+  // What was proposed first lies in XY now, and the tops with it or beside it.
   const project = page.url().split('/').pop();
   const state = (await (await page.request.get(`/api/projects/${project}`)).json()) as { snapshot: { datums: { origin: number[]; direction: number[] }[] } };
-  expect(state.snapshot.datums[0]?.origin[2]).toBeCloseTo(0, 6);
+  expect(state.snapshot.datums[1]?.origin[2]).toBeCloseTo(0, 6);
   expect(Math.abs(state.snapshot.datums[0]?.direction[2] ?? 0)).toBeCloseTo(1, 9);
 });

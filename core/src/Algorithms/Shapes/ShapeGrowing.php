@@ -24,9 +24,6 @@ final class ShapeGrowing
     /** Faces of the discs that shapes are first told from; as many times more where the least area holds more than the first. */
     private const DISCS = [400, 120, 40, 12, 4, 2];
 
-    /** Cosine between a face and the shape that it is to lie on: 25 degrees. */
-    private const FACING = 0.906;
-
     /** The tolerance is this many times the noise. */
     private const WIDE = 4.0;
 
@@ -51,9 +48,10 @@ final class ShapeGrowing
     /** Faces that the middle has at least. */
     private const INNER = 12;
 
-    /** Times the noise: the root mean square distance of the middle, and of the whole from the fit to the middle, over which a shape is none. */
+    /** Times the noise: how far the middle of an area may lie off its shape, root mean square. */
     private const OFF_INSIDE = 2.0;
 
+    /** Times the noise: how far the whole may lie off the fit to its middle, root mean square; edges are rounded. */
     private const OFF = 2.4;
 
     /** Times the noise: the root mean square distance below which a trend is one of rounding. */
@@ -83,17 +81,19 @@ final class ShapeGrowing
     /** Of the least area: what an area must reach each time it grows, or it is given up. */
     private const HOPE = 0.5;
 
-    /** Points that a disc, and an area, is thinned to for a fit. */
+    /** Points that a disc is thinned to for a fit; what has grown, to twice as many. */
     private const FEW = 64;
 
+    /** Points that an area is thinned to for what decides on its shape. */
     private const MANY = 250;
 
     /** Share of the tolerance: a fit from which a shape only grows need be no better. */
     private const ROUGH = 0.02;
 
-    /** Steps of a fit to a disc, which only has to tell whether there is anything; and to what has grown. */
+    /** Steps of a fit to a disc, which only has to tell whether there is anything. */
     private const FIRST_STEPS = 5;
 
+    /** Steps of a fit to what has grown. */
     private const STEPS = 12;
 
     /** Axes that a torus is tried on. */
@@ -141,10 +141,8 @@ final class ShapeGrowing
     public static function over(FaceField $field, array $counts, array $kinds, ?float $tolerance, float $share, callable $breathe): array
     {
         $work = new self($field, $counts, $kinds);
-        $work->noise = $field->noise();
-        $exact = self::EXACT * BoundingBox::of($field->p)->diagonal();
-        $work->noise = $tolerance === null ? max($work->noise, $exact / self::WIDE) : $tolerance / self::WIDE;
-        $work->tolerance = self::WIDE * $work->noise;
+        $work->tolerance = $tolerance ?? max(self::WIDE * $field->noise(), self::EXACT * BoundingBox::of($field->p)->diagonal());
+        $work->noise = $work->tolerance / self::WIDE;
         $work->allowed = 0.5 * (float) $tolerance;
         $work->least = $share * array_sum($field->areas);
         // Faces that the least area holds, so far as they are fine.
@@ -475,76 +473,13 @@ final class ShapeGrowing
     }
 
     /**
-     * The faces that a shape reaches from some, over neighbours without a shape that lie on it and face its way.
+     * What a shape reaches from some faces, among those without a shape.
      *
      * @param  list<int>  $from
      * @return list<int>
      */
     private function grown(TurnedShape $shape, array $from): array
     {
-        [$x0, $y0, $z0] = $shape->origin;
-        [$ax, $ay, $az] = $shape->axis;
-        [$radius, $tube, $round, $tolerance] = [$shape->radius, $shape->tube, $shape->isRound(), $this->tolerance];
-        $cos = $shape->kind === 'plane' ? 0.0 : cos($shape->tilt);
-        $sin = sin($shape->tilt);
-        [$p, $f, $n, $smooth] = [$this->field->p, $this->field->f, $this->field->normals, $this->field->smooth];
-        $labels = $this->labels;
-        // Which side of the shape is outside: what most of the first faces say.
-        $side = 0.0;
-        foreach (array_slice($from, 0, 50) as $t) {
-            [$a, $b, $c] = [3 * $f[3 * $t], 3 * $f[3 * $t + 1], 3 * $f[3 * $t + 2]];
-            $normal = $shape->normal(($p[$a] + $p[$b] + $p[$c]) / 3.0, ($p[$a + 1] + $p[$b + 1] + $p[$c + 1]) / 3.0, ($p[$a + 2] + $p[$b + 2] + $p[$c + 2]) / 3.0);
-            $side += Vector3::dot($normal, [$n[3 * $t], $n[3 * $t + 1], $n[3 * $t + 2]]);
-        }
-        $side = $side < 0.0 ? -1.0 : 1.0;
-        $in = $faces = [];
-        $stack = $from;
-        while ($stack !== []) {
-            $t = array_pop($stack);
-            if (isset($in[$t]) || $labels[$t] >= 0) {
-                continue;
-            }
-            $in[$t] = true;
-            $o = 3 * $t;
-            $outX = $outY = $outZ = $height = 0.0;
-            for ($k = $o; $k < $o + 3; $k++) {
-                $v = 3 * $f[$k];
-                $x = $p[$v] - $x0;
-                $y = $p[$v + 1] - $y0;
-                $z = $p[$v + 2] - $z0;
-                $h = $x * $ax + $y * $ay + $z * $az;
-                $x -= $h * $ax;
-                $y -= $h * $ay;
-                $z -= $h * $az;
-                $q = sqrt($x * $x + $y * $y + $z * $z) - $radius;
-                $d = $round ? sqrt($q * $q + $h * $h) - $tube : $cos * $q - $sin * $h;
-                if ($d > $tolerance || $d < -$tolerance) {
-                    continue 2;
-                }
-                $outX += $x;
-                $outY += $y;
-                $outZ += $z;
-                $height += $h;
-            }
-            // The normal of the shape at the middle of the face; every sum is three times as long.
-            $rho = sqrt($outX * $outX + $outY * $outY + $outZ * $outZ);
-            $q = $rho - 3.0 * $radius;
-            $s = $round ? sqrt($q * $q + $height * $height) : 1.0;
-            $s = $s > 0.0 ? $s : 1.0;
-            $nr = ($round ? $q / $s : $cos) / ($rho > 0.0 ? $rho : 1.0);
-            $nh = $round ? $height / $s : -$sin;
-            $facing = $nr * ($outX * $n[$o] + $outY * $n[$o + 1] + $outZ * $n[$o + 2]) + $nh * ($ax * $n[$o] + $ay * $n[$o + 1] + $az * $n[$o + 2]);
-            if ($side * $facing < self::FACING) {
-                continue;
-            }
-            $faces[] = $t;
-            for ($k = $o; $k < $o + 3; $k++) {
-                if (($g = $smooth[$k]) >= 0) {
-                    $stack[] = (int) ($g / 3);
-                }
-            }
-        }
-
-        return $faces;
+        return ShapeReach::of($this->field, $shape, $from, $this->labels, $this->tolerance);
     }
 }

@@ -1,4 +1,4 @@
-import { Axis3d, Combine, Scissors } from 'lucide-react';
+import { Axis3d, Combine, Move3d, Scissors } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import { api } from '../../api/client';
@@ -9,6 +9,8 @@ import { count } from '../../ui/format';
 import { css } from '../../viewport/palette';
 import { shapeColour } from '../../viewport/shapeLayer';
 import { freeName } from '../operations/request';
+import { PLACES } from '../orient/frame';
+import { frameFrom } from './frame';
 import { facesOf, figureOf, type FoundShape, type HeldShapes, isCurrent, KINDS, labelsOf, numberOf, placed, scaleOf, swatch } from './shapes';
 
 interface RowProps {
@@ -98,9 +100,18 @@ function ShapeList({ artefact }: { artefact: ArtefactItem }) {
     viewport.current?.flyTo(placed(artefact, shape.place), Math.max(15, 3 * scaleOf(artefact) * shape.size));
   };
   const one = chosen.length === 1 ? held.shapes.find((s) => s.id === chosen[0]) : undefined;
-  const makeDatum = (shape: FoundShape) => {
-    const kind = shape.kind === 'revolved' || shape.kind === 'torus' ? 'line' : shape.kind;
-    run(() => api.addStep(projectId, 'add-datum', { name: freeName(kind, data.snapshot.datums), kind, shape: { find: 'found', id: shape.id } }));
+  const kindOf = (shape: FoundShape) => (shape.kind === 'revolved' || shape.kind === 'torus' ? 'line' : shape.kind);
+  const addDatum = (shape: FoundShape, name: string) => api.addStep(projectId, 'add-datum', { name, kind: kindOf(shape), shape: { find: 'found', id: shape.id } });
+  const makeDatum = (shape: FoundShape) => run(() => addDatum(shape, freeName(kindOf(shape), data.snapshot.datums)));
+  const proposed = frameFrom(held.shapes);
+  const propose = () => {
+    const names: string[] = [];
+    for (const shape of proposed) names.push(freeName(kindOf(shape), [...data.snapshot.datums, ...names.map((name) => ({ id: name, name }))]));
+    run(async () => {
+      // One after the other: steps are carried out in the order in which they come in.
+      for (const [k, shape] of proposed.entries()) await addDatum(shape, names[k] ?? '');
+      commands.reopen('set-frame', 'orient', Object.fromEntries(names.map((name, k) => [PLACES[k] ?? '', { datum: name }])), []);
+    });
   };
   const noDatum = one === undefined ? 'Choose one shape first' : one.kind === 'free' ? 'Free form is no reference' : null;
   const noSplit = one === undefined ? 'Choose one shape first' : isNow ? null : 'Its body has changed: find shapes again';
@@ -152,6 +163,15 @@ function ShapeList({ artefact }: { artefact: ArtefactItem }) {
           <Scissors size={13} aria-hidden /> Split
         </button>
       </div>
+      <button
+        type="button"
+        className="btn btn-sm"
+        disabled={proposed.length === 0}
+        title={proposed.length === 0 ? 'There is no plane or axis here to set a frame by' : `Datums of ${proposed.map((s) => `${KINDS[s.kind].toLowerCase()} ${numberOf(s)}`).join(', ')}, and Set frame with them`}
+        onClick={propose}
+      >
+        <Move3d size={13} aria-hidden /> Propose a frame
+      </button>
       {noDatum && noJoin ? <p className="opacity-80">{noDatum}.</p> : null}
     </section>
   );

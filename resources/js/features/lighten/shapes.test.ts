@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import type { ArtefactItem, BodyItem } from '../../api/types';
 import { facesOf, figureOf, type FoundShape, isCurrent, labelsOf, placed, scaleOf } from './shapes';
 
-const shape = (kind: FoundShape['kind'], more: Partial<FoundShape> = {}): FoundShape => ({ id: 'shape-7', kind, radius: 15, halfAngle: 0, tube: 0, size: 10, place: [1, 2, 3], area: 4, faces: 5, rms: 0.01, ...more });
+const shape = (kind: FoundShape['kind'], more: Partial<FoundShape> = {}): FoundShape => ({ id: 'shape-7', kind, direction: [0, 0, 1], radius: 15, halfAngle: 0, tube: 0, size: 10, place: [1, 2, 3], area: 4, faces: 5, rms: 0.01, ...more });
 /** Twice as large, turned a quarter about Z, shifted. */
 const artefact = { bodyId: 'b', surface: 'now', transform: [0, -2, 0, 100, 2, 0, 0, 0, 0, 0, 2, 5, 0, 0, 0, 1] } as unknown as ArtefactItem;
 

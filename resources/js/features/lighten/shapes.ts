@@ -4,6 +4,8 @@ import type { ArtefactItem, BodyItem } from '../../api/types';
 export interface FoundShape {
   id: string;
   kind: 'plane' | 'cylinder' | 'cone' | 'sphere' | 'torus' | 'revolved' | 'free';
+  /** of a plane, or an axis; 0 0 0 of what has none */
+  direction: [number, number, number];
   radius: number;
   halfAngle: number;
   tube: number;

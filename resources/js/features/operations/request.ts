@@ -175,6 +175,7 @@ export function lacking(operation: OperationInfo, sent: Record<string, unknown>,
   if (operation.needs === 'meshes' && !bodies.some((b) => b.kind === 'mesh')) return 'There is no mesh yet: fuse the passes first.';
   if (operation.name === 'fill-holes' && (worked ?? bodies).every((b) => b.figures?.holeCount === 0)) return 'Every rim is closed already.';
   if (operation.name === 'register' && passes.length < 2) return 'Bring in a second pass.';
+  if (operation.parameters.some((p) => p.picks === 'shapes' && sent[p.name] === undefined)) return 'Choose shapes in the list under Lighten first.';
   if (operation.parameters.some((p) => p.picks === 'selection' && p.required) && selection.length === 0) return 'Select what is meant: draw around it, or click a piece.';
   if (operation.name === 'crop' && sent.box === undefined) return 'Bring in a pass or a body first.';
   if (operation.name === 'place' && (!sent.moving || !sent.onto)) return 'Choose what moves, and what it is placed on.';
