@@ -46,7 +46,7 @@ final class Compare implements Operation
 
     public static function about(): About
     {
-        return new About('compare', Stage::Deliver, 'Compare', 'Measures how far a body lies off its raw passes or off another body, and shows where. Changes nothing.', 'meshes', CompareParameters::class, looksOnly: true, readsArtefacts: true);
+        return new About('compare', Stage::Deliver, 'Compare', 'Measures how far a body lies off its raw passes, another body, or the shapes found on it, and shows where. Changes nothing.', 'meshes', CompareParameters::class, looksOnly: true, readsArtefacts: true);
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

@@ -19,7 +19,7 @@ export const PATTERNS: Readonly<Record<string, string>> = {
 export interface ShownShapes {
   /** of each face its shape */
   labels: Uint16Array;
-  /** of each shape its kind, and whether it stands out */
+  /** of each shape its kind */
   kinds: readonly string[];
 }
 

@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Emberstone\Core\Algorithms\Shapes;
 
 use Emberstone\Core\Algorithms\HalfEdge\Topology;
-use Emberstone\Core\Algorithms\Linear\Dense;
 use Emberstone\Core\Algorithms\Surface\Measure;
 use Emberstone\Core\Geometry\Vector3;
 
@@ -238,32 +237,16 @@ final readonly class FaceField
         $n = Vector3::unit($n);
         [$u, $v] = Vector3::square($n);
         $middle = array_slice($this->p, 3 * $this->f[3 * $disc[0]], 3);
-        $rows = $heights = [];
-        $m = array_fill(0, 36, 0.0);
-        $g = array_fill(0, 6, 0.0);
+        $x = $y = $heights = [];
         foreach ($vertices as $w => $_) {
             $r = Vector3::minus(array_slice($this->p, 3 * $w, 3), $middle);
-            [$a, $b, $h] = [Vector3::dot($r, $u), Vector3::dot($r, $v), Vector3::dot($r, $n)];
-            $rows[] = $row = [1.0, $a, $b, $a * $a, $a * $b, $b * $b];
-            $heights[] = $h;
-            for ($i = 0; $i < 6; $i++) {
-                for ($j = 0; $j < 6; $j++) {
-                    $m[6 * $i + $j] += $row[$i] * $row[$j];
-                }
-                $g[$i] += $row[$i] * $h;
-            }
+            $x[] = Vector3::dot($r, $u);
+            $y[] = Vector3::dot($r, $v);
+            $heights[] = Vector3::dot($r, $n);
         }
-        $x = Dense::solve($m, $g, 6);
-        if ($x === null) {
-            return null;
-        }
-        $squares = 0.0;
-        foreach ($rows as $k => $row) {
-            $d = $heights[$k] - ($x[0] + $x[1] * $row[1] + $x[2] * $row[2] + $x[3] * $row[3] + $x[4] * $row[4] + $x[5] * $row[5]);
-            $squares += $d * $d;
-        }
+        $squares = SecondOrder::left($x, $y, $heights);
 
-        return sqrt($squares / max(1, count($rows) - 6));
+        return $squares === null ? null : sqrt($squares / max(1, count($heights) - 6));
     }
 
     /**

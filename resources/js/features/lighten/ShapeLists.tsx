@@ -55,6 +55,7 @@ function ShapeList({ artefact }: { artefact: ArtefactItem }) {
   const [held, setHeld] = useState<HeldShapes | null>(null);
   const [chosen, setChosen] = useState<readonly string[]>([]);
   const [looked, setLooked] = useState<string | null>(null);
+  const [framed, setFramed] = useState<readonly string[]>([]);
   const clicked = useView((s) => s.clicked);
   useEffect(() => {
     let live = true;
@@ -89,6 +90,13 @@ function ShapeList({ artefact }: { artefact: ArtefactItem }) {
     setChosen((ids) => (clicked.more ? (ids.includes(id) ? ids.filter((one) => one !== id) : [...ids, id]) : [id]));
     document.querySelector(`[data-shape="${id}"]`)?.scrollIntoView({ block: 'nearest' });
   }, [clicked, held, labels, isNow, artefact.bodyId]);
+  // Once the datums of a proposal are there, Set frame opens with them.
+  const { datums } = data.snapshot;
+  useEffect(() => {
+    if (framed.length === 0 || !framed.every((name) => datums.some((d) => d.name === name))) return;
+    setFramed([]);
+    commands.reopen('set-frame', 'orient', Object.fromEntries(framed.map((name, k) => [PLACES[k] ?? '', { datum: name }])), []);
+  }, [framed, datums, commands]);
   if (!held) return null;
   const all = held.shapes.reduce((sum, s) => sum + s.area, 0);
   const choose = (shape: FoundShape, more: boolean) => {
@@ -110,7 +118,7 @@ function ShapeList({ artefact }: { artefact: ArtefactItem }) {
     run(async () => {
       // One after the other: steps are carried out in the order in which they come in.
       for (const [k, shape] of proposed.entries()) await addDatum(shape, names[k] ?? '');
-      commands.reopen('set-frame', 'orient', Object.fromEntries(names.map((name, k) => [PLACES[k] ?? '', { datum: name }])), []);
+      setFramed(names);
     });
   };
   const noDatum = one === undefined ? 'Choose one shape first' : one.kind === 'free' ? 'Free form is no reference' : null;
