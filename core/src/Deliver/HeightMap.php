@@ -19,6 +19,7 @@ use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Artefact;
 use Emberstone\Core\Operation\AxisChoice;
 use Emberstone\Core\Operation\Estimate;
+use Emberstone\Core\Operation\LookAlong;
 use Emberstone\Core\Operation\Operation;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
@@ -56,7 +57,7 @@ final class HeightMap implements Operation
         if ($meshes === []) {
             throw UnsuitableInput::because('There is no mesh to draw heights of: fuse the passes first, or bring in a mesh.');
         }
-        $axis = $parameters->axis($workpiece->datums);
+        $axis = LookAlong::of('along', $parameters->along, $workpiece->datums);
         $artefacts = $figures = [];
         foreach ($meshes as $k => $body) {
             $part = new PartProgress($progress, $k / count($meshes), ($k + 1) / count($meshes));

@@ -8,6 +8,7 @@ use Emberstone\Core\Deliver\Compare;
 use Emberstone\Core\Deliver\HeightMap;
 use Emberstone\Core\Deliver\Join;
 use Emberstone\Core\Deliver\Measuring\TakeMeasure;
+use Emberstone\Core\Deliver\Outline;
 use Emberstone\Core\Deliver\Section;
 use Emberstone\Core\Deliver\Shaping\AddBody;
 use Emberstone\Core\Deliver\Shaping\ClearanceCut;
@@ -79,7 +80,7 @@ final class Catalogue
         Inspect::class, Repair::class, FillHoles::class, FillPart::class, LayStrip::class, KeepPieces::class, Despike::class, Smooth::class, ReshapePatch::class,
         Decimate::class, Remesh::class, FindShapes::class, JoinShapes::class, SplitShape::class,
         AddDatum::class, SetFrame::class, FrameFromPoints::class, Turn::class, Shift::class, Centre::class, Scale::class, Mirror::class,
-        TakeMeasure::class, Compare::class, Section::class, HeightMap::class, Split::class, Join::class,
+        TakeMeasure::class, Compare::class, Section::class, Outline::class, HeightMap::class, Split::class, Join::class,
         AddBody::class, TakeAway::class, KeepCommon::class, ClearanceCut::class, OpenHole::class, SimpleBody::class,
     ];
 

@@ -67,6 +67,7 @@ final class OperationExamples
         'join-shapes' => ['shapes' => ['shape-1', 'shape-7']],
         'split-shape' => ['shapes' => ['shape-1'], 'selection' => [['target' => 'brick', 'ranges' => [[288, 323], [360, 395]]]]],
         'section' => ['plane' => ['point' => [0.0, 0.0, 1.0], 'normal' => [0.1, 0.2, 1.0]], 'count' => 3, 'spacing' => 1.5, 'fit' => 0.05],
+        'outline' => ['along' => ['point' => [0.0, 0.0, 0.0], 'direction' => [0.1, 0.2, 1.0]], 'from' => -4.0, 'to' => 6.0, 'fit' => 0.05],
         'height-map' => ['along' => ['point' => [0.0, 0.0, 0.0], 'direction' => [0.1, 0.2, 1.0]], 'pixel' => 0.5, 'side' => 'both'],
         'compare' => ['tolerance' => 0.2],
         'split' => ['plane' => ['point' => [0.0, 0.0, 1.0], 'normal' => [0.1, 0.2, 1.0]]],

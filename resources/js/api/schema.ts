@@ -981,6 +981,16 @@ export interface OperationParameters {
     /** Curves become as few straight lines and arcs as pass no point farther than this; empty leaves every point. [mm] */
     fit?: number | null;
   };
+  'outline': {
+    /** The way it is looked at the part. */
+    along?: Record<string, unknown> | string;
+    /** What lies before this depth is left out. Depths are counted the way it is looked, from where the axis or datum begins. [mm] */
+    from?: number | null;
+    /** What lies behind this depth is left out. [mm] */
+    to?: number | null;
+    /** Curves become as few straight lines and arcs as pass no point farther than this; empty leaves every point. [mm] */
+    fit?: number | null;
+  };
   'height-map': {
     /** The way it is looked at the part: the front is what is met first. */
     along?: Record<string, unknown> | string;
