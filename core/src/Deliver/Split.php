@@ -151,7 +151,7 @@ final class Split implements MakesNew, Operation
     {
         $parts = [];
         foreach ($wanted as $side) {
-            $parts[$side] = self::part($mesh, $cut, $side, []);
+            $parts[$side] = CutPart::of($mesh, $cut, $side);
         }
 
         return $parts;
@@ -173,7 +173,7 @@ final class Split implements MakesNew, Operation
             if ($trouble !== null) {
                 return [];
             }
-            $parts[$side] = self::part($mesh, $cut, $side, $cap['faces']);
+            $parts[$side] = CutPart::of($mesh, $cut, $side, $cap['faces']);
         }
 
         return $parts;
@@ -190,26 +190,6 @@ final class Split implements MakesNew, Operation
         $none = [];
 
         return Topology::splitFans($positions, $faces, $none) === 0 ? null : [$positions[$vertices], $positions[$vertices + 1], $positions[$vertices + 2]];
-    }
-
-    /** @param  list<int>  $cap  flat faces that close it */
-    private static function part(TriangleMesh $mesh, PlaneCut $cut, int $side, array $cap): TriangleMesh
-    {
-        $support = $mesh->support;
-        foreach ($support === [] ? [] : $cut->between as [$a, $b, $t]) {
-            $support[] = $mesh->support[$t < 0.5 ? $a : $b];
-        }
-        $faces = [...$cut->faces[$side], ...$cap];
-        $origin = [];
-        if ($mesh->origin !== [] || $cap !== []) {
-            foreach ($cut->source[$side] as $t) {
-                $origin[] = $mesh->origin[$t] ?? TriangleMesh::MEASURED;
-            }
-            $origin = [...$origin, ...array_fill(0, intdiv(count($cap), 3), TriangleMesh::MADE)];
-        }
-        $part = TriangleMesh::fromFlat($cut->positions, $faces, $support, $origin);
-
-        return $part->withFaces(range(0, $part->faceCount() - 1));
     }
 
     /** @return list<Body> the largest first; none where the mesh is one piece */

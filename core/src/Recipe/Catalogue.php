@@ -14,6 +14,7 @@ use Emberstone\Core\Deliver\Shaping\AddBody;
 use Emberstone\Core\Deliver\Shaping\ClearanceCut;
 use Emberstone\Core\Deliver\Shaping\KeepCommon;
 use Emberstone\Core\Deliver\Shaping\OpenHole;
+use Emberstone\Core\Deliver\Shaping\RepeatAround;
 use Emberstone\Core\Deliver\Shaping\SimpleBody;
 use Emberstone\Core\Deliver\Shaping\TakeAway;
 use Emberstone\Core\Deliver\Split;
@@ -81,7 +82,7 @@ final class Catalogue
         Decimate::class, Remesh::class, FindShapes::class, JoinShapes::class, SplitShape::class,
         AddDatum::class, SetFrame::class, FrameFromPoints::class, Turn::class, Shift::class, Centre::class, Scale::class, Mirror::class,
         TakeMeasure::class, Compare::class, Section::class, Outline::class, HeightMap::class, Split::class, Join::class,
-        AddBody::class, TakeAway::class, KeepCommon::class, ClearanceCut::class, OpenHole::class, SimpleBody::class,
+        AddBody::class, TakeAway::class, KeepCommon::class, ClearanceCut::class, OpenHole::class, RepeatAround::class, SimpleBody::class,
     ];
 
     /** @return list<string> */

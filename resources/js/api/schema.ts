@@ -1073,6 +1073,24 @@ export interface OperationParameters {
     /** Bodies that are changed. */
     on?: unknown[] | null;
   };
+  'repeat-around': {
+    /** What the sectors lie around. */
+    axis: Record<string, unknown> | string;
+    /** How many places alike there are around the axis. */
+    count: number;
+    /** Where the good sector begins, turned about the axis from X of the frame (from Y about X itself); empty for the place that is most like the others. [deg] */
+    from?: number | null;
+    /** What lies nearer to the axis than this radius stays as it is: a hub with a keyway, windows. [mm] */
+    beyond?: number | null;
+    /** Width within which one sector passes into the next, on the outside, and into what stays. [mm] */
+    blend?: number | null;
+    /** {"from", "to"}: the bounds of the good sector. More than one place is taken where it spans more. */
+    sector?: unknown[] | null;
+    /** The body that is changed. */
+    body?: string | null;
+    /** Bodies that are changed. */
+    on?: unknown[] | null;
+  };
   'simple-body': {
     /** What it is. */
     kind?: 'box' | 'cylinder' | 'cone' | 'ball' | 'tube';

@@ -40,11 +40,28 @@ final class PlaneCut
     public static function of(array $positions, array $faces, array $point, array $normal): self
     {
         [$nx, $ny, $nz] = $normal;
+        $height = [];
+        foreach (array_chunk($positions, 3) as [$x, $y, $z]) {
+            $height[] = ($x - $point[0]) * $nx + ($y - $point[1]) * $ny + ($z - $point[2]) * $nz;
+        }
+
+        return self::atHeights($positions, $faces, $height, $normal);
+    }
+
+    /**
+     * Parted where a height is 0 that is told for every vertex, and runs straight along every edge.
+     *
+     * @param  array<int, float>  $positions  flat xyz
+     * @param  array<int, int>  $faces  flat
+     * @param  list<float>  $height  of each vertex, mm
+     * @param  array{float, float, float}  $normal  which way faces lie of which all is at height 0: those that look that way are behind
+     */
+    public static function atHeights(array $positions, array $faces, array $height, array $normal): self
+    {
         $snap = self::SNAP * BoundingBox::of($positions)->diagonal();
-        $height = $inPlane = [];
-        foreach (array_chunk($positions, 3) as $v => [$x, $y, $z]) {
-            $height[$v] = ($x - $point[0]) * $nx + ($y - $point[1]) * $ny + ($z - $point[2]) * $nz;
-            if (abs($height[$v]) <= $snap) {
+        $inPlane = [];
+        foreach ($height as $v => $one) {
+            if (abs($one) <= $snap) {
                 $height[$v] = 0.0;
                 $inPlane[$v] = true;
             }
