@@ -8,6 +8,7 @@ use App\Models\Step;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Datums\ShapeMap;
 use Emberstone\Core\Deliver\Figures;
+use Emberstone\Core\Deliver\Handover\HandedOver;
 use Emberstone\Core\Deliver\HeightPictures;
 use Emberstone\Core\Deliver\SectionDrawing;
 use Emberstone\Core\Exchange\Blob;
@@ -143,6 +144,7 @@ final class Workbench
         $parts = match ($artefact->kind) {
             ShapeMap::KIND => $artefact->data['shapes'],
             HeightPictures::KIND => HeightPictures::sides($artefact),
+            HandedOver::KIND => HandedOver::of($artefact)->files(),
             default => SectionDrawing::figures($artefact),
         };
 

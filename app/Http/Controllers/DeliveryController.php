@@ -6,8 +6,10 @@ namespace App\Http\Controllers;
 
 use App\Http\Border\Border;
 use App\Models\Project;
+use App\Services\Handover;
 use App\Services\Workbench;
 use Emberstone\Core\Deliver\Delivery;
+use Emberstone\Core\Deliver\Handover\HandedOver;
 use Emberstone\Core\Deliver\HeightPictures;
 use Emberstone\Core\Deliver\SectionDrawing;
 use Emberstone\Core\Exchange\Dxf;
@@ -40,11 +42,21 @@ final class DeliveryController
         return response()->download($path, self::fileName($project->labels[$body] ?? $row['name'], $data['format']))->deleteFileAfterSend();
     }
 
-    /** A section as a drawing, DXF or SVG, or heights as a picture or points, in the unit of the brief. */
-    public function drawing(Request $request, Project $project, string $artefact, Workbench $workbench): Response
+    /** Formats of what was handed over: its report, and one zip of all. */
+    private const OF_DELIVERIES = ['pdf' => 'application/pdf', 'html' => 'text/html', 'zip' => 'application/zip'];
+
+    /** A section as a drawing, DXF or SVG, or heights as a picture or points, in the unit of the brief; the report of what was handed over, or all of that as a zip. */
+    public function drawing(Request $request, Project $project, string $artefact, Workbench $workbench, Handover $handover): Response
     {
         $data = Border::sent($request);
         $row = array_column($project->snapshot()['artefacts'], null, 'id')[$artefact] ?? null;
+        if (isset(self::OF_DELIVERIES[$data['format']])) {
+            abort_if($row === null || $row['kind'] !== HandedOver::KIND, 404, 'That is not there any more, or has no such file.');
+            ini_set('memory_limit', '2G');
+            $name = ($project->labels[$artefact] ?? $row['name']).($data['format'] === 'zip' ? '' : ', report');
+
+            return self::file($handover->bytes($project, $artefact, HandedOver::of($workbench->artefact($row)), $data['format']), self::OF_DELIVERIES[$data['format']], self::fileName($name, $data['format']));
+        }
         $isDrawing = in_array($data['format'], ['dxf', 'svg'], true);
         abort_if($row === null || $row['kind'] !== ($isDrawing ? SectionDrawing::KIND : HeightPictures::KIND), 404, 'That is not there any more, or has no such file.');
         $held = $workbench->artefact($row);
@@ -59,10 +71,12 @@ final class DeliveryController
             default => [self::points($held, $side, $unit), 'text/plain'],
         };
 
-        return response($bytes, 200, [
-            'Content-Type' => $type,
-            'Content-Disposition' => HeaderUtils::makeDisposition('attachment', $name = self::fileName($isDrawing ? $name : "$name, $side", $data['format']), Str::ascii($name)),
-        ]);
+        return self::file($bytes, $type, self::fileName($isDrawing ? $name : "$name, $side", $data['format']));
+    }
+
+    private static function file(string $bytes, string $type, string $name): Response
+    {
+        return response($bytes, 200, ['Content-Type' => $type, 'Content-Disposition' => HeaderUtils::makeDisposition('attachment', $name, Str::ascii($name))]);
     }
 
     private static function points(Artefact $heights, string $side, Unit $unit): string

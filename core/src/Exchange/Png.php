@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Exchange;
 
-/** Pictures of one grey value a pixel, 16 bits, with words. Source: ISO/IEC 15948, sections 5 and 11. */
+/** Pictures: one grey value of 16 bits a pixel, with words, or three colours of 8 bits. Source: ISO/IEC 15948, sections 5 and 11. */
 final class Png
 {
     /**
@@ -19,12 +19,28 @@ final class Png
             // Filter 0: none; 16 bits, the high one first.
             $lines .= "\0".pack('n*', ...array_slice($values, $r * $columns, $columns));
         }
-        $chunks = self::chunk('IHDR', pack('NNCCCCC', $columns, $rows, 16, 0, 0, 0, 0));
+        $chunks = '';
         foreach ($words as $key => $text) {
             $chunks .= self::chunk('tEXt', "$key\0$text");
         }
 
-        return "\x89PNG\r\n\x1a\n".$chunks.self::chunk('IDAT', (string) gzcompress($lines, 6)).self::chunk('IEND', '');
+        return self::file($columns, $rows, 16, 0, $chunks, $lines);
+    }
+
+    /** @param  string  $rgb  three bytes a pixel, row by row from above */
+    public static function coloured(string $rgb, int $columns): string
+    {
+        $lines = '';
+        foreach (str_split($rgb, 3 * $columns) as $line) {
+            $lines .= "\0$line";
+        }
+
+        return self::file($columns, intdiv(strlen($rgb), 3 * $columns), 8, 2, '', $lines);
+    }
+
+    private static function file(int $columns, int $rows, int $bits, int $colour, string $chunks, string $lines): string
+    {
+        return "\x89PNG\r\n\x1a\n".self::chunk('IHDR', pack('NNCCCCC', $columns, $rows, $bits, $colour, 0, 0, 0)).$chunks.self::chunk('IDAT', (string) gzcompress($lines, 6)).self::chunk('IEND', '');
     }
 
     private static function chunk(string $type, string $data): string

@@ -80,6 +80,10 @@ final class ThreeMf implements FileFormat
             $zip->addFromString('_rels/.rels', '<?xml version="1.0" encoding="UTF-8"?><Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships">'
                 .'<Relationship Target="/3D/3dmodel.model" Id="rel0" Type="'.self::RELATION.'"/></Relationships>');
             $zip->addFile($model, '3D/3dmodel.model');
+            // The same mesh is the same file, whenever it is written: the first day that a zip can tell.
+            for ($k = 0; $k < $zip->numFiles; $k++) {
+                $zip->setMtimeIndex($k, (int) strtotime('1980-01-01 00:00:00'));
+            }
             $zip->close();
             $packed = fopen($container, 'rb');
             assert($packed !== false);

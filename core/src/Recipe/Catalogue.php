@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Recipe;
 
 use Emberstone\Core\Deliver\Compare;
+use Emberstone\Core\Deliver\Handover\Deliver;
 use Emberstone\Core\Deliver\HeightMap;
 use Emberstone\Core\Deliver\Join;
 use Emberstone\Core\Deliver\Measuring\TakeMeasure;
@@ -83,6 +84,7 @@ final class Catalogue
         AddDatum::class, SetFrame::class, FrameFromPoints::class, Turn::class, Shift::class, Centre::class, Scale::class, Mirror::class,
         TakeMeasure::class, Compare::class, Section::class, Outline::class, HeightMap::class, Split::class, Join::class,
         AddBody::class, TakeAway::class, KeepCommon::class, ClearanceCut::class, OpenHole::class, RepeatAround::class, SimpleBody::class,
+        Deliver::class,
     ];
 
     /** @return list<string> */

@@ -55,7 +55,7 @@ final readonly class Recipe
         $op = $step['op'];
         unset($step['op']);
         try {
-            return Step::of($op, $step, $unit->inMillimetres());
+            return Step::of($op, $step, $unit->inMillimetres(), ['unit' => $unit->value]);
         } catch (InvalidParameter $problem) {
             throw InvalidParameter::of("step $number ($op):", $problem->getMessage());
         }

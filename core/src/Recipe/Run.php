@@ -95,7 +95,7 @@ final class Run
             }
             $steps[] = [
                 'op' => $step->op, ...($step->on === null ? [] : ['on' => $step->on]), 'seconds' => round((hrtime(true) - $began) / 1e9, 3), 'peakMemoryMb' => (int) ceil(memory_get_peak_usage() / 1e6),
-                'before' => (object) $result->before, 'after' => (object) $result->after, 'notes' => $result->notes,
+                'summary' => $result->headline, 'before' => (object) $result->before, 'after' => (object) $result->after, 'notes' => $result->notes,
             ];
         }
         RunState::remove($folder);
@@ -115,6 +115,7 @@ final class Run
         $bodies = $this->write($workpiece, $folder, $format);
         $curves = $this->writeDrawings($workpiece, $folder);
         $heights = $this->writeHeights($workpiece, $folder);
+        $deliveries = Deliveries::write($workpiece, $steps, $frame, $this->recipe->text, fn (string $name, string $bytes) => $this->put("$folder/$name", $bytes));
         $comparisons = array_merge(...array_map(fn (array $step) => $this->comparisons((array) $step['after']), $steps));
         $measurements = array_merge(...array_map(fn (array $step) => $this->measurements((array) $step['after']), $steps));
         $mm = $this->recipe->unit->inMillimetres();
@@ -130,7 +131,7 @@ final class Run
             'datums' => array_map(fn (Datum $datum) => $datum->scaled(1.0 / $mm)->report(), $workpiece->datums),
             'frame' => $this->inRecipeUnit($frame, $mm),
             ...($shapes === [] ? [] : ['shapes' => $shapes]), ...($heights === [] ? [] : ['heights' => $heights]),
-            'steps' => $steps, 'bodies' => $bodies, ...($curves === [] ? [] : ['curves' => $curves]), ...($failed === null ? [] : ['failed' => $failed]),
+            'steps' => $steps, 'bodies' => $bodies, ...($curves === [] ? [] : ['curves' => $curves]), ...($deliveries === [] ? [] : ['deliveries' => $deliveries]), ...($failed === null ? [] : ['failed' => $failed]),
         ];
         $this->put("$folder/report.json", json_encode($report, JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_THROW_ON_ERROR)."\n");
 

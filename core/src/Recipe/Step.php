@@ -38,11 +38,15 @@ final readonly class Step
     /**
      * @param  array<mixed>  $values  of the parameters, with `on` and `tag` among them
      * @param  float  $mm  millimetres of the unit that lengths are given in
+     * @param  array<string, mixed>|null  $brief  for an operation that goes by the brief, where the values tell none
      *
      * @throws InvalidParameter
      */
-    public static function of(string $op, array $values, float $mm = 1.0): self
+    public static function of(string $op, array $values, float $mm = 1.0, ?array $brief = null): self
     {
+        if ($brief !== null && ! isset($values['brief']) && self::takes($op, 'brief')) {
+            $values['brief'] = $brief;
+        }
         $about = Catalogue::operation($op)::about();
         foreach (self::OLD_NAMES as $old) {
             if (array_key_exists($old, $values)) {
@@ -77,7 +81,12 @@ final readonly class Step
     /** Has the operation an `on` of its own? Then it must be told what to work on, and may be told of datums. */
     private static function isOwn(string $op): bool
     {
-        return in_array('on', array_map(fn (ParamSpec $spec) => $spec->name, ParamSpec::ofClass(Catalogue::operation($op)::about()->parameters)), true);
+        return self::takes($op, 'on');
+    }
+
+    private static function takes(string $op, string $parameter): bool
+    {
+        return in_array($parameter, array_map(fn (ParamSpec $spec) => $spec->name, ParamSpec::ofClass(Catalogue::operation($op)::about()->parameters)), true);
     }
 
     /** @return list<string>|null */

@@ -77,6 +77,7 @@ final class OperationExamples
         'keep-common' => ['with' => 'brick'],
         'clearance-cut' => ['around' => 'brick', 'distance' => 2.0],
         'open-hole' => ['axis' => ['point' => [1.0, 2.0, 3.0], 'direction' => [0.1, 0.2, 1.0]], 'diameter' => 4.0, 'depth' => 6.0, 'countersink' => 6.0],
+        'deliver' => ['formats' => ['stl', 'obj'], 'for' => 'Kelter Mill'],
         'repeat-around' => ['axis' => ['point' => [1.0, 2.0, 3.0], 'direction' => [0.1, 0.2, 1.0]], 'count' => 6, 'from' => 11.0, 'blend' => 0.7],
         'measure' => ['of' => ['Base', 'Top'], 'nominal' => 9.0, 'plus' => 0.5, 'minus' => 0.5],
         'simple-body' => ['kind' => 'tube', 'axis' => ['point' => [1.0, 2.0, 3.0], 'direction' => [0.1, 0.2, 1.0]]],

@@ -122,15 +122,15 @@ export type DatumItem = z.infer<typeof datumItem>;
 export const artefactItem = z.object({
   id: z.string(),
   name: z.string(),
-  kind: z.enum(['section', 'shapes', 'height-map']),
+  kind: z.enum(['section', 'shapes', 'height-map', 'delivery']),
   version: z.int(),
   /** what it moves along with */
   bodyId: z.string().nullable(),
-  /** what it holds, as JSON: planes with their curves, shapes with the shape of each face, or heights */
+  /** what it holds, as JSON: planes with their curves, shapes with the shape of each face, heights, or files */
   blob: z.string(),
   /** from its numbers to millimetres of the project */
   transform: z.array(z.number()),
-  /** how many curves, shapes or pictures it holds */
+  /** how many curves, shapes, pictures or files it holds */
   parts: z.int(),
   /** the blob of the body that shapes were found on: of another surface they tell nothing */
   surface: z.string().nullable(),
@@ -1112,6 +1112,20 @@ export interface OperationParameters {
     height?: number;
     /** Of the new body. */
     name?: string | null;
+  };
+  'deliver': {
+    /** Every body comes as a file of each. */
+    formats?: ('stl' | 'obj' | 'ply' | '3mf' | 'glb' | 'off')[];
+    /** Who gets it; it stands on the report. */
+    for?: string;
+    /** One zip with the files, the report and their sums. */
+    package?: boolean;
+    /** Bodies that are handed over. */
+    bodies?: unknown[] | null;
+    /** Bodies that are handed over. */
+    on?: unknown[] | null;
+    /** Unit, axis that is up, and bounds. */
+    brief?: unknown[] | null;
   };
 }
 

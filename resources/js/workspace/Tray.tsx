@@ -1,4 +1,4 @@
-import { Axis3d, Box, ChevronDown, ChevronRight, Eye, EyeOff, Layers, Lock, LockOpen, Mountain, Search, Shapes, Spline, Trash2 } from 'lucide-react';
+import { Axis3d, Box, ChevronDown, ChevronRight, Eye, EyeOff, Layers, Lock, LockOpen, Mountain, PackageCheck, Search, Shapes, Spline, Trash2 } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
 import { api } from '../api/client';
 import type { DatumItem, PassItem } from '../api/types';
@@ -76,6 +76,7 @@ const ARTEFACTS = [
   { kind: 'section', title: 'Sections', one: 'curve', icon: Spline, swatch: SECTION },
   { kind: 'shapes', title: 'Shapes', one: 'shape', icon: Shapes, swatch: SHAPE_COLOURS[0] },
   { kind: 'height-map', title: 'Height maps', one: 'picture', icon: Mountain, swatch: MEASURED },
+  { kind: 'delivery', title: 'Deliveries', one: 'file', icon: PackageCheck, swatch: MEASURED },
 ] as const;
 
 export function Tray() {

@@ -18,12 +18,13 @@ final class HeightRaster
      * @param  array<int, float>  $q  flat: right, down, depth of each vertex, in pixels, pixels and mm; pixel (c, r) has its middle at (c + 0.5, r + 0.5)
      * @param  array<int, int>  $f
      * @param  callable(float): void  $breathe  told how much is done; may stop the work by an exception
-     * @return array{near: list<float>, far: list<float>} depth a pixel, row by row; INF and -INF where nothing is
+     * @return array{near: list<float>, far: list<float>, corner: list<int>} depth a pixel, row by row; INF and -INF where nothing is; and where the corners of the nearest face begin in `f`, -1 where none is
      */
     public static function of(array $q, array $f, int $columns, int $rows, callable $breathe): array
     {
         $near = array_fill(0, $columns * $rows, INF);
         $far = array_fill(0, $columns * $rows, -INF);
+        $corner = array_fill(0, $columns * $rows, -1);
         for ($o = 0, $n = count($f); $o < $n; $o += 3) {
             if ($o % 300_000 === 0) {
                 $breathe($o / $n);
@@ -73,6 +74,7 @@ final class HeightRaster
                     $at = $r * $columns + $k;
                     if ($z < $near[$at]) {
                         $near[$at] = $z;
+                        $corner[$at] = $o;
                     }
                     if ($z > $far[$at]) {
                         $far[$at] = $z;
@@ -81,6 +83,6 @@ final class HeightRaster
             }
         }
 
-        return ['near' => $near, 'far' => $far];
+        return ['near' => $near, 'far' => $far, 'corner' => $corner];
     }
 }

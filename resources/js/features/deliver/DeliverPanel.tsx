@@ -28,6 +28,32 @@ function Heights({ artefact, address }: { artefact: ArtefactItem; address: strin
   );
 }
 
+/** What was handed over, the newest first: its report, and all of it in one zip, as it was then. */
+function Deliveries() {
+  const { data, projectId } = useWorkspace();
+  const deliveries = data.snapshot.artefacts.filter((a) => a.kind === 'delivery').reverse();
+  if (deliveries.length === 0) return null;
+  return (
+    <section aria-label="Deliveries" className="grid gap-1 rounded-box border border-neutral p-2">
+      <p className="font-semibold">Handed over</p>
+      {deliveries.map((delivery) => (
+        <div key={delivery.id} className="grid gap-1">
+          <p className="truncate">
+            {delivery.name} <span className="opacity-85">· {delivery.parts === 1 ? '1 file' : `${delivery.parts} files`}, kept as they were</span>
+          </p>
+          <div className="grid grid-cols-3 gap-1">
+            {([['pdf', 'Report PDF'], ['html', 'Report HTML'], ['zip', 'All, ZIP']] as const).map(([format, says]) => (
+              <a key={format} className="btn btn-sm" href={`/api/projects/${projectId}/artefacts/${delivery.id}/download?format=${format}`} download>
+                {says}
+              </a>
+            ))}
+          </div>
+        </div>
+      ))}
+    </section>
+  );
+}
+
 /** The files handed over, in the brief's unit and with its axis up. */
 export function DeliverPanel() {
   const { data, projectId } = useWorkspace();
@@ -58,6 +84,7 @@ export function DeliverPanel() {
           </select>
         </label>
       ) : null}
+      <Deliveries />
       <Measurements />
       {bodies.map((body) => (
         <div key={body.id} className="rounded-box border border-neutral p-2">

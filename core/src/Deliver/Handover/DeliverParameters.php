@@ -1,0 +1,51 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Deliver\Handover;
+
+use Emberstone\Core\Deliver\Brief;
+use Emberstone\Core\Foundation\InvalidParameter;
+use Emberstone\Core\Operation\Param;
+
+/** What `deliver` takes: each parameter says in its #[Param] what it is, its unit and its range. */
+final readonly class DeliverParameters
+{
+    public const FORMATS = ['stl', 'obj', 'ply', '3mf', 'glb', 'off'];
+
+    /**
+     * @param  array<int, string>  $formats  of FORMATS; clouds come as PLY whatever is said
+     * @param  string  $for  who gets it
+     * @param  bool  $package  on the command line: one zip of all beside the files
+     * @param  array<int, string>|null  $bodies  ids or names of what is handed over; a short way to say `on`
+     * @param  array<int, string>|null  $on  the same; all bodies when both are null
+     * @param  array<string, mixed>|null  $brief  what was asked for (see Brief::fromArray), the `title` of the project, and who confirmed its `scale` (`by`, `at`); millimetres with Z up when null
+     */
+    public function __construct(
+        #[Param('Formats', 'Every body comes as a file of each.', choices: self::FORMATS)]
+        public array $formats = ['stl'],
+        #[Param('For', 'Who gets it; it stands on the report.')]
+        public string $for = '',
+        #[Param('Package', 'One zip with the files, the report and their sums.', picks: 'recipe')]
+        public bool $package = false,
+        #[Param('Bodies', 'Bodies that are handed over.', picks: 'recipe')]
+        public ?array $bodies = null,
+        #[Param('On', 'Bodies that are handed over.', picks: 'works')]
+        public ?array $on = null,
+        #[Param('Brief', 'Unit, axis that is up, and bounds.', picks: 'recipe')]
+        public ?array $brief = null,
+    ) {
+        if ($formats === [] || array_diff($formats, self::FORMATS) !== []) {
+            throw InvalidParameter::of('formats', 'must be one or more of '.implode(', ', self::FORMATS));
+        }
+        if ($bodies !== null && $on !== null) {
+            throw InvalidParameter::of('bodies', 'and "on" say the same; leave one out');
+        }
+        Brief::fromArray($brief ?? []);
+    }
+
+    public function brief(): Brief
+    {
+        return Brief::fromArray($this->brief ?? []);
+    }
+}
