@@ -1,4 +1,6 @@
+import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
+import { inflateRawSync } from 'node:zlib';
 import { expect, type Page, test } from '@playwright/test';
 import { newProject, seen, signIn } from './steps';
 
@@ -164,4 +166,48 @@ test('a body is compared with points beside it: figures, colours, and the worst 
   await expect(page.locator('[data-step=measure]')).toContainText('117,600.000 mm³ · out of tolerance · Volume');
   await expect(page.getByRole('region', { name: 'Measurements' })).toContainText('117,600.000 mm³');
   await expect(page.getByRole('region', { name: 'Measurements' })).toContainText('out of tolerance');
+});
+
+/** The files of a zip, by name. */
+function unzipped(bytes: Buffer): Map<string, Buffer> {
+  const files = new Map<string, Buffer>();
+  const end = bytes.lastIndexOf(Buffer.from('PK\x05\x06', 'latin1'));
+  for (let k = 0, at = bytes.readUInt32LE(end + 16); k < bytes.readUInt16LE(end + 10); k++) {
+    const [packed, name, more, words, local] = [bytes.readUInt32LE(at + 20), bytes.readUInt16LE(at + 28), bytes.readUInt16LE(at + 30), bytes.readUInt16LE(at + 32), bytes.readUInt32LE(at + 42)];
+    const from = local + 30 + bytes.readUInt16LE(local + 26) + bytes.readUInt16LE(local + 28);
+    const data = bytes.subarray(from, from + packed);
+    files.set(bytes.toString('utf8', at + 46, at + 46 + name), bytes.readUInt16LE(at + 10) === 8 ? inflateRawSync(data) : data);
+    at += 46 + name + more + words;
+  }
+  return files;
+}
+
+test('an outline is drawn from above, and all is handed over in a zip whose sums are right', async ({ page }) => {
+  await signIn(page);
+  await newProject(page, 'Block to hand over');
+  await page.locator('[data-upload]').setInputFiles({ name: 'block.off', mimeType: 'text/plain', buffer: Buffer.from(BLOCK) });
+  await expect(page.locator('[data-step=import]')).toHaveAttribute('data-state', 'done');
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Deliver' }).click();
+  const panel = page.getByLabel('Step panel');
+  await panel.getByRole('button', { name: 'Outline', exact: true }).click();
+  const outline = page.getByRole('form', { name: 'Outline' });
+  await expect(outline.getByRole('combobox', { name: 'Seen' })).toHaveValue('-Z');
+  await outline.getByRole('button', { name: /^Outline/ }).click();
+  await expect(page.locator('[data-step=outline]')).toContainText('1 outline with 0 openings, seen from above; 8400 mm² covered');
+
+  await panel.getByRole('button', { name: 'Hand over', exact: true }).click();
+  const form = page.getByRole('form', { name: 'Hand over' });
+  await form.getByRole('checkbox', { name: 'OFF' }).check();
+  await form.getByRole('textbox', { name: 'For' }).fill('Kelter Mill');
+  await form.getByRole('button', { name: /^Hand over/ }).click();
+  await expect(page.locator('[data-step=deliver]')).toHaveAttribute('data-state', 'done');
+  // In the tray it has nothing to show or hide.
+  await expect(page.getByRole('button', { name: 'Hide Delivery for Kelter Mill' })).toHaveCount(0);
+  const waiting = page.waitForEvent('download');
+  await page.getByLabel('Deliveries').getByRole('link', { name: 'All, ZIP' }).click();
+  const files = unzipped(readFileSync(await (await waiting).path()));
+  const manifest = JSON.parse(files.get('manifest.json')!.toString()) as { for: string; files: { name: string; sha256: string }[] };
+  expect(manifest.for).toBe('Kelter Mill');
+  expect(manifest.files.map((f) => f.name).sort()).toEqual(['Outline of block.dxf', 'Outline of block.svg', 'block.off', 'block.stl', 'report.html', 'report.pdf']);
+  for (const file of manifest.files) expect(createHash('sha256').update(files.get(file.name)!).digest('hex'), file.name).toBe(file.sha256);
 });

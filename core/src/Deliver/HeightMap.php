@@ -81,7 +81,7 @@ final class HeightMap implements Operation
      */
     private static function drawn(TriangleMesh $mesh, AxisChoice $axis, HeightMapParameters $parameters, Progress $progress): array
     {
-        $right = $axis->across();
+        $right = LookAlong::right($axis->direction);
         $down = Vector3::cross($axis->direction, $right);
         $q = [];
         $least = [INF, INF];

@@ -71,12 +71,12 @@ final class Outline implements Operation
             }
         }
         if ($artefacts === []) {
-            throw UnsuitableInput::because(count($meshes) === 1 ? "{$meshes[0]->name} does not lie between these depths along $axis->name. Change From and To, or leave them empty." : "None of the bodies lies between these depths along $axis->name. Change From and To, or leave them empty.");
+            throw UnsuitableInput::because(count($meshes) === 1 ? "{$meshes[0]->name} does not lie between these depths, seen $axis->name. Change From and To, or leave them empty." : "None of the bodies lies between these depths, seen $axis->name. Change From and To, or leave them empty.");
         }
 
         return new Result(
             $workpiece->withArtefacts([...$workpiece->artefacts, ...$artefacts]),
-            sprintf('%s with %s along %s, %s covered', Format::many($sum['curves'] - $sum['openings'], 'outline'), Format::many($sum['openings'], 'opening'), $axis->name, Format::plain($sum['area'], 0).' mm²'),
+            sprintf('%s with %s, seen %s; %s covered', Format::many($sum['curves'] - $sum['openings'], 'outline'), Format::many($sum['openings'], 'opening'), $axis->name, Format::plain($sum['area'], 0).' mm²'),
             [], $sum, $notes,
         );
     }
@@ -85,7 +85,7 @@ final class Outline implements Operation
     private static function drawn(TriangleMesh $mesh, AxisChoice $axis, OutlineParameters $parameters, Progress $progress): ?array
     {
         $normal = Vector3::scaled($axis->direction, -1.0);
-        $right = $axis->across();
+        $right = LookAlong::right($axis->direction);
         $up = Vector3::cross($normal, $right);
         [$positions, $faces] = [$mesh->positions, $mesh->faces];
         $rims = [];
@@ -132,7 +132,7 @@ final class Outline implements Operation
             $curves[] = $parameters->fit === null ? $curve : $curve + ['pieces' => ArcChain::of(SectionDrawing::flat($points, $normal), true, $parameters->fit)];
         }
 
-        return ['plane' => ['name' => "seen along $axis->name", 'point' => $point, 'normal' => $normal, 'curves' => $curves], 'isOpen' => $isOpen];
+        return ['plane' => ['name' => "seen $axis->name", 'point' => $point, 'normal' => $normal, 'curves' => $curves], 'isOpen' => $isOpen];
     }
 
     /** @param  list<array{int, int}>  $edges */

@@ -11,10 +11,10 @@ use Emberstone\Core\Operation\Param;
 /** What `outline` takes: each parameter says in its #[Param] what it is, its unit and its range. */
 final readonly class OutlineParameters
 {
-    /** @param  string|array<mixed>  $along  X, Y or Z, the name of a datum, a vector of three numbers, or {"point", "direction"} in mm */
+    /** @param  string|array<mixed>  $along  X, Y, Z, -X, -Y or -Z, the name of a datum, a vector of three numbers, or {"point", "direction"} in mm */
     public function __construct(
-        #[Param('Along', 'The way it is looked at the part.', picks: 'axis')]
-        public string|array $along = 'Z',
+        #[Param('Seen', 'The way it is looked at the part.', picks: 'look')]
+        public string|array $along = '-Z',
         #[Param('From', 'What lies before this depth is left out. Depths are counted the way it is looked, from where the axis or datum begins.', unit: 'mm', empty: 'all')]
         public ?float $from = null,
         #[Param('To', 'What lies behind this depth is left out.', unit: 'mm', empty: 'all')]

@@ -40,7 +40,9 @@ final class Format
     /** A number for a file: decimals without zeros at the end, never an exponent. */
     public static function plain(float $value, int $decimals): string
     {
-        $text = rtrim(rtrim(number_format($value, $decimals, '.', ''), '0'), '.');
+        $text = number_format($value, $decimals, '.', '');
+        // Zeros before the point count.
+        $text = $decimals > 0 ? rtrim(rtrim($text, '0'), '.') : $text;
 
         return $text === '-0' || $text === '' ? '0' : $text;
     }

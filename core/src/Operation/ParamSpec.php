@@ -50,9 +50,9 @@ final readonly class ParamSpec
     public const MOST_LETTERS = 200;
 
     /** What is picked or typed as places and lengths: all numbers of it are lengths, but for those under the keys below. */
-    private const PLACES = ['points', 'rims', 'clusters', 'pairs', 'lengths', 'box', 'target', 'construct', 'hold', 'typed', 'plane', 'axis', 'measured'];
+    private const PLACES = ['points', 'rims', 'clusters', 'pairs', 'lengths', 'box', 'target', 'construct', 'hold', 'typed', 'plane', 'axis', 'look', 'measured'];
 
-    private const NO_LENGTHS = ['direction', 'normal', 'halfAngle', 'angle', 'turn'];
+    private const NO_LENGTHS = ['direction', 'normal', 'up', 'halfAngle', 'angle', 'turn'];
 
     /** Powers of a length in the units of parameters. */
     private const POWERS = ['mm' => 1, 'mm²' => 2];

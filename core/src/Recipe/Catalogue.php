@@ -82,9 +82,8 @@ final class Catalogue
         Inspect::class, Repair::class, FillHoles::class, FillPart::class, LayStrip::class, KeepPieces::class, Despike::class, Smooth::class, ReshapePatch::class,
         Decimate::class, Remesh::class, FindShapes::class, JoinShapes::class, SplitShape::class,
         AddDatum::class, SetFrame::class, FrameFromPoints::class, Turn::class, Shift::class, Centre::class, Scale::class, Mirror::class,
-        TakeMeasure::class, Compare::class, Section::class, Outline::class, HeightMap::class, Split::class, Join::class,
+        Deliver::class, TakeMeasure::class, Compare::class, Section::class, Outline::class, HeightMap::class, Split::class, Join::class,
         AddBody::class, TakeAway::class, KeepCommon::class, ClearanceCut::class, OpenHole::class, RepeatAround::class, SimpleBody::class,
-        Deliver::class,
     ];
 
     /** @return list<string> */

@@ -941,6 +941,20 @@ export interface OperationParameters {
     /** Of the frame, or a datum that is a plane. */
     plane: Record<string, unknown> | string;
   };
+  'deliver': {
+    /** Every body comes as a file of each. */
+    formats?: ('stl' | 'obj' | 'ply' | '3mf' | 'glb' | 'off')[];
+    /** Who gets it; it stands on the report. */
+    for?: string;
+    /** One zip with the files, the report and their sums. */
+    package?: boolean;
+    /** Bodies that are handed over. */
+    bodies?: unknown[] | null;
+    /** Bodies that are handed over. */
+    on?: unknown[] | null;
+    /** Unit, axis that is up, and bounds. */
+    brief?: unknown[] | null;
+  };
   'measure': {
     /** What is measured. */
     kind?: 'distance' | 'angle' | 'diameter' | 'opening' | 'flatness' | 'roundness' | 'cylindricity' | 'wall' | 'area' | 'volume' | 'length';
@@ -1112,20 +1126,6 @@ export interface OperationParameters {
     height?: number;
     /** Of the new body. */
     name?: string | null;
-  };
-  'deliver': {
-    /** Every body comes as a file of each. */
-    formats?: ('stl' | 'obj' | 'ply' | '3mf' | 'glb' | 'off')[];
-    /** Who gets it; it stands on the report. */
-    for?: string;
-    /** One zip with the files, the report and their sums. */
-    package?: boolean;
-    /** Bodies that are handed over. */
-    bodies?: unknown[] | null;
-    /** Bodies that are handed over. */
-    on?: unknown[] | null;
-    /** Unit, axis that is up, and bounds. */
-    brief?: unknown[] | null;
   };
 }
 

@@ -71,12 +71,12 @@ function GroupHead({ name, ids }: { name: string; ids: string[] }) {
   );
 }
 
-/** What steps give besides geometry, kind by kind. */
+/** What steps give besides geometry, kind by kind, and whether the view draws it. */
 const ARTEFACTS = [
-  { kind: 'section', title: 'Sections', one: 'curve', icon: Spline, swatch: SECTION },
-  { kind: 'shapes', title: 'Shapes', one: 'shape', icon: Shapes, swatch: SHAPE_COLOURS[0] },
-  { kind: 'height-map', title: 'Height maps', one: 'picture', icon: Mountain, swatch: MEASURED },
-  { kind: 'delivery', title: 'Deliveries', one: 'file', icon: PackageCheck, swatch: MEASURED },
+  { kind: 'section', title: 'Sections, outlines', one: 'curve', icon: Spline, swatch: SECTION, drawn: true },
+  { kind: 'shapes', title: 'Shapes', one: 'shape', icon: Shapes, swatch: SHAPE_COLOURS[0], drawn: true },
+  { kind: 'height-map', title: 'Height maps', one: 'picture', icon: Mountain, swatch: MEASURED, drawn: false },
+  { kind: 'delivery', title: 'Deliveries', one: 'file', icon: PackageCheck, swatch: MEASURED, drawn: false },
 ] as const;
 
 export function Tray() {
@@ -154,14 +154,14 @@ export function Tray() {
           />
         ))}
       </TrayList>
-      {ARTEFACTS.map(({ kind, title, one, icon: Icon, swatch }) => {
+      {ARTEFACTS.map(({ kind, title, one, icon: Icon, swatch, drawn }) => {
         const some = artefacts.filter((a) => a.kind === kind);
         if (some.length === 0) return null;
         return (
-          <TrayList key={kind} icon={<Icon size={13} aria-hidden />} title={title} number={some.length} ids={some.map((a) => a.id)}>
+          <TrayList key={kind} icon={<Icon size={13} aria-hidden />} title={title} number={some.length} ids={drawn ? some.map((a) => a.id) : []}>
             {some.map((a) => {
               const figure = `${count(a.parts)} ${a.parts === 1 ? one : `${one}s`}`;
-              return <TrayRow key={a.id} id={a.id} ids={some.map((other) => other.id)} locked={null} copies={false} name={a.name} swatch={css(swatch)} figure={figure} hint={`${a.name}: ${figure}. Double-click or F2 renames, dragging or Alt+arrow moves.`} />;
+              return <TrayRow key={a.id} id={a.id} ids={some.map((other) => other.id)} locked={null} copies={false} drawn={drawn} name={a.name} swatch={css(swatch)} figure={figure} hint={`${a.name}: ${figure}. Double-click or F2 renames, dragging or Alt+arrow moves.`} />;
             })}
           </TrayList>
         );

@@ -19,6 +19,8 @@ export interface RowProps {
   hint: string;
   /** points that were cut away and can be shown */
   removed?: number;
+  /** whether it is drawn in the view, and can be hidden there */
+  drawn?: boolean;
 }
 
 interface Choice {
@@ -67,7 +69,7 @@ export function RowMenu({ label, choices }: { label: string; choices: Choice[] }
 }
 
 /** One pass, body or datum: swatch, name, figure, and what can be done with it. */
-export function TrayRow({ id, ids, locked, copies, name, swatch, figure, hint, removed = 0 }: RowProps) {
+export function TrayRow({ id, ids, locked, copies, name, swatch, figure, hint, removed = 0, drawn = true }: RowProps) {
   const { projectId, commands, run, data, store } = useWorkspace();
   const removedShown = useView((s) => s.removedShown[id] ?? false);
   const { passes, bodies, datums } = data.snapshot;
@@ -108,7 +110,7 @@ export function TrayRow({ id, ids, locked, copies, name, swatch, figure, hint, r
   };
   const choices: Choice[] = [
     ...(copies && !many ? [{ label: 'Facts', icon: <Info size={13} aria-hidden />, does: () => store.setState({ openItem: id, openStep: null }), hint: 'Its size, area, volume, evidence, files, and what made it' }] : []),
-    { label: many ? `Show only these ${meant.length}` : 'Show only this', icon: <Focus size={13} aria-hidden />, does: () => commands.showOnly(meant, all) },
+    ...(drawn ? [{ label: many ? `Show only these ${meant.length}` : 'Show only this', icon: <Focus size={13} aria-hidden />, does: () => commands.showOnly(meant, all) }] : []),
     ...(many ? [{ label: hidden ? `Show ${meant.length}` : `Hide ${meant.length}`, icon: hidden ? <Eye size={13} aria-hidden /> : <EyeOff size={13} aria-hidden />, does: () => commands.setHidden(Object.fromEntries(meant.map((m) => [m, !hidden]))) }] : []),
     ...(locked === null ? [] : [{ label: locked ? 'Unlock' : 'Lock', icon: locked ? <LockOpen size={13} aria-hidden /> : <Lock size={13} aria-hidden />, does: lock, hint: 'Registering does not move what is locked' }]),
     ...(copies ? [{ label: 'Work on a copy', icon: <Copy size={13} aria-hidden />, does: copy, hint: 'A body of its own; this one stays as it is, out of sight' }] : []),
@@ -164,9 +166,11 @@ export function TrayRow({ id, ids, locked, copies, name, swatch, figure, hint, r
           <Lock size={13} aria-hidden />
         </button>
       ) : null}
-      <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label={hidden ? `Show ${name}` : `Hide ${name}`} aria-pressed={hidden} onClick={() => commands.toggle(id)}>
-        {hidden ? <EyeOff size={13} aria-hidden /> : <Eye size={13} aria-hidden />}
-      </button>
+      {drawn ? (
+        <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label={hidden ? `Show ${name}` : `Hide ${name}`} aria-pressed={hidden} onClick={() => commands.toggle(id)}>
+          {hidden ? <EyeOff size={13} aria-hidden /> : <Eye size={13} aria-hidden />}
+        </button>
+      ) : null}
     </li>
   );
 }

@@ -80,6 +80,39 @@ final class Silhouette
     }
 
     /**
+     * The outline of plane areas that are told by their borders.
+     *
+     * @param  list<list<array{float, float}>>  $borders  closed lines; what they wind around more often against the clock than with it is covered
+     * @return list<list<array{float, float}>> see of()
+     */
+    public static function ofLines(array $borders): array
+    {
+        $all = array_merge(...$borders);
+        if ($all === []) {
+            return [];
+        }
+        [$x, $y] = [array_column($all, 0), array_column($all, 1)];
+        [$left, $low] = [min($x), min($y)];
+        $step = max(max($x) - $left, max($y) - $low) / (PlanarArrangement::REACH - 1);
+        if ($step <= 0.0) {
+            return [];
+        }
+        $lines = new PlanarArrangement;
+        foreach ($borders as $border) {
+            $nodes = array_map(fn (array $at) => $lines->node((int) round(($at[0] - $left) / $step), (int) round(($at[1] - $low) / $step)), $border);
+            foreach ($nodes as $k => $node) {
+                $next = $nodes[($k + 1) % count($nodes)];
+                $node === $next || $lines->add($node, $next, 1);
+            }
+        }
+        $lines->settle();
+        $edge = self::arranged(self::outline($lines));
+        $edge->settle();
+
+        return array_map(fn (array $loop) => array_map(fn (array $at) => [$left + $step * $at[0], $low + $step * $at[1]], $loop), self::traced($edge));
+    }
+
+    /**
      * Faces that lie together: slab by slab of the depth, and in a slab along a curve through its cells.
      *
      * @param  list<float>  $seen

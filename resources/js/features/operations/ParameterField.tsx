@@ -23,6 +23,16 @@ const FRAME_PLANES = [
 /** Axes of the frame (AxisChoice.php). */
 const FRAME_AXES = ['X', 'Y', 'Z'].map((id) => ({ id, name: `${id} of the frame` }));
 
+/** Ways to look at a part, along the axes of the frame (LookAlong.php). */
+const LOOKS = [
+  { id: '-Z', name: 'from above' },
+  { id: 'Z', name: 'from below' },
+  { id: 'Y', name: 'from the front' },
+  { id: '-Y', name: 'from behind' },
+  { id: 'X', name: 'from the left' },
+  { id: '-X', name: 'from the right' },
+];
+
 /** Kinds of datum that have an axis. */
 const ROUND: ReadonlySet<string> = new Set(['line', 'cylinder', 'cone']);
 
@@ -75,8 +85,10 @@ export function ParameterField({ parameter, value, onChange, names, placeholder 
         </span>
       );
     }
-    if (p.picks === 'plane' || p.picks === 'axis') {
-      const choices = p.picks === 'plane' ? [...FRAME_PLANES, ...(names ?? []).filter((n) => n.kind === 'plane')] : [...FRAME_AXES, ...(names ?? []).filter((n) => ROUND.has(n.kind ?? ''))];
+    if (p.picks === 'plane' || p.picks === 'axis' || p.picks === 'look') {
+      const planes = (names ?? []).filter((n) => n.kind === 'plane');
+      const round = (names ?? []).filter((n) => ROUND.has(n.kind ?? ''));
+      const choices = p.picks === 'plane' ? [...FRAME_PLANES, ...planes] : p.picks === 'axis' ? [...FRAME_AXES, ...round] : [...LOOKS, ...planes.map((n) => ({ ...n, name: `at ${n.name}` })), ...round.map((n) => ({ ...n, name: `along ${n.name}` }))];
       return (
         <select className="select select-sm w-34" aria-label={p.label} value={typeof value === 'string' ? value : ''} onChange={(e) => onChange(e.target.value || undefined)}>
           <option value="">{typeof value === 'object' && value !== null ? 'as typed' : p.required || p.picks === 'plane' ? 'choose' : 'none'}</option>
@@ -95,7 +107,7 @@ export function ParameterField({ parameter, value, onChange, names, placeholder 
           {p.choices.map((choice) => (
             <label key={choice} className="flex items-center gap-1.5 leading-tight">
               <input type="checkbox" className="checkbox checkbox-xs" checked={chosen.includes(choice)} onChange={(e) => onChange(p.choices.filter((c) => (c === choice ? e.target.checked : chosen.includes(c))))} />
-              {FAMILIES[choice]?.label ?? choice.replace(/[A-Z]/g, (l) => ` ${l.toLowerCase()}`)}
+              {FAMILIES[choice]?.label ?? (p.name === 'formats' ? choice.toUpperCase() : choice.replace(/[A-Z]/g, (l) => ` ${l.toLowerCase()}`))}
             </label>
           ))}
         </span>
