@@ -13,6 +13,7 @@ use Emberstone\Core\Deliver\Outline;
 use Emberstone\Core\Deliver\Section;
 use Emberstone\Core\Deliver\Shaping\AddBody;
 use Emberstone\Core\Deliver\Shaping\ClearanceCut;
+use Emberstone\Core\Deliver\Shaping\Engrave;
 use Emberstone\Core\Deliver\Shaping\KeepCommon;
 use Emberstone\Core\Deliver\Shaping\OpenHole;
 use Emberstone\Core\Deliver\Shaping\RepeatAround;
@@ -83,7 +84,7 @@ final class Catalogue
         Decimate::class, Remesh::class, FindShapes::class, JoinShapes::class, SplitShape::class,
         AddDatum::class, SetFrame::class, FrameFromPoints::class, Turn::class, Shift::class, Centre::class, Scale::class, Mirror::class,
         Deliver::class, TakeMeasure::class, Compare::class, Section::class, Outline::class, HeightMap::class, Split::class, Join::class,
-        AddBody::class, TakeAway::class, KeepCommon::class, ClearanceCut::class, OpenHole::class, RepeatAround::class, SimpleBody::class,
+        AddBody::class, TakeAway::class, KeepCommon::class, ClearanceCut::class, OpenHole::class, Engrave::class, RepeatAround::class, SimpleBody::class,
     ];
 
     /** @return list<string> */

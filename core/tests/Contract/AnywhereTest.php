@@ -238,7 +238,7 @@ final class AnywhereTest extends TestCase
     private static function shifted(array $values, array $by): array
     {
         foreach ($values as $key => $value) {
-            if (! is_array($value) || in_array($key, ['size', 'turn', 'direction', 'normal', 'indices', 'ranges'], true)) {
+            if (! is_array($value) || in_array($key, ['size', 'turn', 'direction', 'normal', 'up', 'indices', 'ranges'], true)) {
                 continue;
             }
             $isPlace = array_is_list($value) && count($value) === 3 && array_filter($value, is_float(...)) === $value;

@@ -77,6 +77,7 @@ final class OperationExamples
         'keep-common' => ['with' => 'brick'],
         'clearance-cut' => ['around' => 'brick', 'distance' => 2.0],
         'open-hole' => ['axis' => ['point' => [1.0, 2.0, 3.0], 'direction' => [0.1, 0.2, 1.0]], 'diameter' => 4.0, 'depth' => 6.0, 'countersink' => 6.0],
+        'engrave' => ['text' => 'B7', 'at' => ['point' => [2.0, 3.0, 9.0], 'up' => [0.1, 1.0, 0.0]], 'height' => 3.0, 'depth' => 0.4, 'wrap' => true],
         'deliver' => ['formats' => ['stl', 'obj'], 'for' => 'Kelter Mill'],
         'repeat-around' => ['axis' => ['point' => [1.0, 2.0, 3.0], 'direction' => [0.1, 0.2, 1.0]], 'count' => 6, 'from' => 11.0, 'blend' => 0.7],
         'measure' => ['of' => ['Base', 'Top'], 'nominal' => 9.0, 'plus' => 0.5, 'minus' => 0.5],
@@ -118,10 +119,10 @@ final class OperationExamples
 
             return new Workpiece(bodies: [Body::of('lower', $lower), Body::of('upper', $upper)], datums: [new Datum('base', 'Base', 'plane', [0.0, 0.0, -1.0], [0.0, 0.0, -1.0], bodyId: 'lower')]);
         }
-        if (in_array($name, ['add-body', 'take-away', 'keep-common', 'clearance-cut', 'open-hole'], true)) {
+        if (in_array($name, ['add-body', 'take-away', 'keep-common', 'clearance-cut', 'open-hole', 'engrave'], true)) {
             $brick = MeshBuilder::brick([13.0, 9.0, 7.0], 3)->transformed(RigidTransform::turn([0.3, 0.5, -0.8], 1.1));
 
-            return new Workpiece(bodies: [Body::of('ball', MeshBuilder::icosphere(3, 10.0)), ...($name === 'open-hole' ? [] : [Body::of('brick', $brick)])], datums: [new Datum('base', 'Base', 'plane', [0.0, 0.0, -1.0], [0.0, 0.0, -1.0], bodyId: 'ball')]);
+            return new Workpiece(bodies: [Body::of('ball', MeshBuilder::icosphere(3, 10.0)), ...(in_array($name, ['open-hole', 'engrave'], true) ? [] : [Body::of('brick', $brick)])], datums: [new Datum('base', 'Base', 'plane', [0.0, 0.0, -1.0], [0.0, 0.0, -1.0], bodyId: 'ball')]);
         }
         if ($name === 'repeat-around') {
             $ring = MeshBuilder::ring(14.0, 5.0, 48, 12)->transformed(RigidTransform::turn([0.2, -0.1, 0.0], 0.22)->then(RigidTransform::shift(1.0, 2.0, 3.0)));

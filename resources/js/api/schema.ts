@@ -1087,6 +1087,26 @@ export interface OperationParameters {
     /** Bodies that are changed. */
     on?: unknown[] | null;
   };
+  'engrave': {
+    /** What shall stand there. */
+    text: string;
+    /** The middle of the text: a click on the surface. */
+    at: unknown[];
+    /** Of a capital letter. [mm] */
+    height: number;
+    /** More than 0 raises the letters, less sinks them. [mm] */
+    depth?: number;
+    /** Letters are as deep everywhere, however the surface bends; otherwise they end on a plane. */
+    wrap?: boolean;
+    /** How the letters look. */
+    font?: 'sans' | 'bold' | 'serif' | 'mono';
+    /** The text is turned against the clock. [deg] */
+    turned?: number;
+    /** The body that is changed. */
+    body?: string | null;
+    /** Bodies that are changed. */
+    on?: unknown[] | null;
+  };
   'repeat-around': {
     /** What the sectors lie around. */
     axis: Record<string, unknown> | string;

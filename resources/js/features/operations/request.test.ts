@@ -174,6 +174,11 @@ describe('what is missing, in words', () => {
     expect(said[places + 1]).toContain('Backspace');
     expect(parametersToSend(anOperation(name, 'mend', { parameters: [aParameter('points', { picks: 'points' })] }), {}, { ...none, picks: [pick(4)] })).toEqual({ points: [[4, 0, 0]] });
   });
+  it('the middle of a text is the last click', () => {
+    expect(lack('engrave', { text: 'B7' }, { data: { bodies: [aMesh('b')] } })).toContain('Click the surface');
+    expect(lack('engrave', { text: 'B7' }, { picks: [pick(1)], data: { bodies: [aMesh('b')] } })).toBeNull();
+    expect(parametersToSend(anOperation('engrave', 'deliver', { parameters: [aParameter('at', { picks: 'points' })] }), {}, { ...none, picks: [pick(4), pick(5)] })).toEqual({ at: { point: [5, 0, 0] } });
+  });
   it('a rim to close or to leave open', () => {
     expect(lack('fill-holes', { rims: [] }, { data: { bodies: [aMesh('b', 2)] } })).toContain('Choose a rim');
     expect(lack('fill-holes', { rims: [], leaveOpen: [[0, 0, 0]] }, { data: { bodies: [aMesh('b', 2)] } })).toBeNull();

@@ -65,6 +65,7 @@ export function parametersToSend(operation: OperationInfo, values: Record<string
     if (lengths.length > 0) out.lengths = lengths;
     else delete out.lengths;
   }
+  if (operation.name === 'engrave' && picks.length > 0) out.at = { point: picks[picks.length - 1]?.pointMm };
   if (operation.name === 'frame-from-points') out.points = picks.map((p) => p.pointMm);
   if (operation.name === 'turn' && picks.length > 0) {
     out.level = picks.map((p) => p.pointMm);
@@ -209,6 +210,7 @@ export function lacking(operation: OperationInfo, sent: Record<string, unknown>,
   if (operation.name === 'decimate' && [sent.ratio, sent.faces, sent.deviation].filter((v) => v !== undefined).length !== 1) return 'Fill in one of share, faces and deviation.';
   if (operation.name === 'remesh' && [sent.edge, sent.faces].filter((v) => v !== undefined).length !== 1) return 'Fill in one of edge and faces.';
   if (operation.name === 'fill-holes' && Array.isArray(sent.rims) && sent.rims.length === 0 && sent.leaveOpen === undefined) return 'Choose a rim to close, or one to leave open.';
+  if (operation.name === 'engrave' && picks.length === 0) return 'Click the surface where the middle of the text shall be.';
   if (operation.name === 'fill-part' && picks.length !== 3) return picks.length > 3 ? 'Three places are enough; press Backspace to take the last one back.' : ['Click the rim where the part begins.', 'Click the same rim where the part ends.', 'Click the rim in the middle of the side to close.'][picks.length] ?? null;
   if (operation.name === 'lay-strip' && picks.length !== 4) return picks.length > 4 ? 'Four places are enough; press Backspace to take the last one back.' : ['Click the rim where the strip begins on one side.', 'Click the same rim, as far on as the strip is wide.', 'Click across the hole where the strip shall arrive.', 'Click the other end of its arrival.'][picks.length] ?? null;
   if (operation.name === 'keep-pieces' && [sent.largest, sent.minArea, sent.at].filter((v) => v !== undefined).length !== 1) return 'Click the pieces to keep, or fill in one of the two.';
