@@ -19,6 +19,7 @@ use Emberstone\Core\Deliver\Shaping\OpenHole;
 use Emberstone\Core\Deliver\Shaping\RepeatAround;
 use Emberstone\Core\Deliver\Shaping\SimpleBody;
 use Emberstone\Core\Deliver\Shaping\TakeAway;
+use Emberstone\Core\Deliver\Shaping\Thicken;
 use Emberstone\Core\Deliver\Split;
 use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Fuse\Fuse;
@@ -84,7 +85,7 @@ final class Catalogue
         Decimate::class, Remesh::class, FindShapes::class, JoinShapes::class, SplitShape::class,
         AddDatum::class, SetFrame::class, FrameFromPoints::class, Turn::class, Shift::class, Centre::class, Scale::class, Mirror::class,
         Deliver::class, TakeMeasure::class, Compare::class, Section::class, Outline::class, HeightMap::class, Split::class, Join::class,
-        AddBody::class, TakeAway::class, KeepCommon::class, ClearanceCut::class, OpenHole::class, Engrave::class, RepeatAround::class, SimpleBody::class,
+        AddBody::class, TakeAway::class, KeepCommon::class, ClearanceCut::class, OpenHole::class, Engrave::class, RepeatAround::class, Thicken::class, SimpleBody::class,
     ];
 
     /** @return list<string> */

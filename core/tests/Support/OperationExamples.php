@@ -78,6 +78,7 @@ final class OperationExamples
         'clearance-cut' => ['around' => 'brick', 'distance' => 2.0],
         'open-hole' => ['axis' => ['point' => [1.0, 2.0, 3.0], 'direction' => [0.1, 0.2, 1.0]], 'diameter' => 4.0, 'depth' => 6.0, 'countersink' => 6.0],
         'engrave' => ['text' => 'B7', 'at' => ['point' => [2.0, 3.0, 9.0], 'up' => [0.1, 1.0, 0.0]], 'height' => 3.0, 'depth' => 0.4, 'wrap' => true],
+        'thicken' => ['distance' => 4.0, 'side' => 'out'],
         'deliver' => ['formats' => ['stl', 'obj'], 'for' => 'Kelter Mill'],
         'repeat-around' => ['axis' => ['point' => [1.0, 2.0, 3.0], 'direction' => [0.1, 0.2, 1.0]], 'count' => 6, 'from' => 11.0, 'blend' => 0.7],
         'measure' => ['of' => ['Base', 'Top'], 'nominal' => 9.0, 'plus' => 0.5, 'minus' => 0.5],
@@ -128,6 +129,9 @@ final class OperationExamples
             $ring = MeshBuilder::ring(14.0, 5.0, 48, 12)->transformed(RigidTransform::turn([0.2, -0.1, 0.0], 0.22)->then(RigidTransform::shift(1.0, 2.0, 3.0)));
 
             return new Workpiece(bodies: [Body::of('ring', $ring)], datums: [new Datum('base', 'Base', 'plane', [0.0, 0.0, -1.0], [0.0, 0.0, -1.0], bodyId: 'ring')]);
+        }
+        if ($name === 'thicken') {
+            return new Workpiece(bodies: [Body::of('cup', MeshBuilder::without(MeshBuilder::icosphere(3, 8.0), 2.0))], datums: [new Datum('base', 'Base', 'plane', [0.0, 0.0, -1.0], [0.0, 0.0, -1.0], bodyId: 'cup')]);
         }
         if ($name === 'measure') {
             $ball = Body::of('ball', MeshBuilder::icosphere(3, 10.0));

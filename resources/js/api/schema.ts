@@ -1125,6 +1125,16 @@ export interface OperationParameters {
     /** Bodies that are changed. */
     on?: unknown[] | null;
   };
+  'thicken': {
+    /** Of the body that the sheet becomes. [mm] */
+    distance: number;
+    /** In: behind the side that was scanned; out: before it; both: half to each side. */
+    side?: 'in' | 'out' | 'both';
+    /** The body that is changed. */
+    body?: string | null;
+    /** Bodies that are changed. */
+    on?: unknown[] | null;
+  };
   'simple-body': {
     /** What it is. */
     kind?: 'box' | 'cylinder' | 'cone' | 'ball' | 'tube';

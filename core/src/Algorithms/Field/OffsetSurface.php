@@ -14,7 +14,7 @@ use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Geometry\Vector3;
 
 /**
- * The surface at a distance outside a closed mesh: rounded about its edges and corners, as a ball rolling over it leaves it (the Minkowski sum with that ball).
+ * The surface at a distance outside a closed mesh: rounded about its edges and corners, as a ball rolling over it leaves it (the Minkowski sum with that ball). Of a sheet, that on both sides and around its rims.
  *
  * Source    distances to the mesh in a sparse volume near the offset (closest points by TriangleBvh; sides after Baerentzen & Aanaes 2005), its zero surface (DualSurface); then each vertex is drawn
  *           along the way to its nearest place until it is at the distance.
@@ -45,12 +45,13 @@ final class OffsetSurface
 
     /**
      * @param  array<int, float>  $p  flat xyz
-     * @param  array<int, int>  $f  a closed mesh
+     * @param  array<int, int>  $f  a closed mesh, or a sheet
      * @param  float  $distance  mm, more than 0
      * @param  (callable(float): void)|null  $breathe  told the share done; may throw to stop
+     * @param  bool  $isSheet  no place lies inside: of a closed mesh there is an offset within, too
      * @return array{positions: array<int, float>, faces: array<int, int>, spacing: float}
      */
-    public static function of(array $p, array $f, float $distance, ?callable $breathe = null): array
+    public static function of(array $p, array $f, float $distance, ?callable $breathe = null, bool $isSheet = false): array
     {
         $area = array_sum(Measure::areas($p, $f));
         $spacing = max(self::FINE * $distance, sqrt(self::BAND * $area / self::MOST));
@@ -60,7 +61,7 @@ final class OffsetSurface
         $many = (int) min(2e6, ceil($area / (4.0 * $spacing * $spacing)));
         Splat::allocate($volume, [...$p, ...Sampling::evenly($p, $f, max(1000, $many))['points']], $distance + 3.0 * $spacing);
         $bvh = TriangleBvh::of($p, $f);
-        self::fill($volume, $bvh, $p, $f, $distance, $breathe);
+        self::fill($volume, $bvh, $p, $isSheet ? [] : $f, $distance, $breathe);
         $surface = DualSurface::extract($volume);
         $faces = Sharpen::triangles($surface['quads'], $surface['positions']);
 
@@ -89,7 +90,7 @@ final class OffsetSurface
     }
 
     /**
-     * Distances from the offset at the voxels of all blocks. Groups of 4x4x4 voxels through which it cannot pass, as the distance at their middle says, get that of the middle.
+     * Distances from the offset at the voxels of all blocks; without faces no side of the mesh counts as its inside. Groups of 4x4x4 voxels through which it cannot pass, as the distance at their middle says, get that of the middle.
      *
      * @param  array<int, float>  $p
      * @param  array<int, int>  $f
@@ -179,7 +180,7 @@ final class OffsetSurface
                 }
             }
         }
-        foreach (PseudoNormals::sides($p, $f, $far, $farFace) as $k => $side) {
+        foreach ($f === [] ? [] : PseudoNormals::sides($p, $f, $far, $farFace) as $k => $side) {
             if ($side < 0.0) {
                 $values[$farPoint[$k]] = -$values[$farPoint[$k]] - 2.0 * $distance;
             }
