@@ -105,18 +105,29 @@ const pictures = {
     await form.getByRole('button', { name: 'Drop the trial' }).click();
   },
   shape: async () => {
-    await open('Bearing pedestal, finished');
+    const id = await fresh('Ratchet wheel, its tooth replaced');
+    await steps(id, [
+      ['simulate', { part: 'ratchet-wheel', rig: 'handheld-bare', seed: 7 }],
+      ['register', { coarse: 'none', maxDistance: 6 }],
+      ['remove-outliers'],
+      ['fuse', { voxel: 0.8 }],
+      ['keep-pieces', { largest: 1 }],
+      ['fill-holes'],
+      ['repair'],
+      ['add-datum', { name: 'Bore', kind: 'cylinder', seed: [-7.8, 1, 15] }],
+      ['engrave', { text: 'KM-16', at: { point: [24, -22, 14], up: [0, 1, 0] }, height: 5, depth: -0.8, font: 'bold' }],
+    ]);
+    await goTo(id);
     await stage('Deliver');
-    await tool('Open a hole');
-    const hole = form('Open a hole');
-    await hole.getByRole('combobox', { name: 'Axis' }).selectOption({ label: 'Bore axis' });
-    await hole.getByLabel('Diameter').fill('34');
-    await hole.getByLabel('Depth').fill('12');
-    await hole.getByLabel('Countersink').fill('42');
-    await hole.getByRole('button', { name: 'Try it first' }).click();
-    await hole.getByText(/^Trial: Ø 34 mm/).waitFor();
+    await tool('Repeat around');
+    const repeat = form('Repeat around');
+    await repeat.getByRole('combobox', { name: 'Axis' }).selectOption({ label: 'Bore' });
+    await repeat.getByLabel('Count').fill('16');
+    await repeat.getByLabel('Only beyond').fill('47');
+    await repeat.getByRole('button', { name: 'Try it first' }).click();
+    await repeat.getByText(/^Trial: 16 sectors/).waitFor();
     await shot('shape');
-    await hole.getByRole('button', { name: 'Drop the trial' }).click();
+    await repeat.getByRole('button', { name: 'Drop the trial' }).click();
   },
   gather: async () => {
     await open(/^Bearing pedestal(?!, finished)/);

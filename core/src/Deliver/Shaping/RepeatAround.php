@@ -7,6 +7,7 @@ namespace Emberstone\Core\Deliver\Shaping;
 use Emberstone\Core\Algorithms\Cutting\PlaneCut;
 use Emberstone\Core\Algorithms\Cutting\RimGraft;
 use Emberstone\Core\Algorithms\Cutting\SectorCopies;
+use Emberstone\Core\Algorithms\Linear\Median;
 use Emberstone\Core\Algorithms\Search\TriangleBvh;
 use Emberstone\Core\Deliver\CutPart;
 use Emberstone\Core\Foundation\Format;
@@ -89,7 +90,7 @@ final class RepeatAround implements Operation
             array_push($notes, ...self::told($body->name, $off, $from, $parameters->copies()));
             $changed[$body->id] = $body->reshaped($made);
             $before += $mesh->faceCount();
-            $sum = ['faces' => $sum['faces'] + $made->faceCount(), 'rms' => max($sum['rms'], self::middle(array_column($off, 'rms'))), 'most' => max($sum['most'], ...array_column($off, 'most')), 'from' => $from];
+            $sum = ['faces' => $sum['faces'] + $made->faceCount(), 'rms' => max($sum['rms'], Median::of(array_column($off, 'rms'))), 'most' => max($sum['most'], ...array_column($off, 'most')), 'from' => $from];
         }
         $progress->advance('repeating', 1.0);
 
@@ -205,7 +206,7 @@ final class RepeatAround implements Operation
             }
         }
 
-        return array_map(self::middle(...), array_values($apart));
+        return array_map(Median::of(...), array_values($apart));
     }
 
     /**
@@ -297,7 +298,7 @@ final class RepeatAround implements Operation
     {
         // The good one itself lies on the new surface.
         $others = array_slice($off, 1);
-        $usual = self::middle(array_column($others, 'rms'));
+        $usual = Median::of(array_column($others, 'rms'));
         $notes = [sprintf('The old sectors of %s lay %s off the new ones (root mean square, in the middle of them).', $name, Format::mm($usual))];
         foreach ($others as $k => $one) {
             if ($one['rms'] > self::DIFFERS * $usual && $one['most'] > 0.0) {
@@ -307,13 +308,5 @@ final class RepeatAround implements Operation
         }
 
         return $notes;
-    }
-
-    /** @param  list<float>  $values */
-    private static function middle(array $values): float
-    {
-        sort($values);
-
-        return $values[intdiv(count($values), 2)] ?? 0.0;
     }
 }
