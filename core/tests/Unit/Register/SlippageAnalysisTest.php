@@ -57,6 +57,7 @@ final class SlippageAnalysisTest extends TestCase
     }
 
     #[Test]
+    #[Group('nightly')]
     public function a_bush_that_was_put_right_stays_so_and_its_turn_about_its_axis_is_told(): void
     {
         // Best fit alone turns passes of it about its axis by a degree and more: any turn fits as well.
