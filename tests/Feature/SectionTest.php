@@ -44,6 +44,11 @@ final class SectionTest extends TestCase
         $dxf = $this->get("/api/projects/$project->id/artefacts/{$section['id']}/download?format=dxf")->assertOk()->assertHeader('Content-Disposition', "attachment; filename=\"{$section['name']}.dxf\"");
         self::assertStringContainsString("\$INSUNITS\n70\n1\n", (string) $dxf->getContent());
 
+        $lines = explode("\r\n", trim((string) $this->get("/api/projects/$project->id/artefacts/{$section['id']}/download?format=csv")->assertOk()->getContent()));
+        self::assertSame('plane,curve,closed,x (in),y (in),z (in)', $lines[0]);
+        self::assertMatchesRegularExpression('/^"XY",1,yes,/', $lines[1]);
+        self::assertEqualsWithDelta(10.0 / 25.4, hypot(...array_map(floatval(...), array_slice(str_getcsv($lines[1], ',', '"', ''), 3, 2))), 0.01, 'the ball is cut through its middle');
+
         $this->step($project, 'scale', ['factor' => 2.0]);
         self::assertEqualsWithDelta(2.0 * $before, $size(), 1e-4);
         $this->step($project, 'shift', ['x' => 5.0]);

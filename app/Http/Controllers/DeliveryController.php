@@ -45,7 +45,7 @@ final class DeliveryController
     /** Formats of what was handed over: its report, and one zip of all. */
     private const OF_DELIVERIES = ['pdf' => 'application/pdf', 'html' => 'text/html', 'zip' => 'application/zip'];
 
-    /** A section as a drawing, DXF or SVG, or heights as a picture or points, in the unit of the brief; the report of what was handed over, or all of that as a zip. */
+    /** A section as a drawing, DXF or SVG, or as points, or heights as a picture or points, in the unit of the brief; the report of what was handed over, or all of that as a zip. */
     public function drawing(Request $request, Project $project, string $artefact, Workbench $workbench, Handover $handover): Response
     {
         $data = Border::sent($request);
@@ -57,7 +57,7 @@ final class DeliveryController
 
             return self::file($handover->bytes($project, $artefact, HandedOver::of($workbench->artefact($row)), $data['format']), self::OF_DELIVERIES[$data['format']], self::fileName($name, $data['format']));
         }
-        $isDrawing = in_array($data['format'], ['dxf', 'svg'], true);
+        $isDrawing = in_array($data['format'], ['dxf', 'svg', 'csv'], true);
         abort_if($row === null || $row['kind'] !== ($isDrawing ? SectionDrawing::KIND : HeightPictures::KIND), 404, 'That is not there any more, or has no such file.');
         $held = $workbench->artefact($row);
         $unit = $project->briefValue()->unit;
@@ -67,6 +67,7 @@ final class DeliveryController
         [$bytes, $type] = match ($data['format']) {
             'dxf' => [Dxf::of(SectionDrawing::of($held, $unit)), 'image/vnd.dxf'],
             'svg' => [Svg::of(SectionDrawing::of($held, $unit)), 'image/svg+xml'],
+            'csv' => [SectionDrawing::csv($held, $unit), 'text/csv'],
             'png' => [HeightPictures::png($held, $side, $unit), 'image/png'],
             default => [self::points($held, $side, $unit), 'text/plain'],
         };

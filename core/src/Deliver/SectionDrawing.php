@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Deliver;
 
 use Emberstone\Core\Exchange\Drawing;
+use Emberstone\Core\Foundation\Format;
 use Emberstone\Core\Foundation\Unit;
 use Emberstone\Core\Geometry\Vector3;
 use Emberstone\Core\Operation\Artefact;
@@ -99,6 +100,25 @@ final class SectionDrawing
         }
 
         return new Drawing($layers, $unit);
+    }
+
+    /** Every point of every curve as a line of text: the plane, the number of the curve, whether it is closed, and where the point is in the project, in a unit. */
+    public static function csv(Artefact $artefact, Unit $unit): string
+    {
+        $lines = ["plane,curve,closed,x ($unit->value),y ($unit->value),z ($unit->value)"];
+        $number = 0;
+        foreach (self::planes($artefact) as $plane) {
+            $name = '"'.str_replace('"', '""', $plane['name']).'"';
+            foreach ($plane['curves'] as $curve) {
+                $number++;
+                foreach (array_chunk($curve['points'], 3) as [$x, $y, $z]) {
+                    $at = array_map(fn (float $v) => Format::plain($v / $unit->inMillimetres(), 9), $artefact->placement->point([$x, $y, $z]));
+                    $lines[] = "$name,$number,".($curve['closed'] ? 'yes' : 'no').','.implode(',', $at);
+                }
+            }
+        }
+
+        return implode("\r\n", $lines)."\r\n";
     }
 
     /**

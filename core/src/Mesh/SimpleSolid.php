@@ -91,15 +91,58 @@ final class SimpleSolid
     }
 
     /**
+     * The same drawn out sideways, as the tool that makes a slot: half of it stands at either end, with straight walls between them.
+     *
+     * @param  non-empty-list<array{float, float}>  $profile  as for lathed()
+     * @param  array{float, float, float}  $base
+     * @param  array{float, float, float}  $up  of length 1
+     * @param  array{float, float, float}  $slot  from the base to the middle of one end, square to `up`
+     */
+    public static function slotted(array $profile, array $base, array $up, array $slot): TriangleMesh
+    {
+        // X and Y as in standing().
+        [$beside, $back] = Vector3::square($up);
+
+        return self::turned($profile, self::flats(max(array_column($profile, 0))), $base, $up, true, [-Vector3::dot($slot, $back), Vector3::dot($slot, $beside)]);
+    }
+
+    /**
+     * Places around an axis, one turn of them.
+     *
+     * @param  array{float, float}  $slot
+     * @return list<array{float, float, float, float}> of a circle of radius 1, and what is added to it
+     */
+    private static function around(int $flats, array $slot): array
+    {
+        if ($slot === [0.0, 0.0]) {
+            return array_map(fn (int $k) => [cos(2.0 * M_PI * $k / $flats), sin(2.0 * M_PI * $k / $flats), 0.0, 0.0], range(0, $flats - 1));
+        }
+        // Both halves begin and end square to the slot, where the straight walls touch them.
+        $around = [];
+        $along = atan2($slot[1], $slot[0]);
+        foreach ([1.0, -1.0] as $end) {
+            for ($k = 0; $k <= intdiv($flats, 2); $k++) {
+                $angle = $along + M_PI * (2.0 * $k / $flats - 0.5 * $end);
+                $around[] = [cos($angle), sin($angle), $end * $slot[0], $end * $slot[1]];
+            }
+        }
+
+        return $around;
+    }
+
+    /**
      * A profile turned about the upward axis.
      *
      * @param  list<array{float, float}>  $profile  radius and height, counter-clockwise with the axis to its left; a radius of 0 only at its ends
      * @param  bool  $isOpen  the profile ends at the axis: its ends are closed flat; else it is closed in itself
      * @param  array{float, float, float}  $base
      * @param  array{float, float, float}  $up
+     * @param  array{float, float}  $slot  see slotted()
      */
-    private static function turned(array $profile, int $flats, array $base, array $up, bool $isOpen): TriangleMesh
+    private static function turned(array $profile, int $flats, array $base, array $up, bool $isOpen, array $slot = [0.0, 0.0]): TriangleMesh
     {
+        $around = self::around($flats, $slot);
+        $flats = count($around);
         if ($isOpen) {
             // Flat ends run to the axis.
             $profile = [...($profile[0][0] > 0.0 ? [[0.0, $profile[0][1]]] : []), ...$profile];
@@ -109,8 +152,8 @@ final class SimpleSolid
         $p = $rings = $f = [];
         foreach ($profile as [$radius, $height]) {
             $rings[] = intdiv(count($p), 3);
-            for ($k = 0, $n = $radius > 0.0 ? $flats : 1; $k < $n; $k++) {
-                array_push($p, $radius * cos(2.0 * M_PI * $k / $flats), $radius * sin(2.0 * M_PI * $k / $flats), $height);
+            foreach ($radius > 0.0 ? $around : [[0.0, 0.0, 0.0, 0.0]] as [$c, $s, $x, $y]) {
+                array_push($p, $radius * $c + $x, $radius * $s + $y, $height);
             }
         }
         $count = count($profile);

@@ -1082,6 +1082,10 @@ export interface OperationParameters {
     reverse?: boolean;
     /** The diameter of a cone of 90° at its mouth. [mm] */
     countersink?: number | null;
+    /** From the middle of one round end to that of the other. [mm] */
+    slot?: number | null;
+    /** About the axis, from X of the frame (from Y about X itself). [deg] */
+    slotTurned?: number;
     /** The body that is changed. */
     body?: string | null;
     /** Bodies that are changed. */

@@ -6,6 +6,7 @@ import { useView, useWorkspace } from '../state/context';
 import { KINDS, swatch } from '../features/lighten/shapes';
 import { FREE, SHAPE_COLOURS } from '../viewport/shapeLayer';
 import { madeUpShares } from './madeUpShares';
+import { useShownBodies } from './useShownBodies';
 import { selectedInWords } from './selectedInWords';
 import { noiseRange } from './noiseRange';
 import { useMaps } from './useMaps';
@@ -27,8 +28,9 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
   const map = useMaps().find((m) => m.label === mapName);
   const selected = selection.reduce((n, s) => n + s.count, 0);
   const item = hover && [...data.snapshot.passes, ...data.snapshot.bodies].find((i) => i.id === hover.itemId);
-  const body = data.snapshot.bodies.filter((b) => !hidden[b.id] && b.figures).at(-1);
-  const noise = noiseRange(data.snapshot.bodies);
+  const shown = useShownBodies();
+  const body = shown.filter((b) => !hidden[b.id] && b.figures).at(-1);
+  const noise = noiseRange(shown);
   const place = hover?.pointMm.map((v) => v.toFixed(1)).join(', ');
   const words = loading ? 'Loading…' : selected > 0 ? selectedInWords(selection, [...data.snapshot.passes, ...data.snapshot.bodies]) : item ? `${item.name} · ${place} mm` : null;
   return (

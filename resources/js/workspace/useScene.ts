@@ -11,6 +11,7 @@ import { useView, useWorkspace } from '../state/context';
 import { useMaps } from './useMaps';
 import { useSections } from './useSections';
 import { useShapes } from './useShapes';
+import { useShownBodies } from './useShownBodies';
 
 /** Points held in the browser at most; above it every second, third, ... point of each pass is loaded. */
 const MOST_POINTS = 8_000_000;
@@ -38,7 +39,7 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
   const trial = data.trial?.step.state === 'done' ? data.trial : null;
   const showTrial = useView((s) => s.showTrial);
   // What was tried takes the place of the bodies until it is kept, dropped, or switched to before.
-  const bodies = state?.bodies ?? (trial?.bodies && showTrial ? trial.bodies : data.snapshot.bodies);
+  const bodies = useShownBodies();
   // The passes would lie over a body that was just made of them.
   const covered = !state && bodies !== data.snapshot.bodies && bodies.some((b) => !data.snapshot.bodies.some((before) => before.id === b.id));
 

@@ -6,7 +6,6 @@ namespace Emberstone\Core\Deliver\Handover;
 
 use Emberstone\Core\Algorithms\Surface\Measure;
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Deliver\Brief;
 use Emberstone\Core\Deliver\Delivery;
 use Emberstone\Core\Deliver\Figures;
 use Emberstone\Core\Deliver\SectionDrawing;
@@ -82,17 +81,17 @@ final class Deliver implements Operation
                 foreach ($placed instanceof TriangleMesh ? $parameters->formats : ['ply'] as $format) {
                     $path = "$folder/file.$format";
                     Delivery::write($path, $placed, $brief);
-                    $files[] = self::file(self::name($body->name, $format, $taken), (string) file_get_contents($path));
+                    $files[] = self::file(self::name($parameters->nameOf($body->id, $body->name), $format, $taken), (string) file_get_contents($path));
                     unlink($path);
                 }
                 $part->advance('writing files', 0.2);
-                $parts[] = self::described($body, $placed, $workpiece, $part);
+                $parts[] = self::described($body, $parameters->nameOf($body->id, $body->name), $placed, $workpiece, $part);
             }
         } finally {
             array_map(unlink(...), glob("$folder/*") ?: []);
             rmdir($folder);
         }
-        [$drawings, $curves] = self::drawings($workpiece, $bodies, $brief, $taken);
+        [$drawings, $curves] = self::drawings($workpiece, $bodies, $parameters, $taken);
         $data = ['for' => $parameters->for, 'package' => $parameters->package, 'title' => $parameters->brief['title'] ?? null, 'scale' => $parameters->brief['scale'] ?? null, 'brief' => $brief->toArray(), 'parts' => $parts, 'curves' => $curves, 'files' => [...$files, ...$drawings]];
         $bytes = array_sum(array_column($data['files'], 'size'));
         $name = $parameters->for === '' ? 'Delivery' : "Delivery for $parameters->for";
@@ -143,10 +142,10 @@ final class Deliver implements Operation
     }
 
     /** @return array<string, mixed> a part of HandedOver */
-    private static function described(Body $body, TriangleMesh|PointCloud $placed, Workpiece $workpiece, Progress $progress): array
+    private static function described(Body $body, string $name, TriangleMesh|PointCloud $placed, Workpiece $workpiece, Progress $progress): array
     {
         $box = BoundingBox::of($placed->positions);
-        $part = ['name' => $body->name, 'size' => Vector3::minus($box->max, $box->min), 'points' => intdiv(count($placed->positions), 3), 'faces' => null, 'figures' => null, 'pictures' => []];
+        $part = ['name' => $name, 'size' => Vector3::minus($box->max, $box->min), 'points' => intdiv(count($placed->positions), 3), 'faces' => null, 'figures' => null, 'pictures' => []];
         if (! $placed instanceof TriangleMesh || $placed->faces === []) {
             return $part;
         }
@@ -168,17 +167,19 @@ final class Deliver implements Operation
      * @param  array<string, true>  $taken  (changed)
      * @return array{list<array{name: string, size: int, sha256: string, bytes: string}>, list<array<string, mixed>>} drawings of the sections and outlines of these bodies, and what their curves measure
      */
-    private static function drawings(Workpiece $workpiece, array $bodies, Brief $brief, array &$taken): array
+    private static function drawings(Workpiece $workpiece, array $bodies, DeliverParameters $parameters, array &$taken): array
     {
+        $unit = $parameters->brief()->unit;
         $files = $curves = [];
         $ids = array_map(fn (Body $body) => $body->id, $bodies);
         foreach ($workpiece->artefacts as $artefact) {
             if ($artefact->kind === SectionDrawing::KIND && in_array($artefact->bodyId, $ids, true)) {
-                $drawing = SectionDrawing::of($artefact, $brief->unit);
-                $files[] = self::file(self::name($artefact->name, 'dxf', $taken), Dxf::of($drawing));
-                $files[] = self::file(self::name($artefact->name, 'svg', $taken), Svg::of($drawing));
+                $drawing = SectionDrawing::of($artefact, $unit);
+                $name = $parameters->nameOf($artefact->id, $artefact->name);
+                $files[] = self::file(self::name($name, 'dxf', $taken), Dxf::of($drawing));
+                $files[] = self::file(self::name($name, 'svg', $taken), Svg::of($drawing));
                 $figures = SectionDrawing::figures($artefact);
-                $curves[] = ['name' => $artefact->name, 'curves' => count($figures), 'length' => array_sum(array_column($figures, 'length')), 'area' => array_sum(array_column($figures, 'area')), 'svg' => Svg::of($drawing)];
+                $curves[] = ['name' => $name, 'curves' => count($figures), 'length' => array_sum(array_column($figures, 'length')), 'area' => array_sum(array_column($figures, 'area')), 'svg' => Svg::of($drawing)];
             }
         }
 

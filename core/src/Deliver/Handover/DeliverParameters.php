@@ -19,7 +19,8 @@ final readonly class DeliverParameters
      * @param  bool  $package  on the command line: one zip of all beside the files
      * @param  array<int, string>|null  $bodies  ids or names of what is handed over; a short way to say `on`
      * @param  array<int, string>|null  $on  the same; all bodies when both are null
-     * @param  array<string, mixed>|null  $brief  what was asked for (see Brief::fromArray), the `title` of the project, and who confirmed its `scale` (`by`, `at`); millimetres with Z up when null
+     * @param  array<string, mixed>|null  $brief  what was asked for (see Brief::fromArray), the `title` of the project, who confirmed its `scale` (`by`, `at`), and `names` given by hand, by id; millimetres
+     *                                          with Z up when null
      */
     public function __construct(
         #[Param('Formats', 'Every body comes as a file of each.', choices: self::FORMATS)]
@@ -42,6 +43,14 @@ final readonly class DeliverParameters
             throw InvalidParameter::of('bodies', 'and "on" say the same; leave one out');
         }
         Brief::fromArray($brief ?? []);
+    }
+
+    /** What a body or drawing is called on the report and in the names of files. */
+    public function nameOf(string $id, string $name): string
+    {
+        $given = $this->brief['names'][$id] ?? null;
+
+        return is_string($given) && $given !== '' ? $given : $name;
     }
 
     public function brief(): Brief

@@ -144,10 +144,31 @@ tr, .keep { page-break-inside: avoid; }';
         $rows = '';
         foreach ($this->context->comparisons as $one) {
             $within = $one['tolerance'] === null ? '–' : Format::plain(100 * $one['within'], 1).' % within '.$this->length($one['tolerance']);
-            $rows .= '<tr><td>'.self::text((string) $one['body']).' to '.self::text((string) $one['to']).'</td><td class="n">'.$this->length($one['rms'], 3).'</td><td class="n">'.$this->length($one['p95'], 3).'</td><td class="n">'.$this->length($one['max'], 3)."</td><td class=\"n\">$within</td></tr>";
+            $rows .= '<tr><td>'.self::text((string) $one['body']).' to '.self::text((string) $one['to']).'</td><td class="n">'.$this->length($one['rms'], 3).'</td><td class="n">'.$this->length($one['p95'], 3).'</td><td class="n">'.$this->length($one['max'], 3)."</td><td class=\"n\">$within</td></tr>".$this->histogram($one['histogram'], $one['tolerance']);
         }
 
         return $rows === '' ? '' : '<div class="keep">'.self::RULE."<h2>Comparisons</h2><table><tr><th>What</th><th class=\"n\">Root mean square</th><th class=\"n\">95 % within</th><th class=\"n\">Most</th><th class=\"n\">Tolerance</th></tr>$rows</table></div>";
+    }
+
+    /**
+     * How many places lie how far off, as bars: dark within the tolerance, light with a rim beyond it.
+     *
+     * @param  array{from: float, to: float, counts: list<int>}  $histogram
+     */
+    private function histogram(array $histogram, ?float $tolerance): string
+    {
+        $many = count($histogram['counts']);
+        $most = max(1, ...$histogram['counts']);
+        $bars = '';
+        foreach ($histogram['counts'] as $k => $count) {
+            $high = round(60.0 * $count / $most, 2);
+            $middle = $histogram['from'] + ($histogram['to'] - $histogram['from']) * ($k + 0.5) / $many;
+            $style = $tolerance === null || abs($middle) <= $tolerance ? 'fill="#8a7d6d"' : 'fill="#f3ece3" stroke="#a8741a" stroke-width="0.8"';
+            $bars .= $count === 0 ? '' : sprintf('<rect x="%.2f" y="%.2f" width="%.2f" height="%.2f" %s/>', 480.0 * $k / $many + 0.6, 62.0 - $high, 480.0 / $many - 1.2, $high, $style);
+        }
+        $svg = "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"480\" height=\"64\" viewBox=\"0 0 480 64\">$bars<rect x=\"0\" y=\"62\" width=\"480\" height=\"0.8\" fill=\"#2b2622\"/></svg>";
+
+        return '<tr><td colspan="5"><img style="width:120mm" alt="How many places lie how far off" src="data:image/svg+xml;base64,'.base64_encode($svg).'"><br><span class="small">Places from '.$this->length($histogram['from'], 3).' (and less) to '.$this->length($histogram['to'], 3).' (and more)'.($tolerance === null ? '' : '; rimmed bars lie beyond the tolerance').'.</span></td></tr>';
     }
 
     private function sections(): string

@@ -21,7 +21,7 @@ use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\Workpiece;
 
 /**
- * Opens a round hole: through the body or to a depth, with a countersink if asked. A smaller or ragged opening there becomes that wide.
+ * Opens a round hole or a slot with round ends: through the body or to a depth, with a countersink if asked. A smaller or ragged opening there becomes that wide.
  *
  * Output    a closed, sound body; the wall is marked as made.
  * Error     corners of the wall lie on the cylinder; its flats within SimpleSolid::SAGITTA of it.
@@ -38,7 +38,7 @@ final class OpenHole implements Operation
 
     public static function about(): About
     {
-        return new About('open-hole', Stage::Deliver, 'Open a hole', 'Opens a round hole along an axis, or makes one that is there wider and true.', 'meshes', OpenHoleParameters::class);
+        return new About('open-hole', Stage::Deliver, 'Open a hole', 'Opens a round hole or a slot along an axis, or makes one that is there wider and true.', 'meshes', OpenHoleParameters::class);
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate
@@ -51,16 +51,17 @@ final class OpenHole implements Operation
         $axis = AxisChoice::of('axis', $parameters->axis, $workpiece->datums);
         $way = Vector3::scaled($axis->direction, $parameters->reverse ? -1.0 : 1.0);
         $chosen = Choice::of($workpiece, $parameters->body, $parameters->on);
+        $slot = self::slot($axis, $parameters);
         $tools = [];
         foreach ($chosen as $id => $body) {
-            $mouth = self::reach($body->placedMesh(), $axis->point, $way, 0.5 * $parameters->diameter);
+            $mouth = self::reach($body->placedMesh(), $axis->point, $way, 0.5 * $parameters->diameter, $slot);
             if ($mouth === null) {
                 throw UnsuitableInput::because("A hole of {$parameters->diameter} mm along $axis->name misses $body->name, or the opening there is wider already. Choose another axis or a larger diameter.");
             }
-            $tools[$id] = self::tool($parameters, $axis->point, $way, ...$mouth);
+            $tools[$id] = self::tool($parameters, $axis->point, $way, $slot, ...$mouth);
         }
         $result = Combine::all($workpiece, $chosen, 'the hole', $tools, MeshBoolean::DIFFERENCE, true, null, [], $progress);
-        $size = sprintf('Ø %g mm %s', $parameters->diameter, $parameters->depth === null ? 'through' : sprintf('× %g mm', $parameters->depth));
+        $size = sprintf('Ø %g mm%s %s', $parameters->diameter, $parameters->slot === null ? '' : sprintf(', slot of %g mm,', $parameters->slot), $parameters->depth === null ? 'through' : sprintf('× %g mm', $parameters->depth));
 
         return new Result($result->workpiece, "$size · $result->headline", $result->before, $result->after + ['diameter' => $parameters->diameter], $result->notes);
     }
@@ -70,35 +71,56 @@ final class OpenHole implements Operation
      *
      * @param  array{float, float, float}  $point
      * @param  array{float, float, float}  $way
+     * @param  array{float, float, float}  $slot  from the axis to the middle of one end; 0 for a round hole
      * @return array{float, float}|null mm from the point along the way; null where there is nothing
      */
-    private static function reach(TriangleMesh $mesh, array $point, array $way, float $radius): ?array
+    private static function reach(TriangleMesh $mesh, array $point, array $way, float $radius, array $slot): ?array
     {
         $box = BoundingBox::of($mesh->positions);
-        $far = $box->diagonal() + Vector3::length(Vector3::minus($box->centre(), $point));
+        $far = $box->diagonal() + Vector3::length(Vector3::minus($box->centre(), $point)) + Vector3::length($slot);
         [$across, $beside] = Vector3::square($way);
         [$forth, $back] = [[], []];
         for ($k = 0; $k <= 2 * self::LINES; $k++) {
             $r = $k === 0 ? 0.0 : ($k <= self::LINES ? 1.0 : 0.5) * $radius;
             [$c, $s] = [$r * cos(2.0 * M_PI * $k / self::LINES), $r * sin(2.0 * M_PI * $k / self::LINES)];
-            $start = Vector3::plus($point, Vector3::plus(Vector3::scaled($across, $c), Vector3::scaled($beside, $s)));
-            array_push($forth, ...Vector3::minus($start, Vector3::scaled($way, $far)), ...$way);
-            array_push($back, ...Vector3::plus($start, Vector3::scaled($way, $far)), ...Vector3::scaled($way, -1.0));
+            foreach (Vector3::length($slot) > 0.0 ? [-1.0, -0.5, 0.0, 0.5, 1.0] : [0.0] as $share) {
+                $start = Vector3::plus(Vector3::plus($point, Vector3::scaled($slot, $share)), Vector3::plus(Vector3::scaled($across, $c), Vector3::scaled($beside, $s)));
+                array_push($forth, ...Vector3::minus($start, Vector3::scaled($way, $far)), ...$way);
+                array_push($back, ...Vector3::plus($start, Vector3::scaled($way, $far)), ...Vector3::scaled($way, -1.0));
+            }
         }
         $bvh = TriangleBvh::of($mesh->positions, $mesh->faces);
         $face = $first = $last = [];
         $bvh->firstAlong($forth, $face, $first);
         $bvh->firstAlong($back, $face, $last);
-        [$from, $to] = [min($first) - $far, $far - min($last)];
+        [$near, $end] = [min($first) - $far, $far - min($last)];
         // What a ray between those lines would miss: vertices in the hole.
         foreach (array_chunk($mesh->positions, 3) as $vertex) {
-            $along = Vector3::dot(Vector3::minus($vertex, $point), $way);
-            if (Vector3::length(Vector3::minus(Vector3::minus($vertex, $point), Vector3::scaled($way, $along))) <= $radius) {
-                [$from, $to] = [min($from, $along), max($to, $along)];
+            $from = Vector3::minus($vertex, $point);
+            $along = Vector3::dot($from, $way);
+            $from = Vector3::minus($from, Vector3::scaled($way, $along));
+            // From the nearest place on the line between the middles of both ends.
+            $share = max(-1.0, min(1.0, Vector3::dot($from, $slot) / max(1e-300, Vector3::dot($slot, $slot))));
+            if (Vector3::length(Vector3::minus($from, Vector3::scaled($slot, $share))) <= $radius) {
+                [$near, $end] = [min($near, $along), max($end, $along)];
             }
         }
 
-        return $from < $to ? [$from, $to] : null;
+        return $near < $end ? [$near, $end] : null;
+    }
+
+    /**
+     * From the axis to the middle of one end of a slot.
+     *
+     * @return array{float, float, float} mm; 0 for a round hole
+     */
+    private static function slot(AxisChoice $axis, OpenHoleParameters $parameters): array
+    {
+        $across = $axis->across();
+        $angle = deg2rad($parameters->slotTurned);
+        $way = Vector3::plus(Vector3::scaled($across, cos($angle)), Vector3::scaled(Vector3::cross($axis->direction, $across), sin($angle)));
+
+        return Vector3::scaled($way, 0.5 * ($parameters->slot ?? 0.0));
     }
 
     /**
@@ -106,10 +128,11 @@ final class OpenHole implements Operation
      *
      * @param  array{float, float, float}  $point
      * @param  array{float, float, float}  $way
+     * @param  array{float, float, float}  $slot  see slot()
      * @param  float  $from  where the body begins, mm from the point along the way
      * @param  float  $to  where it ends
      */
-    private static function tool(OpenHoleParameters $parameters, array $point, array $way, float $from, float $to): TriangleMesh
+    private static function tool(OpenHoleParameters $parameters, array $point, array $way, array $slot, float $from, float $to): TriangleMesh
     {
         $out = self::OUT * max($to - $from, $parameters->diameter);
         $end = $parameters->depth === null ? $to + $out : $from + $parameters->depth;
@@ -120,6 +143,6 @@ final class OpenHole implements Operation
             $profile = [[$wide + $out, $from - $out], [$radius, $from + $wide - $radius], [$radius, max($end, $from + $wide - $radius + 1e-3)]];
         }
 
-        return SimpleSolid::lathed($profile, $point, $way);
+        return SimpleSolid::slotted($profile, $point, $way, $slot);
     }
 }

@@ -27,6 +27,10 @@ final readonly class OpenHoleParameters
         public bool $reverse = false,
         #[Param('Countersink', 'The diameter of a cone of 90° at its mouth.', unit: 'mm', positive: true, empty: 'none')]
         public ?float $countersink = null,
+        #[Param('Slot', 'From the middle of one round end to that of the other.', unit: 'mm', positive: true, empty: 'round')]
+        public ?float $slot = null,
+        #[Param('Slot turned', 'About the axis, from X of the frame (from Y about X itself).', unit: 'deg')]
+        public float $slotTurned = 0.0,
         #[Param('Body', 'The body that is changed.', picks: 'recipe')]
         public ?string $body = null,
         #[Param('On', 'Bodies that are changed.', picks: 'works')]

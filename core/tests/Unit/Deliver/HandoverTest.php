@@ -54,8 +54,9 @@ final class HandoverTest extends TestCase
     private static function context(): HandoverContext
     {
         $measured = ['name' => 'Bore <A>', 'kind' => 'diameter', 'value' => 30.01, 'unit' => 'mm', 'words' => '30.010 ± 0.020 mm', 'nominal' => 30.0, 'plus' => 0.1, 'minus' => null, 'verdict' => 'in'];
+        $compared = ['body' => 'wheel', 'to' => 'passes', 'rms' => 0.03, 'mean' => 0.001, 'p95' => 0.06, 'max' => 0.4, 'within' => 0.97, 'tolerance' => 0.09, 'places' => [], 'histogram' => ['from' => -0.15, 'to' => 0.15, 'counts' => [1, 8, 3]]];
 
-        return new HandoverContext(new \DateTimeImmutable('2026-11-30T10:00:00Z'), 'Ines Brandt', true, [['label' => 'Fuse', 'what' => '107 k faces', 'notes' => []]], [$measured], [], Version::NUMBER);
+        return new HandoverContext(new \DateTimeImmutable('2026-11-30T10:00:00Z'), 'Ines Brandt', true, [['label' => 'Fuse', 'what' => '107 k faces', 'notes' => []]], [$measured], [$compared], Version::NUMBER);
     }
 
     #[Test]
@@ -103,9 +104,13 @@ final class HandoverTest extends TestCase
         $html = ReportPage::html(self::wheel(), self::context());
         // Half of the top of a box of 40 x 30 x 10.
         self::assertStringContainsString('made '.round(100 * 600 / 3800, 1).' %', $html);
-        foreach (['Wheel &lt;1&gt;', 'for Kelter &amp; Sons', 'by Ines Brandt', 'confirmed by Oda Kern', 'Bore &lt;A&gt;', '30.010 ± 0.020 mm', 'in tolerance', '12,000 mm³', '107 k faces', 'Section of a+b'] as $words) {
+        foreach (['Wheel &lt;1&gt;', 'for Kelter &amp; Sons', 'by Ines Brandt', 'confirmed by Oda Kern', 'Bore &lt;A&gt;', '30.010 ± 0.020 mm', 'in tolerance', '12,000 mm³', '107 k faces', 'Section of a+b', 'wheel to passes', '97 % within 0.09 mm', 'from -0.15 mm'] as $words) {
             self::assertStringContainsString($words, $html);
         }
+        // A bar for each count, and beyond the tolerance rimmed ones.
+        preg_match('~far off" src="data:image/svg\+xml;base64,([^"]+)~', $html, $drawing);
+        $svg = (string) base64_decode($drawing[1] ?? '', true);
+        self::assertSame([4, 2], [substr_count($svg, '<rect'), substr_count($svg, 'stroke=')], 'the middles of the outer bars lie 0.1 off');
         // It needs nothing from outside.
         self::assertDoesNotMatchRegularExpression('~(src|href)="(?!data:)~', $html);
         self::assertSame([], array_filter(libxml_get_errors()));
@@ -138,6 +143,13 @@ final class HandoverTest extends TestCase
         ['length' => $length] = unpack('Nlength', $png, $at - 4) ?: ['length' => 0];
 
         return array_map(fn (string $line) => array_map(fn (string $pixel) => array_map(ord(...), str_split($pixel)), str_split(substr($line, 1), 3)), str_split((string) gzuncompress(substr($png, $at + 4, $length)), 1 + 3 * $wide));
+    }
+
+    #[Test]
+    public function names_given_by_hand_stand_on_files_and_report(): void
+    {
+        $delivery = self::delivered(new Workpiece(bodies: [Body::of('Fused, 0.8 mm', MeshBuilder::icosphere(1, 10.0))]), ['brief' => ['names' => ['Fused, 0.8 mm' => 'Finial']]]);
+        self::assertSame([['Finial.stl'], ['Finial']], [array_column($delivery->files(), 'name'), array_column($delivery->parts(), 'name')]);
     }
 
     #[Test]

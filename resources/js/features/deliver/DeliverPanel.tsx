@@ -102,8 +102,8 @@ export function DeliverPanel() {
       {sections.map((artefact) => (
         <div key={artefact.id} className="rounded-box border border-neutral p-2">
           <p className="mb-2 font-semibold">{artefact.name}</p>
-          <div className="grid grid-cols-2 gap-1">
-            {['dxf', 'svg'].map((format) => (
+          <div className="grid grid-cols-3 gap-1">
+            {['dxf', 'svg', 'csv'].map((format) => (
               <a key={format} className="btn btn-sm" href={`/api/projects/${projectId}/artefacts/${artefact.id}/download?format=${format}`} download>
                 <Download size={13} aria-hidden /> {format.toUpperCase()}
               </a>

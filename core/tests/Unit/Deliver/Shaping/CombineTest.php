@@ -154,6 +154,25 @@ final class CombineTest extends TestCase
         self::assertEqualsWithDelta(12000.0 - M_PI * (2.0 / 3.0 * (25.0 + 15.0 + 9.0) + 8.0 * 9.0), self::assertSound(self::mesh($sunk))->volume, 0.6);
     }
 
+    #[Test]
+    public function a_slot_has_straight_walls_and_round_ends_wherever_it_is_turned(): void
+    {
+        $axis = ['point' => [20.0, 15.0, 50.0], 'direction' => [0.0, 0.0, -1.0]];
+        $area = fn (float $d): float => SimpleSolid::flats(0.5 * $d) * sin(2.0 * M_PI / SimpleSolid::flats(0.5 * $d)) * $d ** 2 / 8.0;
+        // Turned about an axis that points down, it turns with the clock as seen from above.
+        foreach ([[0.0, 1.0, 0.0], [90.0, 0.0, 1.0], [30.0, sqrt(0.75), -0.5]] as [$turned, $x, $y]) {
+            $made = self::mesh(self::done('open-hole', ['axis' => $axis, 'diameter' => 6.0, 'slot' => 8.0, 'slotTurned' => $turned], self::plate()));
+            self::assertEqualsWithDelta(12000.0 - 10.0 * ($area(6.0) + 6.0 * 8.0), self::assertSound($made)->volume, 1e-7);
+            foreach (array_chunk($made->positions, 3) as [$u, $v]) {
+                [$along, $beside] = [abs(($u - 20.0) * $x + ($v - 15.0) * $y), abs(($v - 15.0) * $x - ($u - 20.0) * $y)];
+                $off = hypot(max(0.0, $along - 4.0), $beside);
+                self::assertTrue(abs($off - 3.0) < SimpleSolid::SAGITTA || $off > 3.1, "$u, $v");
+            }
+        }
+        $sunk = self::mesh(self::done('open-hole', ['axis' => $axis, 'diameter' => 6.0, 'slot' => 8.0, 'countersink' => 10.0], self::plate()));
+        self::assertEqualsWithDelta(12000.0 - M_PI * (2.0 / 3.0 * (25.0 + 15.0 + 9.0) + 8.0 * 9.0) - 8.0 * (60.0 + 2.0 * 2.0), self::assertSound($sunk)->volume, 0.6);
+    }
+
     /** @return iterable<string, array{string, array<string, mixed>, string}> */
     public static function refusals(): iterable
     {
