@@ -1130,9 +1130,9 @@ export interface OperationParameters {
     on?: unknown[] | null;
   };
   'thicken': {
-    /** Of the body that the sheet becomes. [mm] */
+    /** How far the sheet grows. [mm] */
     distance: number;
-    /** In: behind the side that was scanned; out: before it; both: half to each side. */
+    /** In: behind the side that was scanned; out: before it; both: as far to each side. */
     side?: 'in' | 'out' | 'both';
     /** The body that is changed. */
     body?: string | null;

@@ -56,7 +56,7 @@ final class Thicken implements Operation
             $area += $mesh instanceof TriangleMesh && $mesh->faces !== [] ? $body->scale ** 2 * array_sum(Measure::areas($mesh->positions, $mesh->faces)) : 0.0;
         }
         // Voxels of a fifth of the thickness, in a band of two sides.
-        $voxels = min(2.5e6, 20.0 * $area / (0.2 * $parameters->distance) ** 2);
+        $voxels = min(2.5e6, 20.0 * $area / (0.2 * $parameters->thickness()) ** 2);
 
         return new Estimate(0.5 + 4e-6 * $voxels + 1e-5 * $workpiece->faceCount(), 100 + 1.2e-4 * $voxels + 1e-3 * $workpiece->faceCount());
     }
@@ -74,8 +74,8 @@ final class Thicken implements Operation
                 throw UnsuitableInput::because("$body->name has no faces to thicken.");
             }
             $made = self::made($body->name, $sheet, $parameters, $part);
-            [$off, $place] = self::off($sheet, $made, $parameters->side === 'both' ? 0.5 * $parameters->distance : 0.0);
-            $notes[] = sprintf('The surface is laid anew: the scanned side of %s lies within %s of it%s.', $body->name, Format::mm($off), $off > self::FAR * $parameters->distance ? sprintf(', most at (%.2f, %.2f, %.2f), where it bends more tightly than the thickness allows', ...$place) : '');
+            [$off, $place] = self::off($sheet, $made, $parameters->side === 'both' ? $parameters->distance : 0.0);
+            $notes[] = sprintf('The surface is laid anew: the scanned side of %s lies within %s of it%s.', $body->name, Format::mm($off), $off > self::FAR * $parameters->thickness() ? sprintf(', most at (%.2f, %.2f, %.2f), where it bends more tightly than the thickness allows', ...$place) : '');
             $changed[$body->id] = $body->reshaped($made)->leavingOpen([]);
             $before += $sheet->faceCount();
             $sum = ['faces' => $sum['faces'] + $made->faceCount(), 'volume' => $sum['volume'] + Measure::volume($made->positions, $made->faces), 'off' => max($sum['off'], $off)];
@@ -83,13 +83,13 @@ final class Thicken implements Operation
 
         return new Result(
             $workpiece->withBodies(array_map(fn (Body $body) => $changed[$body->id] ?? $body, $workpiece->bodies)),
-            sprintf('%s thick, %s', Format::mm($parameters->distance), Format::volume($sum['volume'])), ['faces' => $before], $sum, $notes,
+            sprintf('%s thick, %s', Format::mm($parameters->thickness()), Format::volume($sum['volume'])), ['faces' => $before], $sum, $notes,
         );
     }
 
     private static function made(string $name, TriangleMesh $sheet, ThickenParameters $parameters, Progress $progress): TriangleMesh
     {
-        $half = 0.5 * $parameters->distance;
+        $half = 0.5 * $parameters->thickness();
         $middle = $sheet->positions;
         if ($parameters->side !== 'both') {
             $by = $parameters->side === 'out' ? $half : -$half;
@@ -102,7 +102,7 @@ final class Thicken implements Operation
         $crossing = Intersections::pairs($positions, $faces);
         if ($crossing !== [] || min(Topology::twins($faces)) < 0) {
             $o = 3 * $faces[3 * ($crossing[0] ?? 0)];
-            throw UnsuitableInput::because(sprintf('%s cannot be made %s thick: the surface would cross itself near (%.2f, %.2f, %.2f). Choose another thickness or side, or smooth the sheet there first.', $name, Format::mm($parameters->distance), $positions[$o], $positions[$o + 1], $positions[$o + 2]));
+            throw UnsuitableInput::because(sprintf('%s cannot be made %s thick: the surface would cross itself near (%.2f, %.2f, %.2f). Choose another thickness or side, or smooth the sheet there first.', $name, Format::mm($parameters->thickness()), $positions[$o], $positions[$o + 1], $positions[$o + 2]));
         }
         $progress->advance('thickening', 0.9);
 
@@ -122,7 +122,7 @@ final class Thicken implements Operation
             $face = $distanceSq = [];
             TriangleBvh::of($sheet->positions, $sheet->faces)->closest(Measure::centres($positions, $faces), $face, $distanceSq);
             for ($t = 0; $t < $many; $t++) {
-                if ($distanceSq[$t] < (self::ON * $parameters->distance) ** 2 && abs(self::facing($positions, $faces, $t, $sheet->positions, $sheet->faces, $face[$t])) > self::FACING) {
+                if ($distanceSq[$t] < (self::ON * $parameters->thickness()) ** 2 && abs(self::facing($positions, $faces, $t, $sheet->positions, $sheet->faces, $face[$t])) > self::FACING) {
                     $origin[$t] = $sheet->origin[$face[$t]] ?? TriangleMesh::MEASURED;
                     for ($c = 0; $support !== [] && $c < 3; $c++) {
                         $support[$faces[3 * $t + $c]] = $sheet->support[$sheet->faces[3 * $face[$t]]];

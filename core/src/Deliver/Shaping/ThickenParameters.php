@@ -10,13 +10,14 @@ use Emberstone\Core\Operation\Param;
 final readonly class ThickenParameters
 {
     /**
+     * @param  float  $distance  mm; the body is twice as thick where it grows to both sides
      * @param  string|null  $body  id or name of the one body that is changed; a short way to say `on`
      * @param  array<int, string>|null  $on  ids or names of the bodies that are changed; all meshes when both are null
      */
     public function __construct(
-        #[Param('Thickness', 'Of the body that the sheet becomes.', unit: 'mm', positive: true)]
+        #[Param('Distance', 'How far the sheet grows.', unit: 'mm', positive: true)]
         public float $distance,
-        #[Param('Towards', 'In: behind the side that was scanned; out: before it; both: half to each side.', choices: ['in', 'out', 'both'])]
+        #[Param('Towards', 'In: behind the side that was scanned; out: before it; both: as far to each side.', choices: ['in', 'out', 'both'])]
         public string $side = 'in',
         #[Param('Body', 'The body that is changed.', picks: 'recipe')]
         public ?string $body = null,
@@ -24,5 +25,11 @@ final readonly class ThickenParameters
         public ?array $on = null,
     ) {
         Choice::check($body, $on);
+    }
+
+    /** How thick the body becomes, mm. */
+    public function thickness(): float
+    {
+        return $this->side === 'both' ? 2.0 * $this->distance : $this->distance;
     }
 }

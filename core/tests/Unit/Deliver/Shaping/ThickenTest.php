@@ -60,7 +60,8 @@ final class ThickenTest extends TestCase
         // The sheet, half a round rod along its rim, and the corners of a ball.
         $volume = 20.0 * 15.0 * 4.0 + 0.5 * M_PI * 2.0 ** 2 * 2.0 * (20.0 + 15.0) + 4.0 / 3.0 * M_PI * 2.0 ** 3;
         foreach (['in' => [-4.0, 0.0], 'out' => [0.0, 4.0], 'both' => [-2.0, 2.0]] as $side => [$low, $high]) {
-            $mesh = self::mesh(self::thick(self::sheet(fn () => 0.0), 4.0, $side));
+            // To both sides it grows by the distance each.
+            $mesh = self::mesh(self::thick(self::sheet(fn () => 0.0), $side === 'both' ? 2.0 : 4.0, $side));
             self::assertEqualsWithDelta(1.0, Measure::volume($mesh->positions, $mesh->faces) / $volume, 0.01, 'flats lie inside the round rims');
             $box = BoundingBox::of($mesh->positions);
             self::assertEqualsWithDelta([$low, $high], [$box->min[2], $box->max[2]], 1e-9);
