@@ -186,8 +186,9 @@ final class DatumsTest extends TestCase
     #[Test]
     public function a_cone_is_found_with_its_half_angle_wherever_it_stands_and_from_inside_too(): void
     {
-        foreach ([12.0, 30.0, 55.0] as $half) {
-            foreach ([false, true] as $inside) {
+        foreach ([12.0, 30.0, 55.0] as $k => $half) {
+            // By day each angle from one side, by night from both.
+            foreach (Gen::seeds(1, 2) === 1 ? [$k % 2 === 1] : [false, true] as $inside) {
                 $mesh = self::band(fn (float $z) => 20.0 + ($z + 15.0) * tan(deg2rad($half)), 2.0 * M_PI, 0.005, new Gen(3));
                 if ($inside) {
                     $mesh = TriangleMesh::fromFlat($mesh->positions, array_merge(...array_map(fn (array $t) => [$t[0], $t[2], $t[1]], array_chunk($mesh->faces, 3))));

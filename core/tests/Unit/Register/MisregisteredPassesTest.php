@@ -71,6 +71,7 @@ final class MisregisteredPassesTest extends TestCase
     }
 
     #[Test]
+    #[Group('nightly')]
     public function with_rough_placing_it_is_put_where_it_belongs_and_that_is_said(): void
     {
         [$passes, $poses] = $this->passes([3]);
