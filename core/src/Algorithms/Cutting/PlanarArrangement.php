@@ -64,6 +64,7 @@ final class PlanarArrangement
         return $this->nodeAt[$key] = count($this->x) - 1;
     }
 
+    /** A line from a node to another. All that is added must close: see the head. */
     public function add(int $from, int $to, int $weight): void
     {
         $this->from[] = $from;

@@ -53,6 +53,7 @@ final readonly class DeliverParameters
         return is_string($given) && $given !== '' ? $given : $name;
     }
 
+    /** What was asked for: unit, axis that is up, bounds. */
     public function brief(): Brief
     {
         return Brief::fromArray($this->brief ?? []);

@@ -24,16 +24,19 @@ final class HandedOver
     {
     }
 
+    /** @param  Artefact  $artefact  of kind `delivery`, with its data */
     public static function of(Artefact $artefact): self
     {
         return new self($artefact);
     }
 
+    /** What it is called in the tray. */
     public function name(): string
     {
         return $this->artefact->name;
     }
 
+    /** Who gets it; empty where nobody was named. */
     public function receiver(): string
     {
         return (string) ($this->artefact->data['for'] ?? '');
@@ -57,6 +60,7 @@ final class HandedOver
         return (bool) ($this->artefact->data['package'] ?? false);
     }
 
+    /** What was asked for when it was handed over. */
     public function brief(): Brief
     {
         return Brief::fromArray($this->artefact->data['brief'] ?? []);

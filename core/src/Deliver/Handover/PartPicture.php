@@ -15,7 +15,7 @@ use Emberstone\Core\Mesh\TriangleMesh;
  *
  * Method    a z-buffer of twice the width and height; each pixel is lit smoothly where neighbouring faces nearly agree and flat at edges; what lies far before its neighbours gets a line
  *           around it; four pixels become one.
- * Cost      0.5 s for 150 k faces at 640 x 480.
+ * Cost      1.1 s for 107 k faces at 640 x 480.
  */
 final class PartPicture
 {

@@ -31,6 +31,7 @@ final class ReportPage
         $this->unit = $delivery->brief()->unit->value;
     }
 
+    /** @return string a whole HTML document, UTF-8; the same delivery and context give the same bytes */
     public static function html(HandedOver $delivery, HandoverContext $context): string
     {
         return (new self($delivery, $context))->page();

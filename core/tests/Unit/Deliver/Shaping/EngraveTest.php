@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Tests\Unit\Deliver\Shaping;
 
 use Emberstone\Core\Algorithms\Surface\Measure;
+use Emberstone\Core\Deliver\Shaping\EngraveParameters;
 use Emberstone\Core\Deliver\Shaping\Lettering;
 use Emberstone\Core\Foundation\NoProgress;
 use Emberstone\Core\Geometry\RigidTransform;
@@ -119,6 +120,15 @@ final class EngraveTest extends TestCase
         $turn = RigidTransform::turn([0.3, 0.5, -0.8], 1.1)->then(RigidTransform::shift(1e5, -4e4, 7e3));
         $made = self::engraved(self::block()->transformed($turn), ['text' => 'B7', 'at' => ['point' => $turn->point([0.0, 0.0, 20.0]), 'up' => $turn->direction([0.0, 1.0, 0.0])], 'height' => 6.0, 'depth' => -0.5], [Body::of('other', self::block())]);
         self::assertEqualsWithDelta(60.0 * 30.0 * 20.0 - 0.5 * self::area(Lettering::of('B7', 'sans', 6.0)), self::volume($made), 1e-4);
+    }
+
+    #[Test]
+    public function every_font_that_can_be_chosen_ships(): void
+    {
+        self::assertSame(array_keys(Lettering::FONTS), EngraveParameters::FONTS);
+        foreach (EngraveParameters::FONTS as $font) {
+            self::assertNotSame([], Lettering::of('H', $font, 5.0));
+        }
     }
 
     #[Test]
