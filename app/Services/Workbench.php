@@ -76,12 +76,9 @@ final class Workbench
     /** @param  array<string, mixed>  $row */
     public function pass(array $row): Pass
     {
-        $cloud = Blob::decode($this->blobs->get($row['blob']));
-        assert($cloud instanceof PointCloud);
-
         $placement = self::placement($row);
 
-        return new Pass($row['id'], $row['name'], $cloud, $placement->pose, $row['mask'] === null ? null : Blob::decodeMask($this->blobs->get($row['mask'])), $row['residual'], $row['overlap'], $placement->scale);
+        return new Pass($row['id'], $row['name'], Blob::source(fn () => $this->blobs->path($row['blob'])), $placement->pose, $row['mask'] === null ? null : Blob::decodeMask($this->blobs->get($row['mask'])), $row['residual'], $row['overlap'], $placement->scale);
     }
 
     /** @param  array<string, mixed>  $row */
@@ -218,15 +215,15 @@ final class Workbench
      */
     public function passRow(Pass $pass, ?array $row, ?Pass $old): array
     {
-        if ($row !== null && $old?->cloud === $pass->cloud && $old->mask === $pass->mask) {
+        if ($row !== null && $old?->source === $pass->source && $old->mask === $pass->mask) {
             return ['transform' => $pass->placement()->matrix(), 'residual' => $pass->residual, 'overlap' => $pass->overlap] + $row;
         }
-        $blob = $row !== null && $old?->cloud === $pass->cloud ? $row['blob'] : $this->blobs->put(Blob::encode($pass->cloud));
+        $blob = $row !== null && $old?->source === $pass->source ? $row['blob'] : $this->blobs->put(Blob::encode($pass->cloud()));
         $mask = $pass->mask === null ? null : $this->blobs->put(Blob::encodeMask($pass->mask));
 
         return [
             ...$row ?? ['id' => (string) Str::uuid(), 'name' => $pass->name], 'blob' => $blob, 'mask' => $mask,
-            'points' => $pass->cloud->count(), 'kept' => $pass->keptCount(), 'transform' => $pass->placement()->matrix(),
+            'points' => $pass->count(), 'kept' => $pass->keptCount(), 'transform' => $pass->placement()->matrix(),
             'residual' => $pass->residual, 'overlap' => $pass->overlap,
         ];
     }
@@ -322,7 +319,7 @@ final class Workbench
             foreach ($snapshot['passes'] as $k => $row) {
                 $pass = $passes[$k] ?? $workpiece->passes[$k];
                 // In the numbers of the file, so that it still holds when what they mean changes.
-                $own = BoundingBox::of(($pass->mask === null ? $pass->cloud : $pass->cloud->kept($pass->mask))->positions);
+                $own = BoundingBox::of(($pass->mask === null ? $pass->cloud() : $pass->cloud()->kept($pass->mask))->positions);
                 $box = BoundingBox::of($pass->placed()->positions);
                 $snapshot['passes'][$k] = ['box' => ['min' => $own->min, 'max' => $own->max], 'bounds' => ['min' => $box->min, 'max' => $box->max]] + $row;
             }

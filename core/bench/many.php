@@ -68,7 +68,7 @@ $twelve = function (int $seed, bool $thrown) use ($part): array {
 
 foreach (array_filter(array_slice($argv, 2), is_numeric(...)) as $seed) {
     [$passes, $onto] = $argv[1] === 'loop' ? $loop((int) $seed) : $twelve((int) $seed, $argv[1] === 'thrown');
-    $points = array_map(fn (Pass $pass) => $pass->cloud->count(), $passes);
+    $points = array_map(fn (Pass $pass) => $pass->count(), $passes);
     $start = microtime(true);
     $off = [];
     try {

@@ -43,7 +43,7 @@ foreach (array_filter(array_slice($argv, 2), is_numeric(...)) as $seed) {
         foreach ($placed as $k => $pass) {
             $off[] = round(PoseDistance::apart($onto[$k]->inverse()->then($pass->transform)->then($part0), RigidTransform::identity(), $corners), 3);
             $distances = [];
-            $p = $pass->transform->then($part0)->points($pass->cloud->positions);
+            $p = $pass->transform->then($part0)->points($pass->cloud()->positions);
             for ($o = 0, $e = count($p); $o < $e; $o += 30) {
                 $distances[] = abs($part->distance($p[$o], $p[$o + 1], $p[$o + 2]));
             }

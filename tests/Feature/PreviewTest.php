@@ -163,7 +163,7 @@ final class PreviewTest extends TestCase
     {
         $project = $this->withOpenBall();
         $path = tempnam(sys_get_temp_dir(), 'cloud').'.ply';
-        Formats::write($path, ScanBuilder::passes(1, 30)[0]->cloud);
+        Formats::write($path, ScanBuilder::passes(1, 30)[0]->cloud());
         $upload = $this->upload($project, 'pass.ply', (string) file_get_contents($path));
         unlink($path);
         $this->ask($project, 'steps', ['operation' => 'import', 'parameters' => ['uploads' => [$upload], 'unit' => 'mm']])->assertAccepted();
@@ -189,7 +189,7 @@ final class PreviewTest extends TestCase
         $uploads = [];
         foreach ($heads as $k) {
             $path = tempnam(sys_get_temp_dir(), 'head').'.ply';
-            Formats::write($path, ScanBuilder::ballsFromTwoSides(6.0)[$k]->cloud);
+            Formats::write($path, ScanBuilder::ballsFromTwoSides(6.0)[$k]->cloud());
             $uploads[] = $this->upload($project, "$name-$k.ply", (string) file_get_contents($path));
             unlink($path);
         }

@@ -8,6 +8,7 @@ use App\Models\Step;
 use App\Models\Upload;
 use App\Services\BlobStore;
 use Emberstone\Core\Algorithms\Parallel\Fork;
+use Emberstone\Core\Foundation\Scratch;
 use Illuminate\Console\Command;
 use Illuminate\Database\Query\Builder;
 use Illuminate\Support\Facades\DB;
@@ -27,6 +28,7 @@ final class SweepCommand extends Command
     public function handle(BlobStore $blobs): int
     {
         Fork::sweep();
+        Scratch::sweep();
         $this->forgetUploads();
         foreach (glob(storage_path('framework/import-*'), GLOB_ONLYDIR) ?: [] as $folder) {
             if (filemtime($folder) < time() - 86400) {

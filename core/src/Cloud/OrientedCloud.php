@@ -4,7 +4,12 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Cloud;
 
+use Emberstone\Core\Algorithms\Linear\Median;
+use Emberstone\Core\Algorithms\Parallel\Cores;
+use Emberstone\Core\Algorithms\Parallel\Fork;
+use Emberstone\Core\Algorithms\Parallel\Packed;
 use Emberstone\Core\Algorithms\Search\PointGrid;
+use Emberstone\Core\Foundation\Progress;
 
 /** Gives every point of a cloud a normal that faces out of the object. */
 final class OrientedCloud
@@ -56,6 +61,38 @@ final class OrientedCloud
             'bend' => $near['bend'],
             'across' => $near['across'],
         ];
+    }
+
+    /**
+     * Normals for many clouds, spread over the cores.
+     *
+     * @param  list<callable(): PointCloud>  $clouds  asked for in the process that works on them, so that no more are in memory than there are processes
+     * @param  int|null  $most  points that come back of each; see of()
+     * @return list<array{cloud: PointCloud, spacing: float, noise: float, lean: array<int, float>, apart: array<int, float>, bend: array<int, float>}> noise: median distance of points from the plane of their neighbours (RMS of each neighbourhood), in the cloud's unit
+     */
+    public static function each(array $clouds, Progress $progress, ?int $most = null): array
+    {
+        $tasks = array_map(fn (callable $cloud) => function () use ($cloud, $most): string {
+            $result = self::of($cloud(), most: $most);
+
+            return pack('e5', $result['spacing'], Median::of(array_values($result['across'])), ...($result['cloud']->sensorOrigin ?? [NAN, NAN, NAN])).Packed::doubles($result['cloud']->positions).Packed::doubles($result['cloud']->normals).Packed::doubles($result['lean']).Packed::doubles($result['apart']).Packed::doubles($result['bend']);
+        }, $clouds);
+        $oriented = [];
+        foreach (Fork::map($tasks, Cores::count(), $progress, 'normals') as $bytes) {
+            $at = 5 * 8;
+            $part = intdiv(strlen($bytes) - $at, 9);
+            [$spacing, $noise, $x, $y, $z] = Packed::toDoubles(substr($bytes, 0, $at));
+            $oriented[] = [
+                'cloud' => PointCloud::fromFlat(Packed::toDoubles(substr($bytes, $at, 3 * $part)), Packed::toDoubles(substr($bytes, $at + 3 * $part, 3 * $part)), [], is_nan($x) ? null : [$x, $y, $z]),
+                'spacing' => $spacing,
+                'noise' => $noise,
+                'lean' => Packed::toDoubles(substr($bytes, $at + 6 * $part, $part)),
+                'apart' => Packed::toDoubles(substr($bytes, $at + 7 * $part, $part)),
+                'bend' => Packed::toDoubles(substr($bytes, $at + 8 * $part)),
+            ];
+        }
+
+        return $oriented;
     }
 
     /**

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Cloud;
 
+use Emberstone\Core\Algorithms\Parallel\Packed;
 use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\Finite;
 use Emberstone\Core\Geometry\RigidTransform;
@@ -83,6 +84,32 @@ final readonly class PointCloud
         }
 
         return self::fromFlat($positions, $normals, $colours, null, $confidence);
+    }
+
+    /**
+     * Everything as bytes, to the last bit: doubles and whole numbers of eight bytes.
+     *
+     * @return array{positions: string, normals: string, colours: string, confidence: string, sensor: array{float, float, float}|null, raster: array{int, int, string}|null}
+     */
+    public function packed(): array
+    {
+        $raster = $this->raster;
+
+        return [
+            'positions' => Packed::doubles($this->positions), 'normals' => Packed::doubles($this->normals), 'colours' => Packed::longs($this->colours), 'confidence' => Packed::doubles($this->confidence),
+            'sensor' => $this->sensorOrigin, 'raster' => $raster === null ? null : [$raster->columns, $raster->rows, Packed::longs($raster->cells)],
+        ];
+    }
+
+    /** @param  array{positions: string, normals: string, colours: string, confidence: string, sensor: array{float, float, float}|null, raster: array{int, int, string}|null}  $packed  as packed() gave it */
+    public static function unpacked(array $packed): self
+    {
+        $raster = $packed['raster'];
+
+        return new self(
+            Packed::toDoubles($packed['positions']), Packed::toDoubles($packed['normals']), Packed::toLongs($packed['colours']), $packed['sensor'], Packed::toDoubles($packed['confidence']),
+            $raster === null ? null : Raster::of($raster[0], $raster[1], Packed::toLongs($raster[2])),
+        );
     }
 
     public function count(): int

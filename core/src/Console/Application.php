@@ -6,6 +6,7 @@ namespace Emberstone\Core\Console;
 
 use Emberstone\Core\Algorithms\Parallel\Cores;
 use Emberstone\Core\Algorithms\Parallel\Fork;
+use Emberstone\Core\Algorithms\Parallel\Memory;
 use Emberstone\Core\Algorithms\Parallel\Packed;
 use Emberstone\Core\Algorithms\Surface\Measure;
 use Emberstone\Core\Exchange\Blob;
@@ -16,6 +17,7 @@ use Emberstone\Core\Exchange\Weld;
 use Emberstone\Core\Exchange\WriteOptions;
 use Emberstone\Core\Foundation\EmberstoneException;
 use Emberstone\Core\Foundation\InvalidParameter;
+use Emberstone\Core\Foundation\Scratch;
 use Emberstone\Core\Foundation\Unit;
 use Emberstone\Core\Foundation\UnreadableFile;
 use Emberstone\Core\Measure\SurfaceDistance;
@@ -32,8 +34,8 @@ final class Application
 {
     private const USAGE = <<<'TEXT'
         emberstone inspect FILE
-        emberstone run RECIPE.json PASS... --out DIR [--format ply] [--workers N] [--quiet]
-        emberstone run [RECIPE.json] --resume DIR [--workers N] [--quiet]     (goes on where a run into DIR stopped; a recipe may put the failed step right)
+        emberstone run RECIPE.json PASS... --out DIR [--format ply] [--workers N] [--memory MB] [--quiet]
+        emberstone run [RECIPE.json] --resume DIR [--workers N] [--memory MB] [--quiet]     (goes on where a run into DIR stopped; a recipe may put the failed step right)
         emberstone convert IN OUT [--ascii] [--unit mm|cm|m|in|ft] [--weld TOLERANCE]
         emberstone compare A B [--samples N]
         emberstone simulate PART --rig RIG --out DIR [--seed N] [--density POINTS_A_MM2]     (--list names parts and rigs)
@@ -108,8 +110,10 @@ final class Application
     /** @param  list<string>  $words */
     private function runRecipe(array $words): int
     {
-        $arguments = Arguments::parse($words, ['out' => true, 'format' => true, 'workers' => true, 'resume' => true, 'quiet' => false]);
+        $arguments = Arguments::parse($words, ['out' => true, 'format' => true, 'workers' => true, 'memory' => true, 'resume' => true, 'quiet' => false]);
         Cores::limit($arguments->wholeNumber('workers', 1, 256) ?? 0);
+        Memory::limit($arguments->wholeNumber('memory', Memory::LEAST_MB, 10_000_000) ?? 0);
+        Scratch::sweep();
         $progress = new TerminalProgress(isset($arguments->options['quiet']));
         try {
             $report = $arguments->value('resume') === null ? $this->runFromStart($arguments, $progress) : $this->resume($arguments, $progress);

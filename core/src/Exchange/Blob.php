@@ -4,9 +4,11 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Exchange;
 
+use Closure;
 use Emberstone\Core\Algorithms\HalfEdge\Topology;
 use Emberstone\Core\Algorithms\Parallel\Packed;
 use Emberstone\Core\Algorithms\Surface\Evidence;
+use Emberstone\Core\Cloud\CloudSource;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Cloud\Raster;
 use Emberstone\Core\Foundation\UnreadableFile;
@@ -137,6 +139,25 @@ final class Blob
         $section = $head['sections'][$name] ?? null;
 
         return $section === null ? '' : substr($blob, $section['offset'], $section['length']);
+    }
+
+    /**
+     * A cloud of which only the head is read until its points are asked for.
+     *
+     * @param  Closure(): string  $path  of the blob; asked for every time, as a copy may be removed between two times
+     */
+    public static function source(Closure $path): CloudSource
+    {
+        $start = (string) @file_get_contents($path(), length: 12);
+        $head = self::head((string) @file_get_contents($path(), length: 12 + (unpack('V', str_pad($start, 12, "\0"), 8) ?: [1 => 0])[1]));
+        $read = function () use ($path): PointCloud {
+            $cloud = self::decode((string) file_get_contents($path()));
+            assert($cloud instanceof PointCloud);
+
+            return $cloud;
+        };
+
+        return CloudSource::readFrom($read, $head['points'], $head['sensor'] !== null, ($head['sections']['confidence']['length'] ?? 0) > 0);
     }
 
     public static function decode(string $blob): TriangleMesh|PointCloud

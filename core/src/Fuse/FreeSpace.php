@@ -4,9 +4,12 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Fuse;
 
+use Emberstone\Core\Algorithms\Parallel\Cores;
+use Emberstone\Core\Algorithms\Parallel\Fork;
 use Emberstone\Core\Algorithms\Search\PointGrid;
 use Emberstone\Core\Algorithms\Search\Visibility;
 use Emberstone\Core\Algorithms\Surface\Evidence;
+use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Pass;
 
@@ -24,7 +27,7 @@ final class FreeSpace
      * @param  list<Pass>  $passes  with what was cut away of them: who saw the table looked through what is before it. Those whose sensor is not known say nothing
      * @return list<int> the faces that stay
      */
-    public static function backed(TriangleMesh $mesh, array $passes, float $voxel): array
+    public static function backed(TriangleMesh $mesh, array $passes, float $voxel, Progress $progress): array
     {
         $asked = $points = [];
         foreach ($mesh->support as $v => $support) {
@@ -34,14 +37,15 @@ final class FreeSpace
             }
         }
         $through = $seen = array_fill(0, count($asked), 0);
-        foreach ($points === [] ? [] : $passes as $pass) {
+        $passes = array_filter($points === [] ? [] : $passes, fn (Pass $pass) => $pass->source->hasSensor && $pass->keptCount() >= 2);
+        $tasks = array_map(fn (Pass $pass) => function () use ($pass, $points, $voxel): string {
             $cloud = $pass->allCloud();
-            $sensor = $cloud->sensorOrigin;
-            if ($sensor === null || $pass->keptCount() < 2) {
-                continue;
-            }
+            assert($cloud->sensorOrigin !== null);
             $spacing = PointGrid::of($cloud->positions)->medianSpacing(300);
-            $verdicts = Visibility::of($cloud->positions, $sensor, $spacing)->verdicts($pass->transform->inverse()->points($points), 2.0 * max($spacing, $voxel));
+
+            return Visibility::of($cloud->positions, $cloud->sensorOrigin, $spacing)->verdicts($pass->transform->inverse()->points($points), 2.0 * max($spacing, $voxel));
+        }, array_values($passes));
+        foreach (Fork::map($tasks, Cores::count(), $progress, 'looked through') as $verdicts) {
             foreach ($asked as $k => $_) {
                 $through[$k] += $verdicts[$k] === Visibility::BEFORE ? 1 : 0;
                 $seen[$k] += $verdicts[$k] === Visibility::AGREES ? 1 : 0;

@@ -12,9 +12,9 @@ use Emberstone\Core\Algorithms\Field\Volume;
 use Emberstone\Core\Algorithms\HalfEdge\Topology;
 use Emberstone\Core\Algorithms\Parallel\Cores;
 use Emberstone\Core\Algorithms\Parallel\Fork;
+use Emberstone\Core\Algorithms\Parallel\Memory;
 use Emberstone\Core\Algorithms\Parallel\Packed;
 use Emberstone\Core\Algorithms\Remeshing\Untangle;
-use Emberstone\Core\Algorithms\Search\PointGrid;
 use Emberstone\Core\Algorithms\Surface\Evidence;
 use Emberstone\Core\Algorithms\Surface\Measure;
 use Emberstone\Core\Foundation\Format;
@@ -32,6 +32,7 @@ use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\MakesNew;
 use Emberstone\Core\Operation\Operation;
 use Emberstone\Core\Operation\Outcome;
+use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\Workpiece;
@@ -50,8 +51,14 @@ use Emberstone\Core\Operation\Workpiece;
  */
 final class Fuse implements MakesNew, Operation
 {
-    /** More than this is refused beforehand. */
-    private const MOST_MEMORY_MB = 6000.0;
+    /** MB of the whole volume from which a surface is made in bricks, where the budget would bear more, too: in parts it is no slower. */
+    private const WHOLE_MB = 1500.0;
+
+    /** MB that bricks take, with all their processes, where the budget would bear more. */
+    private const BRICKS_MB = 2000.0;
+
+    /** Bytes a face of the finished surface, while its folds are taken out. */
+    private const BYTES_A_FACE = 600.0;
 
     /** Points a cell below which surfaces break up, and above which finer cells would show more; and what suits. */
     private const SPARSE = 3.0;
@@ -61,7 +68,7 @@ final class Fuse implements MakesNew, Operation
     private const SUITS = 8.0;
 
     /** A voxel counts as seen when even one grazing point stood near. */
-    private const LEAST_WEIGHT = 0.03;
+    public const LEAST_WEIGHT = 0.03;
 
     /** What the voxels of gaps take that are closed, about: 200 bytes each, some of Gaps::MOST_TOGETHER at a time. */
     private const GAPS_MB = 25.0;
@@ -90,11 +97,14 @@ final class Fuse implements MakesNew, Operation
         $voxel = $parameters->voxel;
         // Two a cell that the surface passes; the area was found from such cells too.
         $faces = 3.0 * $area / ($voxel * $voxel);
-        $memory = $this->memoryMb($area, $voxel, $points) + ($parameters->closeHoles === 'none' ? 0.0 : self::GAPS_MB);
+        $memory = self::isWhole($points, $area, $parameters) ? self::wholeMb($points, $area, $voxel) + ($parameters->closeHoles === 'none' ? 0.0 : self::GAPS_MB) : max(self::bricksMb($workpiece), self::BYTES_A_FACE * $faces / 1e6);
         $refusal = null;
-        if ($memory > self::MOST_MEMORY_MB) {
-            $least = $voxel * sqrt($memory / self::MOST_MEMORY_MB);
-            $refusal = sprintf('A voxel of %.3g mm would need %s of memory; the smallest that fits here is %.2g mm.', $voxel, sprintf('%.0f GB', $memory / 1000), ceil($least * 100) / 100);
+        $budget = Memory::budgetMb();
+        if (self::BYTES_A_FACE * $faces / 1e6 > $budget) {
+            $least = $voxel * sqrt(self::BYTES_A_FACE * $faces / 1e6 / $budget);
+            // Two digits, rounded up: what is named must fit.
+            $unit = 10.0 ** (floor(log10($least)) - 1.0);
+            $refusal = sprintf('At a voxel of %.3g mm the surface has some %s faces, which take %.1f GB; here it may take %.1f: the smallest that fits here is %.2g mm.', $voxel, Format::count((int) $faces), self::BYTES_A_FACE * $faces / 1e9, $budget / 1000.0, ceil($least / $unit) * $unit);
         }
 
         return new Estimate(0.5 + 2.2e-5 * $points + 1.2e-5 * $faces, $memory, (int) $faces, $refusal, self::advice($points, $area, $voxel));
@@ -119,11 +129,12 @@ final class Fuse implements MakesNew, Operation
         if ($refusal !== null) {
             throw UnsuitableInput::because($refusal);
         }
-        $points = MergedPasses::of($workpiece->passes, new PartProgress($progress, 0.0, 0.35));
         $widest = $parameters->widestGap();
         $isSmooth = true;
-        $surface = $this->surface($points, $parameters->voxel, $parameters->detail, $widest, $isSmooth, new PartProgress($progress, 0.35, 0.9));
-        $backed = FreeSpace::backed($surface, $workpiece->passes, $parameters->voxel);
+        $making = new PartProgress($progress, 0.0, 0.85);
+        $isWhole = self::isWhole($workpiece->pointCount(), MergedPasses::area($workpiece), $parameters);
+        $surface = $isWhole ? $this->whole($workpiece->passes, $parameters, $isSmooth, $making) : $this->inBricks($workpiece->passes, $parameters, $making);
+        $backed = FreeSpace::backed($surface, $workpiece->passes, $parameters->voxel, new PartProgress($progress, 0.85, 0.9));
         $carved = $surface->faceCount() - count($backed);
         $surface = $carved === 0 ? $surface : $surface->withFaces($backed);
         $notes = $carved === 0 ? [] : [Format::count($carved).' faces in space that other passes looked through were taken off.'];
@@ -137,6 +148,33 @@ final class Fuse implements MakesNew, Operation
         $progress->advance('done', 1.0);
 
         return new Result($result, sprintf('%.3g mm · %s faces', $parameters->voxel, Format::count($faces)), ['points' => $workpiece->pointCount()], ['faces' => $faces, 'voxel' => $parameters->voxel], $notes, $isSmooth ? Outcome::Reached : Outcome::StoppedEarly);
+    }
+
+    /**
+     * @param  list<Pass>  $passes
+     * @param  bool  $isSmooth  set to false where what closes a gap could not be smoothed
+     */
+    private function whole(array $passes, FuseParameters $parameters, bool &$isSmooth, Progress $progress): TriangleMesh
+    {
+        $points = MergedPasses::of($passes, new PartProgress($progress, 0.0, 0.4));
+
+        return $this->surface($points, $parameters->voxel, $parameters->detail, $parameters->widestGap(), $isSmooth, new PartProgress($progress, 0.4, 1.0));
+    }
+
+    /** @param  list<Pass>  $passes */
+    private function inBricks(array $passes, FuseParameters $parameters, Progress $progress): TriangleMesh
+    {
+        $surface = BrickFusion::surface($passes, $parameters->voxel, self::REACH * $parameters->voxel, FuseParameters::DETAILS[$parameters->detail], min(self::BRICKS_MB, Memory::budgetMb()), new PartProgress($progress, 0.0, 0.85));
+        if ($surface['quads'] === []) {
+            throw self::tooThin($parameters->voxel);
+        }
+
+        return self::mesh($surface, $surface['positions'], new PartProgress($progress, 0.85, 1.0));
+    }
+
+    private static function tooThin(float $voxel): UnsuitableInput
+    {
+        return UnsuitableInput::because(sprintf('At a voxel of %.3g mm the points are too thin to carry a surface; choose a larger voxel.', $voxel));
     }
 
     /**
@@ -211,14 +249,15 @@ final class Fuse implements MakesNew, Operation
         if ($widest !== null) {
             [$surface, $made] = Gaps::closed($volume, $surface, $widest, fn (float $done) => $progress->advance('gaps', 0.55 + 0.1 * $done));
         }
+        $corner = [$volume->x0, $volume->y0, $volume->z0];
         unset($volume);
         $progress->advance('surface', 0.65);
         if ($surface['quads'] === []) {
-            throw UnsuitableInput::because(sprintf('At a voxel of %.3g mm the points are too thin to carry a surface; choose a larger voxel.', $voxel));
+            throw self::tooThin($voxel);
         }
         $share = FuseParameters::DETAILS[$detail];
         $p = $surface['positions'];
-        [$sharp, $evidence] = $this->sharpened($surface, $all, $normals, $points->flat, $voxel, new PartProgress($progress, 0.65, 0.95));
+        [$sharp, $evidence] = $this->sharpened($surface, $all, $normals, $points->flat, $voxel, $corner, new PartProgress($progress, 0.65, 0.95));
         foreach ($share > 0.0 ? $sharp : [] as $i => $x) {
             $p[$i] += $share * ($x - $p[$i]);
         }
@@ -259,18 +298,13 @@ final class Fuse implements MakesNew, Operation
                 $parts[$k] .= $part;
             }
         }
-        $volume->distance = Packed::toDoubles($parts[0]);
-        $volume->seen = Packed::toLongs($parts[1]);
-        $volume->seenByMore = array_map(Packed::toLongs(...), array_slice($parts, 2));
-        foreach ($volume->seen as $passes) {
-            $volume->weight[] = $passes === 0 ? 0.0 : 1.0;
-        }
+        $volume->fill(Packed::toDoubles($parts[0]), array_map(Packed::toLongs(...), array_slice($parts, 1)));
     }
 
     /**
      * The mesh of a surface's quads, every vertex of one sheet only.
      *
-     * @param  array{positions: array<int, float>, quads: array<int, int>, support: array<int, int>, cells: array<int, float>}  $surface
+     * @param  array{positions: array<int, float>, quads: array<int, int>, support: array<int, int>, ...}  $surface
      * @param  array<int, float>  $p  where its vertices are by now
      */
     public static function mesh(array $surface, array $p, Progress $progress): TriangleMesh
@@ -292,25 +326,20 @@ final class Fuse implements MakesNew, Operation
      * @param  array<int, float>  $all
      * @param  array<int, float>  $normals
      * @param  array<int, float>  $quality
+     * @param  array{float, float, float}  $corner  of the volume
      * @return array{list<float>, list<int>} see Sharpen::project()
      */
-    private function sharpened(array $surface, array $all, array $normals, array $quality, float $voxel, Progress $progress): array
+    private function sharpened(array $surface, array $all, array $normals, array $quality, float $voxel, array $corner, Progress $progress): array
     {
-        $grid = PointGrid::of($all, 0.75 * $voxel);
-        $n = $q = [];
-        foreach ($grid->order as $i) {
-            $n[] = $normals[3 * $i];
-            $n[] = $normals[3 * $i + 1];
-            $n[] = $normals[3 * $i + 2];
-            $q[] = $quality[$i];
-        }
+        $grid = Sharpen::grid($all, $voxel);
+        [$n, $q] = Sharpen::inSlots($grid, $normals, $quality);
         $parts = 4 * Cores::count();
         $size = 3 * (intdiv(count($surface['positions']), 3 * $parts) + 1);
         $tasks = [];
         for ($from = 0; $from < count($surface['positions']); $from += $size) {
-            $tasks[] = function () use ($surface, $from, $size, $voxel, $grid, $n, $q): string {
+            $tasks[] = function () use ($surface, $from, $size, $voxel, $grid, $n, $q, $corner): string {
                 $p = array_slice($surface['positions'], $from, $size);
-                $evidence = Sharpen::project($p, array_slice($surface['cells'], $from, $size), $voxel, $grid, $n, $q, 1.5 * $voxel, $from);
+                $evidence = Sharpen::project($p, array_slice($surface['cells'], $from, $size), $voxel, $grid, $n, $q, $corner);
 
                 return Packed::doubles($p).Packed::longs($evidence);
             };
@@ -325,9 +354,20 @@ final class Fuse implements MakesNew, Operation
         return [Packed::toDoubles($places), Packed::toLongs($evidence)];
     }
 
+    /** Whether the volume is held whole: what is small is, and where gaps are to be closed in it what fits. */
+    private static function isWhole(int $points, float $area, FuseParameters $parameters): bool
+    {
+        return self::wholeMb($points, $area, $parameters->voxel) <= ($parameters->closeHoles === 'none' ? min(self::WHOLE_MB, Memory::budgetMb()) : Memory::budgetMb());
+    }
+
     /** Of the two that need most the larger: normals and weights of all points, or the volume with the surface in it, which goes with the voxels that the surface passes. */
-    private function memoryMb(float $area, float $voxel, int $points): float
+    private static function wholeMb(int $points, float $area, float $voxel): float
     {
         return 25.0 + max(400.0 * $points, 60.0 * $points + 3700.0 * $area / ($voxel * $voxel)) / 1e6;
+    }
+
+    private static function bricksMb(Workpiece $workpiece): float
+    {
+        return min(Memory::budgetMb(), max(self::BRICKS_MB, BrickFusion::BYTES_TO_ORIENT * Cores::count() * max([0, ...array_map(fn (Pass $pass) => $pass->keptCount(), $workpiece->passes)]) / 1e6));
     }
 }

@@ -7,16 +7,17 @@ namespace Emberstone\Core\Fuse;
 use Emberstone\Core\Algorithms\Linear\Median;
 use Emberstone\Core\Algorithms\Search\Clusters;
 use Emberstone\Core\Algorithms\Search\LatticeKeys;
+use Emberstone\Core\Cloud\NoiseWeight;
+use Emberstone\Core\Cloud\OrientedCloud;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Workpiece;
-use Emberstone\Core\Register\Prepare;
 
 /** The kept points of all passes in project coordinates, with normals, and how much each has to say. */
-final readonly class MergedPasses
+final class MergedPasses
 {
     /** Lone points are looked for where the box around all is this many times as long as a point reaches. */
     private const WIDE = 200.0;
@@ -26,11 +27,17 @@ final readonly class MergedPasses
 
     private const FEWEST = 30;
 
+    /** Points of a pass that its area is found from, about. */
+    private const SAMPLED = 20_000;
+
     /** Share of the points at either end of each axis that may be strays. */
     private const BEYOND = 0.002;
 
     /** So many times the usual bend of a pass halves the weight of a point. */
     private const BENT = 2.0;
+
+    /** @var \WeakMap<Workpiece, float>|null areas that were asked for */
+    private static ?\WeakMap $areas = null;
 
     /**
      * @param  list<float>  $positions  flat xyz, pass after pass
@@ -39,7 +46,7 @@ final readonly class MergedPasses
      * @param  list<float>  $flat  a point: quality, less where the surface bends more than is usual
      * @param  list<int>  $counts  points of each pass
      */
-    private function __construct(public array $positions, public array $normals, public array $quality, public array $flat, public array $counts)
+    private function __construct(public readonly array $positions, public readonly array $normals, public readonly array $quality, public readonly array $flat, public readonly array $counts)
     {
     }
 
@@ -53,15 +60,15 @@ final readonly class MergedPasses
         if ($passes === []) {
             throw UnsuitableInput::because('There is no pass to fuse; bring one in first.');
         }
-        $placed = array_values(array_filter(array_map(fn (Pass $pass) => $pass->placed(), $passes), fn (PointCloud $cloud) => $cloud->count() > 0));
-        if ($placed === []) {
+        $passes = array_values(array_filter($passes, fn (Pass $pass) => $pass->keptCount() > 0));
+        if ($passes === []) {
             throw UnsuitableInput::because('All points of the passes are cut away; bring some back first.');
         }
         $positions = $normals = $quality = $flat = $counts = [];
-        $oriented = Prepare::oriented($placed, $progress);
+        $oriented = OrientedCloud::each(array_map(fn (Pass $pass) => $pass->placed(...), $passes), $progress);
         $usual = Median::of(array_column($oriented, 'noise'));
         foreach ($oriented as ['cloud' => $cloud, 'noise' => $noise, 'bend' => $bend]) {
-            $q = self::quality($cloud, Prepare::byNoise($noise, $usual));
+            $q = self::quality($cloud, NoiseWeight::ofPass($noise, $usual));
             foreach ($cloud->positions as $v) {
                 $positions[] = $v;
             }
@@ -120,11 +127,18 @@ final readonly class MergedPasses
     /** The area of the object, mm2, from the cells of a fiftieth of its size that points occupy. */
     public static function area(Workpiece $workpiece): float
     {
+        // An estimate asks before the step does.
+        self::$areas ??= new \WeakMap;
+
+        return self::$areas[$workpiece] ??= self::measured($workpiece);
+    }
+
+    private static function measured(Workpiece $workpiece): float
+    {
         $some = [];
         foreach ($workpiece->passes as $pass) {
-            $p = $pass->placed()->positions;
-            for ($o = 0, $e = count($p), $step = 3 * (intdiv($e, 60000) + 1); $o < $e; $o += $step) {
-                array_push($some, $p[$o], $p[$o + 1], $p[$o + 2]);
+            foreach ($pass->sample(intdiv($pass->keptCount(), self::SAMPLED) + 1) as $value) {
+                $some[] = $value;
             }
         }
         if ($some === []) {
@@ -186,7 +200,7 @@ final readonly class MergedPasses
      * @param  float  $pass  weight of the pass among the others
      * @return list<float>
      */
-    private static function quality(PointCloud $cloud, float $pass): array
+    public static function quality(PointCloud $cloud, float $pass): array
     {
         $n = $cloud->count();
         if ($cloud->sensorOrigin === null) {
@@ -207,7 +221,7 @@ final readonly class MergedPasses
         }
         $usual = Median::of($squares);
         foreach ($squares as $i => $l) {
-            $quality[$i] *= $pass * Prepare::byRange($l, $usual);
+            $quality[$i] *= $pass * NoiseWeight::ofRange($l, $usual);
         }
 
         return $quality;
@@ -220,7 +234,7 @@ final readonly class MergedPasses
      * @param  array<int, float>  $bend
      * @return list<float>
      */
-    private static function flatness(array $bend): array
+    public static function flatness(array $bend): array
     {
         $bend = array_values($bend);
         $usual = max(1e-9, self::BENT * Median::of($bend));

@@ -77,7 +77,7 @@ final class ResolveDoubleSkin implements Operation
         }
         $notes = [];
         foreach ($workpiece->passes as $k => $pass) {
-            if ($pass->cloud->sensorOrigin === null) {
+            if (! $pass->source->hasSensor) {
                 $notes[] = "{$pass->name} does not say where the scanner stood: places that another pass sees as well are left to that one.";
             }
         }

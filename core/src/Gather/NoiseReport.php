@@ -80,7 +80,7 @@ final class NoiseReport implements Operation
     {
         $clouds = Sieve::clouds($workpiece->withBodies([]));
         $every = max(1, (int) ceil($workpiece->pointCount() / self::SKIN_POINTS));
-        $tasks = array_map(fn (PointCloud $cloud, Pass $pass) => fn (): string => self::looked($cloud, $pass->transform, $parameters, $every), $clouds, $workpiece->passes);
+        $tasks = array_map(fn (callable $cloud, Pass $pass) => fn (): string => self::looked($cloud(), $pass->transform, $parameters, $every), $clouds, $workpiece->passes);
         $lines = $placed = $shades = [];
         $outliers = $isolated = $off = 0.0;
         foreach (Fork::map($tasks, Cores::count(), new PartProgress($progress, 0.0, 0.75), 'noise') as $k => $bytes) {

@@ -37,7 +37,7 @@ final class RemoveGrazing implements Operation
     {
         $notes = [];
         foreach ($workpiece->passes as $pass) {
-            if ($pass->cloud->sensorOrigin === null) {
+            if (! $pass->source->hasSensor) {
                 $notes[] = "{$pass->name} does not say where the scanner stood; nothing removed.";
             }
         }

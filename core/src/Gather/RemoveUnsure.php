@@ -36,7 +36,7 @@ final class RemoveUnsure implements Operation
     {
         $notes = [];
         foreach ($workpiece->passes as $pass) {
-            if ($pass->cloud->confidence === []) {
+            if (! $pass->source->hasConfidence) {
                 $notes[] = "{$pass->name} does not say how sure the scanner was; nothing removed.";
             }
         }

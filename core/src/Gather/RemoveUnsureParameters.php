@@ -21,7 +21,7 @@ final readonly class RemoveUnsureParameters
     {
         $all = [];
         foreach ($workpiece->passes as $pass) {
-            $confidence = $pass->cloud->confidence;
+            $confidence = $pass->cloud()->confidence;
             for ($i = 0, $n = count($confidence), $step = intdiv($n, 20000) + 1; $i < $n; $i += $step) {
                 $all[] = $confidence[$i];
             }

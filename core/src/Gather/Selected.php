@@ -22,7 +22,7 @@ final class Selected
         $drop = $keep ? "\0" : "\1";
         $passes = [];
         foreach ($workpiece->passes as $pass) {
-            $marks = $parameters->marks($pass->id, $pass->cloud->count());
+            $marks = $parameters->marks($pass->id, $pass->count());
             $passes[] = $marks === null ? $pass : self::cutPass($pass, $marks, $drop, $gone, $touched);
         }
         $bodies = [];
@@ -42,7 +42,7 @@ final class Selected
 
     private static function cutPass(Pass $pass, string $marks, string $drop, int &$gone, int &$touched): Pass
     {
-        $mask = $pass->mask ?? str_repeat("\1", $pass->cloud->count());
+        $mask = $pass->mask ?? str_repeat("\1", $pass->count());
         $before = substr_count($mask, "\1");
         for ($i = 0, $n = strlen($mask); $i < $n; $i++) {
             if ($marks[$i] === $drop) {
@@ -52,7 +52,7 @@ final class Selected
         $gone += $before - substr_count($mask, "\1");
         $touched++;
 
-        return new Pass($pass->id, $pass->name, $pass->cloud, $pass->transform, $mask, $pass->residual, $pass->overlap, $pass->scale);
+        return new Pass($pass->id, $pass->name, $pass->source, $pass->transform, $mask, $pass->residual, $pass->overlap, $pass->scale);
     }
 
     private static function cutBody(Body $body, string $marks, string $drop, int &$gone, int &$touched): Body

@@ -89,6 +89,6 @@ final class Simulate implements MakesNew, Operation
             throw InvalidParameter::of('rig', $parameters->rig === 'tripod' ? 'is tripod, which stands in a room; choose the press hall, or another rig' : 'must be tripod for the press hall: a room is scanned from inside');
         }
 
-        return Rigs::rig($parameters->rig, $parameters->spray ? Surface::Matt : Surface::from($parameters->surface), $dots);
+        return Rigs::rig($parameters->rig, $parameters->spray ? Surface::Matt : Surface::from($parameters->surface), $dots, $parameters->density === null ? null : Rigs::pixels(Rigs::part($parameters->part), $parameters->density / 100.0));
     }
 }

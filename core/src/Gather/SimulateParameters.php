@@ -26,6 +26,8 @@ final readonly class SimulateParameters
         public float $dotSpacing = 35.0,
         #[Param('Seed', 'Another number, other noise; the same number, the same scan.', min: 0, max: 1000000)]
         public int $seed = 1,
+        #[Param('Density', 'Points on a square centimetre where the camera looks straight on; as the rig has it when left empty.', unit: '1/cm²', min: 0.1, max: 100000.0)]
+        public ?float $density = null,
     ) {
     }
 }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Operation;
 
+use Emberstone\Core\Cloud\CloudSource;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Foundation\Unit;
 use Emberstone\Core\Geometry\Placement;
@@ -12,21 +13,36 @@ use Emberstone\Core\Geometry\RigidTransform;
 /**
  * One raw capture with what was decided about it since: what its numbers mean, where it stands and which points are kept. The points never change.
  *
- * `cloud` holds the numbers of the file; `scale` says how many millimetres one of them is. Whoever computes takes keptCloud() or allCloud(), in the pass' own coordinates, or placed(), in the project's: all in mm.
+ * `source` holds the numbers of the file; `scale` says how many millimetres one of them is. Whoever computes takes keptCloud() or allCloud(), in the pass' own coordinates, or placed(), in the project's: all in mm.
  */
 final readonly class Pass
 {
+    public CloudSource $source;
+
     /** @param  string|null  $mask a byte a point, zero for points cut away; null when all are kept */
     public function __construct(
         public string $id,
         public string $name,
-        public PointCloud $cloud,
+        PointCloud|CloudSource $points,
         public RigidTransform $transform,
         public ?string $mask = null,
         public ?float $residual = null,
         public ?float $overlap = null,
         public float $scale = 1.0,
     ) {
+        $this->source = $points instanceof PointCloud ? CloudSource::of($points) : $points;
+    }
+
+    /** The points as their file has them, those cut away too. They may have been read from disk for this call: keep them no longer than they are needed. */
+    public function cloud(): PointCloud
+    {
+        return $this->source->cloud();
+    }
+
+    /** Points, those cut away too. */
+    public function count(): int
+    {
+        return $this->source->count;
     }
 
     public static function of(string $name, PointCloud $cloud): self
@@ -37,12 +53,12 @@ final readonly class Pass
     /** Under another name, which is its id as well. */
     public function named(string $name): self
     {
-        return new self($name, $name, $this->cloud, $this->transform, $this->mask, $this->residual, $this->overlap, $this->scale);
+        return new self($name, $name, $this->source, $this->transform, $this->mask, $this->residual, $this->overlap, $this->scale);
     }
 
     public function keptCount(): int
     {
-        return $this->mask === null ? $this->cloud->count() : strlen($this->mask) - substr_count($this->mask, "\0");
+        return $this->mask === null ? $this->source->count : strlen($this->mask) - substr_count($this->mask, "\0");
     }
 
     /** The kept points in project coordinates. */
@@ -51,16 +67,38 @@ final readonly class Pass
         return $this->keptCloud()->transformed($this->transform);
     }
 
+    /**
+     * Every so many-th of the kept points, in project coordinates.
+     *
+     * @param  int  $every  1 for all
+     * @return list<float> flat xyz, mm
+     */
+    public function sample(int $every): array
+    {
+        $p = $this->cloud()->positions;
+        $some = [];
+        $kept = 0;
+        for ($i = 0, $n = $this->source->count; $i < $n; $i++) {
+            if (($this->mask === null || $this->mask[$i] !== "\0") && $kept++ % $every === 0) {
+                $some[] = $p[3 * $i] * $this->scale;
+                $some[] = $p[3 * $i + 1] * $this->scale;
+                $some[] = $p[3 * $i + 2] * $this->scale;
+            }
+        }
+
+        return $this->transform->points($some);
+    }
+
     /** The kept points in the coordinates of the capture, mm. */
     public function keptCloud(): PointCloud
     {
-        return ($this->mask === null ? $this->cloud : $this->cloud->kept($this->mask))->scaled($this->scale);
+        return ($this->mask === null ? $this->cloud() : $this->cloud()->kept($this->mask))->scaled($this->scale);
     }
 
     /** All points in the coordinates of the capture, mm, those cut away too. */
     public function allCloud(): PointCloud
     {
-        return $this->cloud->scaled($this->scale);
+        return $this->cloud()->scaled($this->scale);
     }
 
     /** The kept points in project coordinates, in another unit; to the last bit as their file had them where they have not moved and the unit is that of the file. */
@@ -71,7 +109,7 @@ final readonly class Pass
             return $this->placed()->scaled(1.0 / $mm);
         }
 
-        return ($this->mask === null ? $this->cloud : $this->cloud->kept($this->mask))->scaled($this->scale / $mm);
+        return ($this->mask === null ? $this->cloud() : $this->cloud()->kept($this->mask))->scaled($this->scale / $mm);
     }
 
     public function placement(): Placement
@@ -82,7 +120,7 @@ final readonly class Pass
     /** Larger or smaller about the origin of the project: what its numbers mean changes, and how far it stands from there. */
     public function scaled(float $factor): self
     {
-        return new self($this->id, $this->name, $this->cloud, $this->transform->withShiftTimes($factor), $this->mask, $this->residual === null ? null : $this->residual * $factor, $this->overlap, $this->scale * $factor);
+        return new self($this->id, $this->name, $this->source, $this->transform->withShiftTimes($factor), $this->mask, $this->residual === null ? null : $this->residual * $factor, $this->overlap, $this->scale * $factor);
     }
 
     /** The same pass with fewer points kept: $mask speaks of the points kept so far. */
@@ -98,12 +136,12 @@ final readonly class Pass
             $mask = $whole;
         }
 
-        return new self($this->id, $this->name, $this->cloud, $this->transform, $mask, $this->residual, $this->overlap, $this->scale);
+        return new self($this->id, $this->name, $this->source, $this->transform, $mask, $this->residual, $this->overlap, $this->scale);
     }
 
     public function moved(RigidTransform $transform, ?float $residual = null, ?float $overlap = null): self
     {
-        return new self($this->id, $this->name, $this->cloud, $transform, $this->mask, $residual, $overlap, $this->scale);
+        return new self($this->id, $this->name, $this->source, $transform, $this->mask, $residual, $overlap, $this->scale);
     }
 
     /** A byte for each kept point, put to its place among all points; zero for the others. */

@@ -22,13 +22,12 @@ final class Sieve
      */
     public static function apply(Workpiece $workpiece, callable $rule, Progress $progress, string $stage, array $notes = []): Result
     {
-        $clouds = $tasks = [];
+        $tasks = [];
         foreach (self::clouds($workpiece) as $k => $cloud) {
-            $clouds[] = $cloud;
-            $tasks[] = fn (): string => $rule($cloud, $k);
+            $tasks[] = fn (): string => $rule($cloud(), $k);
         }
         $masks = Fork::map($tasks, Cores::count(), $progress, $stage);
-        $before = array_sum(array_map(fn (PointCloud $cloud) => $cloud->count(), $clouds));
+        $before = array_sum(array_map(strlen(...), $masks));
         $gone = array_sum(array_map(fn (string $mask) => substr_count($mask, "\0"), $masks));
         $next = 0;
         $passes = $bodies = [];
@@ -49,17 +48,18 @@ final class Sieve
         );
     }
 
-    /** @return non-empty-list<PointCloud> the kept points of each pass and each cloud, in coordinates of their own, mm */
+    /** @return non-empty-list<callable(): PointCloud> gives the kept points of each pass and each cloud, in coordinates of their own, mm; asked for one after the other they are not all in memory */
     public static function clouds(Workpiece $workpiece): array
     {
         $clouds = [];
         foreach ($workpiece->passes as $pass) {
-            $clouds[] = $pass->keptCloud();
+            $clouds[] = $pass->keptCloud(...);
         }
         foreach ($workpiece->bodies as $body) {
-            $own = $body->own();
-            if ($own instanceof PointCloud) {
-                $clouds[] = $own;
+            if ($body->geometry instanceof PointCloud) {
+                $own = $body->own();
+                assert($own instanceof PointCloud);
+                $clouds[] = fn (): PointCloud => $own;
             }
         }
 

@@ -5,6 +5,9 @@ declare(strict_types=1);
 namespace Emberstone\Core\Operation;
 
 use Emberstone\Core\Algorithms\Linear\Median;
+use Emberstone\Core\Algorithms\Parallel\Cores;
+use Emberstone\Core\Algorithms\Parallel\Fork;
+use Emberstone\Core\Algorithms\Parallel\Packed;
 use Emberstone\Core\Algorithms\Search\PointGrid;
 use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Foundation\PartProgress;
@@ -16,6 +19,11 @@ use Emberstone\Core\Mesh\TriangleMesh;
 /** What an operation works on: passes, bodies and datums of one project, and the artefacts of its steps. Lengths in millimetres. */
 final readonly class Workpiece
 {
+    /** Points from which on not all passes are asked for their spacing; and how many then are, at most. */
+    private const MANY_POINTS = 2_000_000;
+
+    private const ASKED = 8;
+
     /**
      * @param  list<Pass>  $passes
      * @param  list<Body>  $bodies
@@ -189,14 +197,19 @@ final readonly class Workpiece
     /** The typical distance between neighbouring points of a pass, the median over the passes; null without points. */
     public function spacingMm(): ?float
     {
-        $spacings = [];
-        foreach ($this->passes as $pass) {
-            $cloud = $pass->keptCloud();
-            if ($cloud->count() > 1) {
-                $spacings[] = PointGrid::of($cloud->positions)->medianSpacing(300);
-            }
+        $passes = array_values(array_filter($this->passes, fn (Pass $pass) => $pass->keptCount() > 1));
+        if ($passes === []) {
+            return null;
         }
+        $spacing = fn (Pass $pass): float => PointGrid::of($pass->keptCloud()->positions)->medianSpacing(300);
+        if ($this->pointCount() < self::MANY_POINTS) {
+            return Median::of(array_map($spacing, $passes));
+        }
+        // Of many points a few passes say as much, each in a process of its own.
+        $step = intdiv(count($passes) - 1, self::ASKED) + 1;
+        $asked = array_filter($passes, fn (int $k) => $k % $step === 0, ARRAY_FILTER_USE_KEY);
+        $answers = Fork::map(array_values(array_map(fn (Pass $pass) => fn (): string => Packed::doubles([$spacing($pass)]), $asked)), Cores::count());
 
-        return $spacings === [] ? null : Median::of($spacings);
+        return Median::of(Packed::toDoubles(implode('', $answers)));
     }
 }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Recipe;
 
+use Emberstone\Core\Cloud\CloudSource;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Datums\ShapeMap;
 use Emberstone\Core\Deliver\HeightPictures;
@@ -31,6 +32,9 @@ use Emberstone\Core\Operation\Workpiece;
 /** Carries out a recipe on files and writes bodies, report, and the fixture where one was solved. */
 final class Run
 {
+    /** Points from which on passes wait on disk for those who ask for them: some 200 MB of coordinates. */
+    private const IN_MEMORY = 4_000_000;
+
     public function __construct(private readonly Recipe $recipe)
     {
     }
@@ -242,6 +246,7 @@ final class Run
     {
         $passes = $bodies = [];
         $names = [];
+        $points = 0;
         foreach ($files as $k => $file) {
             foreach (Formats::each($file) as $loaded) {
                 $name = pathinfo($file, PATHINFO_FILENAME).($loaded->name === '' ? '' : ' '.$loaded->name);
@@ -250,7 +255,8 @@ final class Run
                 $scale = ($loaded->unit ?? $this->recipe->unit)->inMillimetres();
                 $pose = $loaded->pose->withShiftTimes($scale);
                 if ($loaded->geometry instanceof PointCloud) {
-                    $passes[] = new Pass($name, $name, $loaded->geometry, $pose, scale: $scale);
+                    $points += $loaded->geometry->count();
+                    $passes[] = new Pass($name, $name, $points > self::IN_MEMORY ? CloudSource::onDisk($loaded->geometry) : $loaded->geometry, $pose, scale: $scale);
                 } else {
                     $bodies[] = new Body($name, $name, $loaded->geometry, $pose, scale: $scale);
                 }

@@ -6,7 +6,6 @@ namespace Emberstone\Core\Recipe;
 
 use Emberstone\Core\Algorithms\Parallel\Packed;
 use Emberstone\Core\Cloud\PointCloud;
-use Emberstone\Core\Cloud\Raster;
 use Emberstone\Core\Foundation\EmberstoneException;
 use Emberstone\Core\Foundation\UnreadableFile;
 use Emberstone\Core\Geometry\Placement;
@@ -28,12 +27,7 @@ final readonly class RunState
     private const FOLDER = 'unfinished';
 
     /** Raised when what is written here changes. */
-    private const VERSION = 1;
-
-    /** The arrays of a cloud and of a mesh, and whether they hold doubles. */
-    private const CLOUD = ['positions' => true, 'normals' => true, 'colours' => false, 'confidence' => true];
-
-    private const MESH = ['positions' => true, 'faces' => false, 'support' => false, 'origin' => false];
+    private const VERSION = 2;
 
     /**
      * @param  string  $recipe  its text
@@ -55,7 +49,7 @@ final readonly class RunState
         foreach (['passes' => $this->workpiece->passes, 'bodies' => $this->workpiece->bodies] as $kind => $things) {
             foreach ($things as $k => $one) {
                 $file = "$home/$kind-$k";
-                $geometry = $one instanceof Pass ? $one->cloud : $one->geometry;
+                $geometry = $one instanceof Pass ? $one->cloud() : $one->geometry;
                 $row = ['id' => $one->id, 'name' => $one->name, 'scale' => $one->scale, 'transform' => $one->transform->matrix] + self::writeGeometry($file, $geometry);
                 if ($one instanceof Pass) {
                     $one->mask === null || self::put("$file.mask", $one->mask);
@@ -130,36 +124,32 @@ final readonly class RunState
     /** @return array<string, mixed> what reading it takes besides its files */
     private static function writeGeometry(string $file, TriangleMesh|PointCloud $geometry): array
     {
-        $counts = [];
-        foreach ($geometry instanceof TriangleMesh ? self::MESH : self::CLOUD as $name => $isDouble) {
-            $counts[$name] = count($geometry->$name);
-            self::put("$file.$name", $isDouble ? Packed::doubles($geometry->$name) : Packed::longs($geometry->$name));
-        }
-        if ($geometry instanceof TriangleMesh) {
-            return ['kind' => 'mesh', 'counts' => $counts];
-        }
-        $raster = $geometry->raster;
-        if ($raster !== null) {
-            self::put("$file.cells", Packed::longs($raster->cells));
+        $arrays = $geometry instanceof TriangleMesh
+            ? ['positions' => Packed::doubles($geometry->positions), 'faces' => Packed::longs($geometry->faces), 'support' => Packed::longs($geometry->support), 'origin' => Packed::longs($geometry->origin)]
+            : $geometry->packed();
+        $raster = $arrays['raster'] ?? null;
+        $row = $geometry instanceof TriangleMesh ? ['kind' => 'mesh'] : ['kind' => 'cloud', 'sensor' => $geometry->sensorOrigin, 'raster' => $raster === null ? null : [$raster[0], $raster[1]]];
+        unset($arrays['sensor'], $arrays['raster']);
+        $arrays += $raster === null ? [] : ['cells' => $raster[2]];
+        foreach ($arrays as $name => $bytes) {
+            self::put("$file.$name", $bytes);
         }
 
-        return ['kind' => 'cloud', 'counts' => $counts, 'sensor' => $geometry->sensorOrigin, 'raster' => $raster === null ? null : [$raster->columns, $raster->rows, count($raster->cells)]];
+        return $row + ['lengths' => array_map(strlen(...), $arrays)];
     }
 
     /** @param  array<string, mixed>  $row */
     private static function readGeometry(string $file, array $row): TriangleMesh|PointCloud
     {
         $read = [];
-        foreach ($row['kind'] === 'mesh' ? self::MESH : self::CLOUD as $name => $isDouble) {
-            $bytes = self::get("$file.$name", 8 * $row['counts'][$name]);
-            $read[$name] = $isDouble ? Packed::toDoubles($bytes) : Packed::toLongs($bytes);
+        foreach ($row['lengths'] as $name => $length) {
+            $read[$name] = self::get("$file.$name", $length);
         }
         if ($row['kind'] === 'mesh') {
-            return TriangleMesh::fromFlat($read['positions'], $read['faces'], $read['support'], $read['origin']);
+            return TriangleMesh::fromFlat(Packed::toDoubles($read['positions']), Packed::toLongs($read['faces']), Packed::toLongs($read['support']), Packed::toLongs($read['origin']));
         }
-        $raster = $row['raster'] === null ? null : Raster::of($row['raster'][0], $row['raster'][1], Packed::toLongs(self::get("$file.cells", 8 * $row['raster'][2])));
 
-        return PointCloud::fromFlat($read['positions'], $read['normals'], $read['colours'], $row['sensor'], $read['confidence'], $raster);
+        return PointCloud::unpacked(['sensor' => $row['sensor'], 'raster' => $row['raster'] === null ? null : [...$row['raster'], $read['cells']]] + $read);
     }
 
     private static function put(string $path, string $bytes): void

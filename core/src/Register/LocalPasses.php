@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
+use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\Pass;
@@ -33,7 +34,7 @@ final readonly class LocalPasses
             $cloud = $pass->keptCloud();
             [$x, $y, $z] = $cloud->count() === 0 ? [0.0, 0.0, 0.0] : BoundingBox::of($cloud->positions)->centre();
             $own[] = [$x, $y, $z];
-            $passes[] = new Pass($pass->id, $pass->name, $pass->allCloud()->transformed(RigidTransform::shift(-$x, -$y, -$z)), RigidTransform::shift($x, $y, $z)->then($pass->transform)->then(RigidTransform::shift(-$centre[0], -$centre[1], -$centre[2])), $pass->mask, $pass->residual, $pass->overlap);
+            $passes[] = new Pass($pass->id, $pass->name, $pass->source->changed(fn (PointCloud $own) => $own->scaled($pass->scale)->transformed(RigidTransform::shift(-$x, -$y, -$z))), RigidTransform::shift($x, $y, $z)->then($pass->transform)->then(RigidTransform::shift(-$centre[0], -$centre[1], -$centre[2])), $pass->mask, $pass->residual, $pass->overlap);
         }
         $this->passes = $passes;
         $this->own = $own;

@@ -5,12 +5,10 @@ declare(strict_types=1);
 namespace Emberstone\Core\Register;
 
 use Emberstone\Core\Algorithms\Linear\Median;
-use Emberstone\Core\Algorithms\Parallel\Cores;
-use Emberstone\Core\Algorithms\Parallel\Fork;
-use Emberstone\Core\Algorithms\Parallel\Packed;
 use Emberstone\Core\Algorithms\Search\KdTree;
 use Emberstone\Core\Algorithms\Search\LatticeKeys;
 use Emberstone\Core\Algorithms\Search\Visibility;
+use Emberstone\Core\Cloud\NoiseWeight;
 use Emberstone\Core\Cloud\OrientedCloud;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Foundation\Progress;
@@ -28,12 +26,6 @@ final class Prepare
     /** How far aside the centre of a point's neighbours may lie, in spacings, before the point counts as rim. */
     private const RIM_LEAN = 0.35;
 
-    /** Factor by which the noise of a pass may raise or lower its weight at most: even a bad one says that there is a surface. */
-    private const NOISE = 10.0;
-
-    /** Factor by which the distance from the scanner to a point, against the usual one of its pass, may raise or lower the weight of the point at most. */
-    private const DISTANCE = 4.0;
-
     /** Distance of a point from its neighbours, in usual ones, from which it is a stray or flies between two surfaces: no sample. */
     private const LONELY = 2.5;
 
@@ -45,52 +37,20 @@ final class Prepare
      */
     public static function all(array $passes, Progress $progress): array
     {
-        $clouds = array_map(fn (Pass $pass) => $pass->keptCloud(), $passes);
-        foreach ($passes as $k => $pass) {
-            if ($clouds[$k]->count() < 50) {
-                throw UnsuitableInput::because("{$pass->name} has only {$clouds[$k]->count()} points left; best fit needs 50 or more. Bring points back or leave the pass out.");
+        foreach ($passes as $pass) {
+            if ($pass->keptCount() < 50) {
+                throw UnsuitableInput::because("$pass->name has only {$pass->keptCount()} points left; best fit needs 50 or more. Bring points back or leave the pass out.");
             }
         }
-        $oriented = self::oriented($clouds, $progress, self::PARTNERS);
+        $oriented = OrientedCloud::each(array_map(fn (Pass $pass) => $pass->keptCloud(...), $passes), $progress, self::PARTNERS);
         $usual = Median::of(array_column($oriented, 'noise'));
         $prepared = [];
         foreach ($passes as $k => $pass) {
             $noise = $oriented[$k]['noise'];
-            $prepared[] = self::one($pass, $oriented[$k]['cloud'], $oriented[$k]['spacing'], $oriented[$k]['lean'], $oriented[$k]['apart'], self::byNoise($noise, $usual), $noise);
+            $prepared[] = self::one($pass, $oriented[$k]['cloud'], $oriented[$k]['spacing'], $oriented[$k]['lean'], $oriented[$k]['apart'], NoiseWeight::ofPass($noise, $usual), $noise);
         }
 
         return $prepared;
-    }
-
-    /**
-     * Normals for many clouds, spread over the cores.
-     *
-     * @param  list<PointCloud>  $clouds
-     * @param  int|null  $most  points that come back of each; see OrientedCloud
-     * @return list<array{cloud: PointCloud, spacing: float, noise: float, lean: array<int, float>, apart: array<int, float>, bend: array<int, float>}> noise: median distance of points from the plane of their neighbours (RMS of each neighbourhood), in the cloud's unit
-     */
-    public static function oriented(array $clouds, Progress $progress, ?int $most = null): array
-    {
-        $tasks = array_map(fn (PointCloud $cloud) => function () use ($cloud, $most): string {
-            $result = OrientedCloud::of($cloud, most: $most);
-
-            return pack('e2', $result['spacing'], Median::of(array_values($result['across']))).Packed::doubles($result['cloud']->positions).Packed::doubles($result['cloud']->normals).Packed::doubles($result['lean']).Packed::doubles($result['apart']).Packed::doubles($result['bend']);
-        }, $clouds);
-        $oriented = [];
-        foreach (Fork::map($tasks, Cores::count(), $progress, 'normals') as $k => $bytes) {
-            $part = intdiv(strlen($bytes) - 16, 9);
-            [$spacing, $noise] = array_values(unpack('e2', $bytes) ?: [1.0, 0.0]);
-            $oriented[] = [
-                'cloud' => PointCloud::fromFlat(Packed::toDoubles(substr($bytes, 16, 3 * $part)), Packed::toDoubles(substr($bytes, 16 + 3 * $part, 3 * $part)), [], $clouds[$k]->sensorOrigin),
-                'spacing' => $spacing,
-                'noise' => $noise,
-                'lean' => Packed::toDoubles(substr($bytes, 16 + 6 * $part, $part)),
-                'apart' => Packed::toDoubles(substr($bytes, 16 + 7 * $part, $part)),
-                'bend' => Packed::toDoubles(substr($bytes, 16 + 8 * $part)),
-            ];
-        }
-
-        return $oriented;
     }
 
     /**
@@ -134,36 +94,10 @@ final class Prepare
         }
         $usual = Median::of($squares);
         foreach ($squares as $i => $range) {
-            $quality[$i] *= self::byRange($range, $usual);
+            $quality[$i] *= NoiseWeight::ofRange($range, $usual);
         }
 
         return new PreparedPass($pass->name, $tree, $treeNormals, $samples, $normals, $quality, $spacing, $pass->transform, $cloud->sensorOrigin === null ? null : Visibility::of($p, $cloud->sensorOrigin, $spacing), $trust, $noise);
-    }
-
-    /**
-     * Weight of a pass among others: the inverse of its variance.
-     *
-     * @param  float  $noise  of the pass, and $usual that of most, mm
-     */
-    public static function byNoise(float $noise, float $usual): float
-    {
-        return self::within($noise > 0.0 ? ($usual / $noise) ** 2 : 1.0, self::NOISE);
-    }
-
-    /**
-     * Weight of a point by how far the sensor was from it: noise grows with the square of that.
-     *
-     * @param  float  $squared  range of the point, and $usual that of most points of its pass, both squared
-     */
-    public static function byRange(float $squared, float $usual): float
-    {
-        return self::within($squared > 0.0 ? ($usual / $squared) ** 2 : 1.0, self::DISTANCE);
-    }
-
-    /** The weight, but at most `times` less or more than the usual weight, 1. */
-    private static function within(float $weight, float $times): float
-    {
-        return max(1.0 / $times, min($times, $weight));
     }
 
     /** From the sensor to a point, mm squared; 0 where the sensor is not known. */

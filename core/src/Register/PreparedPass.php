@@ -23,7 +23,7 @@ final class PreparedPass
      * @param  array<int, float>  $sampleNormals
      * @param  array<int, float>  $quality  weight a sample, less at grazing angles
      * @param  float  $trust  weight among the passes: by the inverse of its variance, 1 for a usual one
-     * @param  float  $noise  across the surface, as in Prepare::oriented
+     * @param  float  $noise  across the surface, as in OrientedCloud::each()
      * @param  Visibility|null  $sight  what the pass saw; null where its sensor's place is not known
      */
     public function __construct(

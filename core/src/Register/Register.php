@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
+use Emberstone\Core\Algorithms\Parallel\Cores;
 use Emberstone\Core\Foundation\Format;
 use Emberstone\Core\Foundation\PartProgress;
 use Emberstone\Core\Foundation\Progress;
@@ -59,7 +60,10 @@ final class Register implements Operation
     {
         $points = $workpiece->pointCount();
 
-        return new Estimate(2.0 + 5e-5 * $points + ($parameters->coarse === 'auto' ? RoughPlacing::seconds(count($workpiece->passes)) : 0.0), 60 + 4e-4 * $points);
+        // Of many points only the passes that are worked on are in memory.
+        $atOnce = 500.0 + 4.8e-4 * Cores::count() * max([0, ...array_map(fn (Pass $pass) => $pass->keptCount(), $workpiece->passes)]);
+
+        return new Estimate(2.0 + min(5e-5 * $points, 30.0 + 5e-6 * $points) + ($parameters->coarse === 'auto' ? RoughPlacing::seconds(count($workpiece->passes)) : 0.0), 60 + min(4e-4 * $points, $atOnce));
     }
 
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result

@@ -8,6 +8,7 @@ use Emberstone\Core\Algorithms\Linear\Median;
 use Emberstone\Core\Algorithms\Parallel\Cores;
 use Emberstone\Core\Algorithms\Parallel\Fork;
 use Emberstone\Core\Algorithms\Parallel\Packed;
+use Emberstone\Core\Algorithms\Search\LatticeKeys;
 use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\Pass;
@@ -31,6 +32,12 @@ final class ResidualMaps
 
     private const BINS = 20;
 
+    /** Points of a pass from which on neighbours share a height. */
+    private const MANY = 250_000;
+
+    /** Heights that the histogram counts, about: more say nothing else. */
+    private const COUNTED = 2_000_000;
+
     /**
      * @param  list<Pass>  $passes  as captured
      * @param  list<PreparedPass>  $prepared  where they stand now
@@ -52,11 +59,12 @@ final class ResidualMaps
             $asked = array_slice(array_keys($partners[$k]), 0, self::ASKED);
             $tasks[] = fn (): string => Packed::singles(self::heights($pass, $prepared[$k]->transform, array_map(fn (int $j) => $prepared[$j], $asked)));
         }
-        $heights = array_map(Packed::toSingles(...), Fork::map($tasks, Cores::count(), $progress, 'residuals'));
+        $heights = Fork::map($tasks, Cores::count(), $progress, 'residuals');
         $away = [];
-        foreach ($heights as $of) {
-            foreach ($of as $h) {
-                if (is_finite($h)) {
+        $step = intdiv(array_sum(array_map(fn (Pass $pass) => $pass->keptCount(), $passes)), self::COUNTED) + 1;
+        foreach ($heights as $packed) {
+            foreach (Packed::toSingles($packed) as $i => $h) {
+                if ($i % $step === 0 && is_finite($h)) {
                     $away[] = abs($h);
                 }
             }
@@ -69,9 +77,10 @@ final class ResidualMaps
         $maps = [];
         $bins = array_fill(0, self::BINS, 0);
         foreach ($passes as $k => $pass) {
-            $kept = ShadeMap::shades(array_map(abs(...), $heights[$k]), 0.0, $most);
-            foreach ($heights[$k] as $h) {
-                if (is_finite($h)) {
+            $of = Packed::toSingles($heights[$k]);
+            $kept = ShadeMap::shades(array_map(abs(...), $of), 0.0, $most);
+            foreach ($of as $i => $h) {
+                if ($i % $step === 0 && is_finite($h)) {
                     $bin = (int) (self::BINS * (0.5 + 0.5 * $h / $most));
                     $bins[$bin < 0 ? 0 : ($bin < self::BINS ? $bin : self::BINS - 1)]++;
                 }
@@ -86,18 +95,20 @@ final class ResidualMaps
     }
 
     /**
-     * The height of each kept point over the surface of the nearest pass that it overlaps; NAN where there is none within reach.
+     * The height of each kept point over the surface of the nearest pass that it overlaps; NAN where there is none within reach. Of many points those in a cell as large as the spacing of the
+     * surface that they are held against share the height of the first.
      *
      * @param  list<PreparedPass>  $others
      * @return list<float> mm
      */
     private static function heights(Pass $pass, RigidTransform $at, array $others): array
     {
-        $cloud = $pass->keptCloud();
-        $heights = array_fill(0, $cloud->count(), NAN);
-        $best = array_fill(0, $cloud->count(), INF);
+        $all = $pass->keptCloud()->positions;
+        [$some, $of] = self::asked($all, min([INF, ...array_map(fn (PreparedPass $other) => $other->spacing, $others)]));
+        $heights = array_fill(0, intdiv(count($some), 3), NAN);
+        $best = array_fill(0, count($heights), INF);
         foreach ($others as $other) {
-            $p = $at->then($other->transform->inverse())->points($cloud->positions);
+            $p = $at->then($other->transform->inverse())->points($some);
             $nearest = $distanceSq = [];
             $other->tree->nearest($p, self::REACH * $other->spacing, $nearest, $distanceSq);
             $q = $other->tree->sorted;
@@ -112,6 +123,32 @@ final class ResidualMaps
             }
         }
 
-        return $heights;
+        return $of === null ? $heights : array_map(fn (int $k) => $heights[$k], $of);
+    }
+
+    /**
+     * @param  list<float>  $all  flat xyz
+     * @return array{list<float>, list<int>|null} the first point of each cell, flat, and which of them stands for each point; null where each stands for itself
+     */
+    private static function asked(array $all, float $cell): array
+    {
+        if (count($all) < 3 * self::MANY || ! is_finite($cell)) {
+            return [$all, null];
+        }
+        $keys = LatticeKeys::of($all, $cell);
+        $some = $of = $first = [];
+        for ($o = 0, $e = count($all); $o < $e; $o += 3) {
+            $key = $keys->at($all[$o], $all[$o + 1], $all[$o + 2]);
+            $k = $first[$key] ?? -1;
+            if ($k < 0) {
+                $k = $first[$key] = count($first);
+                $some[] = $all[$o];
+                $some[] = $all[$o + 1];
+                $some[] = $all[$o + 2];
+            }
+            $of[] = $k;
+        }
+
+        return [$some, $of];
     }
 }

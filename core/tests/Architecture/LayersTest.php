@@ -44,7 +44,7 @@ final class LayersTest extends TestCase
         'Search' => ['Linear'],
         'Fitting' => ['Linear'],
         'Icp' => ['Linear', 'Search'],
-        'Surface' => ['Linear', 'Predicates', 'Search', 'HalfEdge'],
+        'Surface' => ['Linear', 'Predicates', 'Parallel', 'Search', 'HalfEdge'],
         'Remeshing' => ['Linear', 'Search', 'HalfEdge', 'Surface'],
         'Shapes' => ['Linear', 'HalfEdge', 'Surface', 'Fitting'],
         'Cutting' => ['Predicates', 'Search', 'HalfEdge', 'Surface'],
@@ -54,7 +54,7 @@ final class LayersTest extends TestCase
     /** Arrows between stages that are still to go: what they share must move down. None may be added. */
     private const DEBTS = [
         'Fuse\Fuse > Mend\FillHoles', 'Fuse\Fuse > Mend\FillHolesParameters',
-        'Fuse\FuseParameters > Register\RegisterParameters', 'Fuse\MergedPasses > Register\Prepare',
+        'Fuse\FuseParameters > Register\RegisterParameters',
         'Fuse\ResolveDoubleSkin > Gather\RemoveGrazing', 'Fuse\ResolveDoubleSkin > Register\Register', 'Fuse\ResolveDoubleSkin > Register\RegisterParameters',
     ];
 

@@ -59,7 +59,7 @@ final class AnywhereTest extends TestCase
             $mm = $unit->inMillimetres();
             $home = OperationExamples::workpiece($name);
             $workpiece = new Workpiece(
-                array_map(fn (Pass $pass) => new Pass($pass->id, $pass->name, $pass->cloud->scaled(1.0 / $mm), $pass->transform, $pass->mask, $pass->residual, $pass->overlap, $mm), $home->passes),
+                array_map(fn (Pass $pass) => new Pass($pass->id, $pass->name, $pass->cloud()->scaled(1.0 / $mm), $pass->transform, $pass->mask, $pass->residual, $pass->overlap, $mm), $home->passes),
                 array_map(fn (Body $body) => new Body($body->id, $body->name, $body->geometry->scaled(1.0 / $mm), $body->transform, $body->leftOpen, $mm), $home->bodies),
                 $home->datums,
                 $home->artefacts,
@@ -107,7 +107,7 @@ final class AnywhereTest extends TestCase
         // As poses tell it, and as surveyed coordinates in the files do.
         $this->assertAsAtHome($name, Catalogue::operation($name)($home->moved($by), Catalogue::parameters($name, $parameters), new NoProgress), '1 km away');
         $surveyed = new Workpiece(
-            array_map(fn (Pass $pass) => new Pass($pass->id, $pass->name, $pass->cloud->transformed($by), $by->inverse()->then($pass->transform)->then($by), $pass->mask), $home->passes),
+            array_map(fn (Pass $pass) => new Pass($pass->id, $pass->name, $pass->cloud()->transformed($by), $by->inverse()->then($pass->transform)->then($by), $pass->mask), $home->passes),
             array_map(fn (Body $body) => new Body($body->id, $body->name, $body->geometry->transformed($by), $by->inverse()->then($body->transform)->then($by), $body->leftOpen), $home->bodies),
             array_map(fn (Datum $datum) => $datum->moved($by), $home->datums),
             array_map(fn (Artefact $artefact) => $artefact->moved($by), $home->artefacts),

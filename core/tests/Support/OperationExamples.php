@@ -28,7 +28,7 @@ final class OperationExamples
         'remove-outliers' => [],
         'cut-away' => ['selection' => [['target' => 'pass 0', 'indices' => [0, 1, 2]]]],
         'keep-only' => ['selection' => [['target' => 'pass 0', 'indices' => [0, 1, 2]]]],
-        'simulate' => ['part' => 'bush', 'rig' => 'ring', 'surface' => 'dark', 'dots' => true],
+        'simulate' => ['part' => 'bush', 'rig' => 'ring', 'surface' => 'dark', 'dots' => true, 'density' => 10.0],
         'crop' => ['box' => ['centre' => [0.0, 0.0, 0.0], 'size' => [20.0, 20.0, 20.0], 'turn' => [10.0, 0.0, 0.0]]],
         'noise-report' => [],
         'remove-strays' => [],
@@ -150,7 +150,7 @@ final class OperationExamples
             return new Workpiece(ScanBuilder::dottedPlates(1.5));
         }
         $sure = function (Pass $pass): Pass {
-            $cloud = $pass->cloud;
+            $cloud = $pass->cloud();
 
             return Pass::of($pass->name, PointCloud::fromFlat($cloud->positions, $cloud->normals, $cloud->colours, $cloud->sensorOrigin, array_map(fn (int $i) => $i / $cloud->count(), range(0, $cloud->count() - 1))));
         };

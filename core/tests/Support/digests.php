@@ -34,8 +34,8 @@ $passes = [];
 for ($k = 0; $k < 4; $k++) {
     $passes[] = Pass::of("pass $k", $rig->capture(new BearingPedestal, $k, 3)['cloud']);
 }
-$say('capture', ...array_map(fn (Pass $pass) => $pass->cloud->positions, $passes));
-$near = PointGrid::of($passes[0]->cloud->positions)->neighbourhoods(16);
+$say('capture', ...array_map(fn (Pass $pass) => $pass->cloud()->positions, $passes));
+$near = PointGrid::of($passes[0]->cloud()->positions)->neighbourhoods(16);
 $say('neighbourhoods', $near['normals'], $near['spacing'], $near['lean']);
 $quiet = new NoProgress;
 $workpiece = (new Register)(new Workpiece($passes), new RegisterParameters(maxDistance: 6.0), $quiet)->workpiece;
@@ -51,10 +51,10 @@ $light = QuadricCollapse::run($filled->positions, $filled->faces, [], [], intdiv
 $say('decimate', $light['positions'], $light['faces']);
 $bvh = TriangleBvh::of($filled->positions, $filled->faces);
 $distanceSq = $face = [];
-$bvh->closest(array_slice($passes[1]->cloud->positions, 0, 9000), $face, $distanceSq);
+$bvh->closest(array_slice($passes[1]->cloud()->positions, 0, 9000), $face, $distanceSq);
 $say('closest', $distanceSq, $face);
 $rays = [];
-foreach (array_chunk(array_slice($passes[1]->cloud->positions, 0, 9000), 3) as $point) {
+foreach (array_chunk(array_slice($passes[1]->cloud()->positions, 0, 9000), 3) as $point) {
     array_push($rays, 0.0, 0.0, 500.0, $point[0], $point[1], $point[2] - 500.0);
 }
 $bvh->firstAlong($rays, $face, $distanceSq);

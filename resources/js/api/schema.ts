@@ -562,6 +562,8 @@ export interface OperationParameters {
     dotSpacing?: number;
     /** Another number, other noise; the same number, the same scan. */
     seed?: number;
+    /** Points on a square centimetre where the camera looks straight on; as the rig has it when left empty. [1/cm²] */
+    density?: number | null;
   };
   'set-unit': {
     /** The unit in which the coordinates of the passes were written. */

@@ -16,6 +16,41 @@ use Emberstone\Core\Algorithms\Surface\Evidence;
  */
 final class Sharpen
 {
+    /** How far a point reaches, and the edge of a cell in which points are looked for, in voxels. */
+    private const REACH = 1.5;
+
+    private const CELL = 0.75;
+
+    /**
+     * The points as project() wants them.
+     *
+     * @param  array<int, float>  $p  flat xyz
+     */
+    public static function grid(array $p, float $voxel): PointGrid
+    {
+        return PointGrid::of($p, self::CELL * $voxel);
+    }
+
+    /**
+     * Normals and weights in the order in which the grid has its points.
+     *
+     * @param  array<int, float>  $normals  flat
+     * @param  array<int, float>  $quality  a point
+     * @return array{list<float>, list<float>}
+     */
+    public static function inSlots(PointGrid $grid, array $normals, array $quality): array
+    {
+        $n = $q = [];
+        foreach ($grid->order as $i) {
+            $n[] = $normals[3 * $i];
+            $n[] = $normals[3 * $i + 1];
+            $n[] = $normals[3 * $i + 2];
+            $q[] = $quality[$i];
+        }
+
+        return [$n, $q];
+    }
+
     /**
      * Minimises sum w (n.(x - p))^2 + pull |x - start|^2 for each vertex, x kept near its cell.
      *
@@ -23,10 +58,10 @@ final class Sharpen
      * @param  array<int, float>  $cells  lower corner of each vertex' cell
      * @param  array<int, float>  $normals  flat, in the grid's slot order
      * @param  array<int, float>  $quality  in slot order
-     * @param  int  $first  where the vertices begin in the list of all, so that they go the same way however many processes share it
+     * @param  array{float, float, float}  $corner  of the lattice of cells: a vertex goes the same way whatever else is worked on with it
      * @return list<int> what the points around each vertex say as Evidence: how far they lie off their planes' best point, and what they weigh; no passes
      */
-    public static function project(array &$v, array $cells, float $voxel, PointGrid $grid, array $normals, array $quality, float $radius, int $first = 0): array
+    public static function project(array &$v, array $cells, float $voxel, PointGrid $grid, array $normals, array $quality, array $corner): array
     {
         $top = $grid->top;
         $st = $grid->start;
@@ -40,8 +75,11 @@ final class Sharpen
         $mx = 8 * $grid->bx - 1;
         $my = 8 * $by - 1;
         $mz = 8 * $bz - 1;
+        $radius = self::REACH * $voxel;
         $rSq = $radius * $radius;
         $irSq = 1.0 / $rSq;
+        $iv = 1.0 / $voxel;
+        [$cornerX, $cornerY, $cornerZ] = $corner;
         $out = $v;
         $v = $evidence = [];
         for ($o = 0, $n = count($out); $o < $n; $o += 3) {
@@ -137,9 +175,10 @@ final class Sharpen
             // What the least squares leave over.
             $squares -= $dx * $bx + $dy * $b2 + $dz * $b3;
             $evidence[] = Evidence::of(0, $squares > 0.0 ? sqrt($squares / $sum) : 0.0, $sum);
-            // Up to three quarters of a voxel out of its own cell, and not all by the same: where planes meet outside the cells that the surface
+            // Up to three quarters of a voxel out of its own cell, and not all by the same (the fractions are powers of 0.8191725134, which fill the unit interval evenly: Roberts 2018): where planes meet outside the cells that the surface
             // runs through, the edge is there and not at the wall of the cell. Vertices that pass each other are taken apart afterwards.
-            $margin = $voxel * (-0.7 + 0.03 * ((($first + $o) * 0.2060113296) - floor(($first + $o) * 0.2060113296)));
+            $turn = 0.8191725134 * floor(($cells[$o] - $cornerX) * $iv + 0.5) + 0.6710436067 * floor(($cells[$o + 1] - $cornerY) * $iv + 0.5) + 0.5497004779 * floor(($cells[$o + 2] - $cornerZ) * $iv + 0.5);
+            $margin = $voxel * (-0.7 + 0.03 * ($turn - floor($turn)));
             $room = $voxel - 2.0 * $margin;
             $l = $cells[$o] + $margin;
             if ($x < $l) {

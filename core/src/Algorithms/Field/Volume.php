@@ -60,6 +60,24 @@ final class Volume
         return new self($voxel, $min[0] - 4.0 * $voxel, $min[1] - 4.0 * $voxel, $min[2] - 4.0 * $voxel, ...$blocks);
     }
 
+    /**
+     * Takes what Splat::slab() found of all blocks, in their order.
+     *
+     * @param  array<int, float>  $distance
+     * @param  array<int, array<int, int>>  $sets  of passes, PASSES_A_SET each
+     */
+    public function fill(array $distance, array $sets): void
+    {
+        $this->distance = $distance;
+        $this->seen = $sets[0];
+        $this->seenByMore = array_slice($sets, 1);
+        $weight = [];
+        foreach ($this->seen as $passes) {
+            $weight[] = $passes === 0 ? 0.0 : 1.0;
+        }
+        $this->weight = $weight;
+    }
+
     /** The voxel some steps away along each axis, or -1 where no block is. */
     public function neighbour(int $voxel, int $dx, int $dy, int $dz): int
     {

@@ -144,12 +144,13 @@ final readonly class PointGrid
      * Cost      about 8 microseconds a point at k = 16.
      *
      * @param  list<int>|null  $slots  only these points; all when null
+     * @param  bool  $leavesLone  a few points far from the others are not looked into: their spacing is INF, the rest of theirs 0
      * @return array{normals: list<float>, spacing: list<float>, lean: list<float>, bend: list<float>, across: list<float>, off: list<float>} in slot order; spacing is the mean distance to the
      *                                                                            k-1 others; lean how far their centre lies aside, as a share of spacing: near 0 inside a surface, over a half at its rim; bend
      *                                                                            the share of their spread that is across the surface (Pauly et al. 2002): near 0 on a plane, over 0.1 at an edge;
      *                                                                            across their RMS distance from their own plane; off the distance of the point itself from that plane
      */
-    public function neighbourhoods(int $k, ?array $slots = null): array
+    public function neighbourhoods(int $k, ?array $slots = null, bool $leavesLone = false): array
     {
         $count = $slots === null ? $this->count() : count($slots);
         $top = $this->top;
@@ -400,7 +401,11 @@ final readonly class PointGrid
                 }
             }
         }
-        if ($lone !== []) {
+        if ($leavesLone && 4 * count($lone) < $count) {
+            foreach ($lone as $out) {
+                $spacing[$out] = INF;
+            }
+        } elseif ($lone !== []) {
             // Points far from the others find them in a coarser grid: shells of small cells would be endless.
             $coarse = self::of($s, 3.0 * $h);
             $at = array_flip($coarse->order);
@@ -479,7 +484,7 @@ final readonly class PointGrid
             return 1.0;
         }
         // Among the two nearest one is the point itself.
-        $nearest = $this->neighbourhoods(2, range(0, $n - 1, max(1, intdiv($n, $sample))))['spacing'];
+        $nearest = $this->neighbourhoods(2, range(0, $n - 1, max(1, intdiv($n, $sample))), true)['spacing'];
 
         return max(1e-9, Median::of($nearest));
     }

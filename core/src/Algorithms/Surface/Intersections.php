@@ -4,8 +4,12 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Algorithms\Surface;
 
+use Emberstone\Core\Algorithms\Parallel\Cores;
+use Emberstone\Core\Algorithms\Parallel\Fork;
+use Emberstone\Core\Algorithms\Parallel\Packed;
 use Emberstone\Core\Algorithms\Predicates\TrianglePair;
 use Emberstone\Core\Algorithms\Search\TriangleBvh;
+use Emberstone\Core\Foundation\Breath;
 
 /**
  * Pairs of triangles that have more in common than the corner or edge that they share: they pass through each other, touch, or lie on each other.
@@ -26,6 +30,9 @@ final class Intersections
     /** How far behind a corner is beyond doubt, as a share of lengths. */
     private const BEHIND = 1e-9;
 
+    /** Numbers of corners, of all faces or of those asked for, from which on the work is spread over the cores: some 2 s of it. */
+    private const SPREAD = 900_000;
+
     /** No more pairs than this are told, of each part of the work: that many are past counting, and all of n faces through each other would be n squared. */
     private const MOST = 500_000;
 
@@ -40,7 +47,22 @@ final class Intersections
      */
     public static function pairs(array $p, array $f, ?array $asked = null, ?callable $breathe = null): array
     {
-        return $f === [] || $asked === [] ? [] : self::among($p, $f, TriangleBvh::of($p, $f), $asked, 0, intdiv(count($f), 3), $breathe);
+        if ($f === [] || $asked === []) {
+            return [];
+        }
+        $n = intdiv(count($f), 3);
+        $bvh = TriangleBvh::of($p, $f);
+        if (count($asked ?? $f) < self::SPREAD || Cores::count() < 2) {
+            return self::among($p, $f, $bvh, $asked, 0, $n, $breathe);
+        }
+        $parts = 4 * Cores::count();
+        $tasks = [];
+        for ($k = 0; $k < $parts; $k++) {
+            $tasks[] = fn (): string => Packed::ints(self::among($p, $f, $bvh, $asked, intdiv($k * $n, $parts), intdiv(($k + 1) * $n, $parts)));
+        }
+        $pairs = Fork::map($tasks, Cores::count(), $breathe === null ? null : Breath::of($breathe), 'crossings');
+
+        return Packed::toInts(implode('', $pairs));
     }
 
     /**

@@ -77,7 +77,7 @@ final readonly class InputDiagnostics
         foreach ($this->passes as $j => $b) {
             for ($i = 0; $i < $j && ! isset($twins[$j]); $i++) {
                 $a = $this->passes[$i];
-                if ($a->cloud->count() === $b->cloud->count() && self::isSame($a->allCloud()->positions, $b->allCloud()->positions)) {
+                if ($a->count() === $b->count() && self::isSame($a->allCloud()->positions, $b->allCloud()->positions)) {
                     $twins[$j] = $i;
                 }
             }
@@ -89,7 +89,7 @@ final readonly class InputDiagnostics
     /** @return list<int> the few passes whose points run the other way round than those of the others */
     private function reversed(): array
     {
-        $turns = array_map(fn (Pass $pass) => ScanOrder::turn($pass->cloud), $this->passes);
+        $turns = array_map(fn (Pass $pass) => ScanOrder::turn($pass->cloud()), $this->passes);
         $left = array_keys($turns, 1, true);
         $right = array_keys($turns, -1, true);
         [$few, $most] = count($left) < count($right) ? [$left, $right] : [$right, $left];

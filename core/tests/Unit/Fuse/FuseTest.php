@@ -174,9 +174,14 @@ final class FuseTest extends TestCase
     #[Test]
     public function a_voxel_too_small_for_memory_is_refused_with_the_smallest_that_fits(): void
     {
-        $this->expectException(UnsuitableInput::class);
-        $this->expectExceptionMessageMatches('/the smallest that fits here is [\d.]+ mm/');
-        (new Fuse)(new Workpiece([$this->ball(2000, 0.0, 1, true)]), new FuseParameters(0.001), new NoProgress);
+        $workpiece = new Workpiece([$this->ball(2000, 0.0, 1, true)]);
+        try {
+            (new Fuse)($workpiece, new FuseParameters(0.001), new NoProgress);
+            self::fail('a surface of billions of faces was made');
+        } catch (UnsuitableInput $refusal) {
+            self::assertSame(1, preg_match('/the smallest that fits here is ([\d.]+) mm/', $refusal->getMessage(), $found), $refusal->getMessage());
+            self::assertNull((new Fuse)->estimate($workpiece, new FuseParameters((float) $found[1]))->refusal, 'what is named fits');
+        }
     }
 
     #[Test]

@@ -65,7 +65,7 @@ final class CropTest extends TestCase
         $workpiece = new Workpiece([$pass], [Body::of('ball', MeshBuilder::icosphere(3, 10.0))]);
         $after = self::crop($workpiece, ['centre' => [0.0, 0.0, 10.0], 'size' => [30.0, 30.0, 20.0]]);
         self::assertSame("\1\1\0", $after->passes[0]->mask);
-        self::assertSame(3, $after->passes[0]->cloud->count());
+        self::assertSame(3, $after->passes[0]->cloud()->count());
         $half = $after->bodies[0]->geometry;
         self::assertInstanceOf(TriangleMesh::class, $half);
         self::assertEqualsWithDelta(640, $half->faceCount(), 40);

@@ -34,7 +34,7 @@ final class GatherTest extends TestCase
         foreach ([0, 5] as $index) {
             $capture = Captures::of(new HandheldRig(width: 200, height: 150), new BearingPedestal, $index, 4);
             $pass = (new DropBase)(new Workpiece([Pass::of('p', $capture['cloud'])]), new DropBaseParameters, new NoProgress)->workpiece->passes[0];
-            self::assertSame($capture['cloud'], $pass->cloud);
+            self::assertSame($capture['cloud'], $pass->cloud());
             $kept = $pass->keptCloud()->transformed($capture['pose']);
             $table = $index === 0 ? 0.0 : 79.0;
             $outside = 0;
@@ -79,7 +79,7 @@ final class GatherTest extends TestCase
         $cut = fn (Workpiece $w, array $ranges) => (new CutAway)($w, new SelectionParameters([['target' => 'p', 'ranges' => $ranges]]), new NoProgress)->workpiece;
         $after = $cut($cut(new Workpiece([$pass]), [[0, 0]]), [[2, 2]]);
         self::assertSame("\0\1\0\1", $after->passes[0]->mask);
-        self::assertSame(4, $after->passes[0]->cloud->count());
+        self::assertSame(4, $after->passes[0]->cloud()->count());
         self::assertSame([1.0, 0.0, 0.0, 3.0, 0.0, 0.0], $after->passes[0]->placed()->positions);
     }
 

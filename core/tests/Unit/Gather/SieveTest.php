@@ -111,7 +111,7 @@ final class SieveTest extends TestCase
         $cloud = PointCloud::fromFlat([...self::plate(40), ...self::clump([10.0, 10.0, 15.0]), ...self::clump([-30.0, 0.0, 0.0])]);
         $result = (new RemoveStrays)(new Workpiece([Pass::of('p', $cloud)]), new RemoveStraysParameters(share: 0.01), new NoProgress);
         self::assertSame(1600, $result->workpiece->pointCount());
-        self::assertSame($cloud, $result->workpiece->passes[0]->cloud, 'raw points stay');
+        self::assertSame($cloud, $result->workpiece->passes[0]->cloud(), 'raw points stay');
         self::assertSame(2, $result->after['clusters']);
         $listed = $result->notes;
         // Both clumps, the middle of each 0.15 from its first corner.

@@ -191,7 +191,7 @@ final class FixtureTest extends TestCase
     public function as_many_passes_as_heads_are_needed_unless_names_say_which_is_which(): void
     {
         $fixture = Fixture::of(array_map(fn (int $k) => ['name' => "head $k", 'transform' => RigidTransform::shift(100.0 * $k, 0.0, 0.0), 'residual' => 0.0, 'balls' => 6, 'planes' => 4], [1, 2, 3]))->toArray();
-        $cloud = self::captured(Catalogue::part('bush'))->passes[0]->cloud;
+        $cloud = self::captured(Catalogue::part('bush'))->passes[0]->cloud();
         $one = (new ApplyFixture)(new Workpiece([Pass::of('head 3', $cloud)]), new ApplyFixtureParameters($fixture), new NoProgress);
         self::assertSame(300.0, $one->workpiece->passes[0]->transform->matrix[3]);
         $this->expectExceptionMessage('The fixture has 3 heads, and there are 2 passes');

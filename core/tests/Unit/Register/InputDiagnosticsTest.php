@@ -53,12 +53,12 @@ final class InputDiagnosticsTest extends TestCase
     /** @param  callable(float, float, float): array{float, float, float}  $change */
     private static function changed(Pass $pass, string $name, callable $change): Pass
     {
-        $p = $pass->cloud->positions;
+        $p = $pass->cloud()->positions;
         for ($o = 0, $e = count($p); $o < $e; $o += 3) {
             [$p[$o], $p[$o + 1], $p[$o + 2]] = $change($p[$o], $p[$o + 1], $p[$o + 2]);
         }
 
-        return Pass::of($name, PointCloud::fromFlat($p, [], [], $change(...($pass->cloud->sensorOrigin ?? [0.0, 0.0, 0.0]))));
+        return Pass::of($name, PointCloud::fromFlat($p, [], [], $change(...($pass->cloud()->sensorOrigin ?? [0.0, 0.0, 0.0]))));
     }
 
     private static function refusal(callable $try): string
@@ -79,13 +79,13 @@ final class InputDiagnosticsTest extends TestCase
     {
         [$a, $b] = self::stones();
         // As a file in single precision keeps it, somewhere else.
-        $again = Pass::of('again', PointCloud::fromFlat(array_values((array) unpack('g*', pack('g*', ...$a->cloud->transformed(self::somewhere(2))->positions)))));
+        $again = Pass::of('again', PointCloud::fromFlat(array_values((array) unpack('g*', pack('g*', ...$a->cloud()->transformed(self::somewhere(2))->positions)))));
         $passes = [$a, $b, $again];
         self::assertSame(['again holds the same points as look 0, which count twice now: leave one of the two out.'], (new InputDiagnostics($passes, []))->inThemselves());
         // As many points, but others.
         $other = self::changed($a, 'other', fn (float $x, float $y, float $z) => [$x, $y, $z + 0.01 * sin($x)]);
         self::assertSame([], (new InputDiagnostics([$a, $b, $other], []))->inThemselves());
-        self::assertContains('again holds the same points as look 0, which count twice now: leave one of the two out.', (new Register)(new Workpiece([$a, Pass::of('again', $a->cloud)]), new RegisterParameters, new NoProgress)->notes);
+        self::assertContains('again holds the same points as look 0, which count twice now: leave one of the two out.', (new Register)(new Workpiece([$a, Pass::of('again', $a->cloud())]), new RegisterParameters, new NoProgress)->notes);
     }
 
     #[Test]
@@ -94,8 +94,8 @@ final class InputDiagnosticsTest extends TestCase
     {
         [$a, $b, $c] = self::stones();
         // Out of order, so that shape alone tells.
-        $points = (new Gen(6))->shuffled(array_chunk(self::mirrored($c)->cloud->positions, 3));
-        $mirrored = Pass::of('the other way', PointCloud::fromFlat(array_merge(...$points), [], [], self::mirrored($c)->cloud->sensorOrigin));
+        $points = (new Gen(6))->shuffled(array_chunk(self::mirrored($c)->cloud()->positions, 3));
+        $mirrored = Pass::of('the other way', PointCloud::fromFlat(array_merge(...$points), [], [], self::mirrored($c)->cloud()->sensorOrigin));
         self::assertStringContainsString(
             'No place was found by shape for the other way. the other way fits when it is mirrored: an axis of its file runs the wrong way. Write the file anew. Or leave it out.',
             self::refusal(fn () => (new Register)(new Workpiece([$a, $b, $mirrored]), new RegisterParameters(coarse: 'auto'), new NoProgress)),
@@ -148,7 +148,7 @@ final class InputDiagnosticsTest extends TestCase
     public function a_pass_that_is_too_large_is_told_though_beside_it_no_other_finds_a_place(): void
     {
         [$a, $b, $c] = self::stones();
-        $said = self::refusal(fn () => (new MatchPasses)(new Workpiece([$a, Pass::of('large', $b->cloud)->scaled(25.4), $c]), new MatchParameters, new NoProgress));
+        $said = self::refusal(fn () => (new MatchPasses)(new Workpiece([$a, Pass::of('large', $b->cloud())->scaled(25.4), $c]), new MatchParameters, new NoProgress));
         self::assertMatchesRegularExpression('/^No place was found by shape for large\. large is \S+ mm across where the others are some \S+ mm: set its unit to mm\. Or leave it out\.$/', $said);
     }
 

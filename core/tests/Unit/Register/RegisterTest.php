@@ -49,7 +49,7 @@ final class RegisterTest extends TestCase
                 $found = $pass->transform->point($poses[$k]->inverse()->point($corner));
                 self::assertEqualsWithDelta($corner, $found, 0.15, $pass->name);
             }
-            self::assertSame($passes[$k]->cloud, $pass->cloud, 'points never change');
+            self::assertSame($passes[$k]->cloud(), $pass->cloud(), 'points never change');
         }
         self::assertTrue($result->workpiece->passes[0]->transform->isIdentity(), 'the reference stays');
         self::assertDoesNotMatchRegularExpression('/can (turn|slide)/', implode(' ', $result->notes), 'this part holds its passes');
@@ -68,7 +68,7 @@ final class RegisterTest extends TestCase
         self::assertGreaterThan($histogram['shares'][7], $histogram['shares'][9]);
         self::assertCount(8, $result->maps);
         foreach ($result->maps as $k => $map) {
-            self::assertSame([$passes[$k]->id, 'Residual', $passes[$k]->cloud->count()], [$map->target, $map->label, strlen($map->bytes)]);
+            self::assertSame([$passes[$k]->id, 'Residual', $passes[$k]->cloud()->count()], [$map->target, $map->label, strlen($map->bytes)]);
             self::assertGreaterThan(0.3, 1.0 - substr_count($map->bytes, "\0") / strlen($map->bytes), 'a third of each is seen by others at least');
         }
     }
@@ -88,7 +88,7 @@ final class RegisterTest extends TestCase
         self::assertStringNotContainsString('Double', implode(' ', $clean->notes));
 
         // In one pass the top had slipped upwards by a millimetre: no place for the pass as a whole mends that.
-        $cloud = $passes[2]->cloud;
+        $cloud = $passes[2]->cloud();
         $p = $cloud->positions;
         for ($o = 2, $n = count($p); $o < $n; $o += 3) {
             $p[$o] += $p[$o] > 40.0 ? 1.0 : 0.0;
@@ -133,7 +133,7 @@ final class RegisterTest extends TestCase
         $rig = new HandheldRig(width: 160, height: 120, table: false, driftMm: 0.0, driftDeg: 0.0);
         $passes = array_map(fn (int $k) => Pass::of("pass $k", Captures::of($rig, new BearingPedestal, $k, 2)['cloud']), [4, 5, 6]);
         // A pass of a part a tenth larger fits nowhere; the others looked through where it stands out.
-        $passes[2] = Pass::of('larger', $passes[2]->cloud->scaled(1.1));
+        $passes[2] = Pass::of('larger', $passes[2]->cloud()->scaled(1.1));
         $result = (new Register)(new Workpiece($passes), new RegisterParameters('auto', 6.0), new NoProgress);
         self::assertSame(Outcome::NotConverged, $result->outcome);
         self::assertSame('larger', $result->after['doubtful']);

@@ -160,15 +160,15 @@ final class SurfaceAdjustmentTest extends TestCase
         $local = LocalPasses::of($passes);
         foreach ($passes as $k => $pass) {
             self::assertSame($pass->transform, $local->pose($k, $local->passes[$k]->transform));
-            self::assertLessThan(60.0, max(array_map(abs(...), $local->passes[$k]->cloud->positions)));
+            self::assertLessThan(60.0, max(array_map(abs(...), $local->passes[$k]->cloud()->positions)));
             $there = $local->passes[$k]->placed()->positions;
             foreach ([0, 30, 90] as $o) {
                 self::assertEqualsWithDelta(array_slice($pass->placed()->positions, $o, 3), $local->place(array_slice($there, $o, 3)), 1e-8);
             }
             $by = RigidTransform::turn([0.0, 0.0, 1.0], 0.01);
             $moved = $local->pose($k, $local->passes[$k]->transform->then($by));
-            $at = $local->passes[$k]->transform->then($by)->point(array_slice($local->passes[$k]->cloud->positions, 0, 3));
-            self::assertEqualsWithDelta($local->place($at), $pass->moved($moved)->placement()->point(array_slice($pass->cloud->positions, 0, 3)), 1e-8);
+            $at = $local->passes[$k]->transform->then($by)->point(array_slice($local->passes[$k]->cloud()->positions, 0, 3));
+            self::assertEqualsWithDelta($local->place($at), $pass->moved($moved)->placement()->point(array_slice($pass->cloud()->positions, 0, 3)), 1e-8);
         }
     }
 }
