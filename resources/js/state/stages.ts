@@ -14,10 +14,12 @@ export const STAGES: { name: StageName; label: string }[] = [
 /** Steps that bring geometry in from outside the catalogue of operations. */
 const ARRIVALS: Record<string, string> = { import: 'Import', capture: 'Live capture' };
 
-/** What a step is called. */
-export const labelOf = (operation: string, operations: readonly OperationInfo[]): string => operations.find((o) => o.name === operation)?.label ?? ARRIVALS[operation] ?? operation;
+export const infoOf = (operation: string, operations: readonly OperationInfo[]): OperationInfo | undefined => operations.find((o) => o.name === operation);
 
-export const stageOf = (operation: string, operations: readonly OperationInfo[]): string | undefined => (operation in ARRIVALS ? 'gather' : operations.find((o) => o.name === operation)?.stage);
+/** What a step is called. */
+export const labelOf = (operation: string, operations: readonly OperationInfo[]): string => infoOf(operation, operations)?.label ?? ARRIVALS[operation] ?? operation;
+
+export const stageOf = (operation: string, operations: readonly OperationInfo[]): string | undefined => (operation in ARRIVALS ? 'gather' : infoOf(operation, operations)?.stage);
 
 /** Operations that are done from the tray or from a list of shapes, on what is chosen there, are not among the tools. */
 export const hasForm = (operation: OperationInfo): boolean => operation.parameters.every((p) => p.picks !== 'items' && p.picks !== 'shapes');

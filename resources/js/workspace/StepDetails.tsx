@@ -6,7 +6,7 @@ import { shownFactor } from '../features/operations/numbers';
 import { figureLines } from '../features/operations/figures';
 import { inWordsOn } from '../features/operations/worksOn';
 import { RerunForm } from '../features/operations/RerunForm';
-import { FixtureReport, type HeadLine } from '../features/register/FixtureReport';
+import { moduleOf } from '../operations';
 import { type PairLine, RegisterReport } from '../features/register/RegisterReport';
 import type { StageName } from '../state/view/store';
 import type { Hit } from '../tools/events';
@@ -30,7 +30,7 @@ export function StepDetails({ stepId }: { stepId: number }) {
   const close = () => store.setState({ openStep: null });
   const pairs = (step?.figures?.after.pairs ?? null) as PairLine[] | null;
   const fixture = step?.figures?.after.fixture;
-  const heads = step?.figures?.after.heads as HeadLine[] | undefined;
+  const { Details } = moduleOf(step?.operation);
   const pickedPairs = (step?.parameters.pairs as Pair[] | undefined) ?? [];
   const pickAgain = () => {
     if (!step || !operation) return;
@@ -96,7 +96,7 @@ export function StepDetails({ stepId }: { stepId: number }) {
             </p>
           ))}
           {Array.isArray(pairs) && typeof pairs[0] === 'object' ? <RegisterReport step={step} pairs={pairs} /> : null}
-          {step.operation === 'solve-fixture' && heads ? <FixtureReport heads={heads} /> : null}
+          {Details ? <Details step={step} /> : null}
           {fixture ? (
             <a className="btn btn-sm font-normal" href={`data:application/json,${encodeURIComponent(JSON.stringify(fixture, null, 1))}`} download="fixture.json">
               <FileJson size={13} aria-hidden /> Save the fixture as a file

@@ -1,5 +1,6 @@
 import { fitRange } from '../features/orient/fitRange';
 import { boxUseOf } from '../features/orient/handled';
+import { moduleOf } from '../operations';
 import { type RefObject, useCallback, useEffect, useRef } from 'react';
 import type { BoxUse } from '../tools/cropBox/box';
 import { type CropBoxEvent, type CropBoxState, stepCropBox } from '../tools/cropBox/cropBoxTool';
@@ -13,9 +14,6 @@ import { polygonMask, strokeMask } from '../viewport/screenMask';
 import { areaAt, pieceAt } from '../viewport/selections';
 import type { Viewport } from '../viewport/Viewport';
 import { useView, useWorkspace } from '../state/context';
-
-/** Operations whose picks belong together by twos. */
-const IN_PAIRS: ReadonlySet<string> = new Set(['pair-points', 'place', 'scale']);
 
 /** A pointer event with the ray and the handle under it. */
 function boxEvent(event: ToolEvent, view: Viewport, use: BoxUse): CropBoxEvent {
@@ -40,7 +38,8 @@ export function useTools(viewport: RefObject<Viewport | null>, overlay: RefObjec
   const open = useView((s) => s.openOperation);
   const datumBy = useView((s) => s.datumBy);
   const stated = operations.find((o) => o.name === open)?.parameters.find((p) => p.picks === 'points' || p.picks === 'pairs' || p.picks === 'lengths' || p.picks === 'rims' || p.picks === 'selection' || p.picks === 'box')?.picks ?? null;
-  const picks = open !== 'add-datum' || datumBy === 'click' ? stated : datumBy === 'brush' ? 'selection' : null;
+  const { presses } = moduleOf(open);
+  const picks = presses ? presses(datumBy, stated) : stated;
   const pickState = useRef(pickPointsTool.initial);
   const outlineState = useRef<OutlineState>({ name: 'idle' });
   const clickState = useRef(clickTool.initial);
@@ -129,8 +128,8 @@ export function useTools(viewport: RefObject<Viewport | null>, overlay: RefObjec
             ...state.picks.map((pick: Hit, k) => ({
               point: pick.pointMm,
               itemId: pick.itemId,
-              text: state.openOperation !== null && IN_PAIRS.has(state.openOperation) ? String(1 + (k >> 1)) : String(k + 1),
-              colour: state.openOperation === 'pair-points' && k % 2 === 1 ? '#7fa8d9' : '#e0b04c',
+              text: String(moduleOf(state.openOperation).picksInPairs ? 1 + (k >> 1) : k + 1),
+              colour: moduleOf(state.openOperation).pickColour?.(k) ?? '#e0b04c',
             })),
             ...(state.pickHint ? [{ point: state.pickHint.pointMm, itemId: state.pickHint.itemId, text: '+', colour: '#fff6dc' }] : []),
           ]);

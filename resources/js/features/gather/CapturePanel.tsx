@@ -4,6 +4,7 @@ import { api } from '../../api/client';
 import type { Capture, ParameterInfo, Scanner } from '../../api/types';
 import { count } from '../../ui/format';
 import { css, RAMP } from '../../viewport/palette';
+import { infoOf } from '../../state/stages';
 import { useWorkspace } from '../../state/context';
 import { ParameterField } from '../operations/ParameterField';
 
@@ -23,7 +24,7 @@ const SETTINGS = ['part', 'rig', 'surface', 'spray', 'dots', 'dotRadius', 'dotSp
 /** Choose a part, its surface and a scanner; the fields are those of simulating a scan. */
 function Setup() {
   const { operations, projectId, run } = useWorkspace();
-  const fields = (operations.find((o) => o.name === 'simulate')?.parameters ?? []).filter((p) => SETTINGS.includes(p.name));
+  const fields = (infoOf('simulate', operations)?.parameters ?? []).filter((p) => SETTINGS.includes(p.name));
   const live = (p: ParameterInfo) => (p.name === 'rig' ? { ...p, choices: p.choices.filter((c) => c !== 'handheld-bare' && c !== 'handheld-steady') } : p);
   const [values, setValues] = useState<Record<string, unknown>>(Object.fromEntries(fields.map((p) => [p.name, p.default])));
   const [own, setOwn] = useState<{ address: string; token: string } | null>(null);

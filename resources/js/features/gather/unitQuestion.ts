@@ -1,4 +1,5 @@
 import type { StepItem } from '../../api/types';
+import { moduleOf } from '../../operations';
 import { lengthInWords, UNITS } from '../../ui/format';
 
 export interface UnitQuestion {
@@ -24,7 +25,7 @@ export interface SizeQuestion {
 function unanswered<T>(steps: readonly StepItem[], question: (after: Record<string, unknown>) => T | null | undefined): T | null {
   const done = steps.filter((s) => s.state === 'done');
   for (let k = done.length - 1; k >= 0; k--) {
-    if (done[k]?.operation === 'set-unit') return null;
+    if (moduleOf(done[k]?.operation).answersUnit) return null;
     const found = question(done[k]?.figures?.after ?? {});
     if (found) return found;
   }

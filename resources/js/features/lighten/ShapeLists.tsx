@@ -8,7 +8,7 @@ import { useView, useWorkspace } from '../../state/context';
 import { count } from '../../ui/format';
 import { css } from '../../viewport/palette';
 import { shapeColour } from '../../viewport/shapeLayer';
-import { freeName } from '../operations/request';
+import { freeName } from '../../operations/add-datum/datum';
 import { PLACES } from '../orient/frame';
 import { frameFrom } from './frame';
 import { facesOf, figureOf, type FoundShape, type HeldShapes, isCurrent, KINDS, labelsOf, numberOf, placed, scaleOf, swatch } from './shapes';

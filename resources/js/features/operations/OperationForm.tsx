@@ -1,29 +1,18 @@
 import { Eye, Play } from 'lucide-react';
-import { useCallback, useEffect, useMemo, useRef } from 'react';
+import { useEffect, useMemo, useRef } from 'react';
 import { api } from '../../api/client';
 import type { Fixture, OperationInfo } from '../../api/types';
 import { seconds } from '../../ui/format';
 import { useView, useWorkspace } from '../../state/context';
+import { moduleOf } from '../../operations';
 import { datumsOf } from '../deliver/measured';
-import { DatumPicks } from '../orient/DatumPicks';
-import { FramePicks } from '../orient/FramePicks';
-import { LengthPicks } from '../orient/LengthPicks';
-import type { Lengths } from '../orient/lengths';
 import { MoveHandles } from '../orient/MoveHandles';
 import { handledBy } from '../orient/handled';
-import { SixLocks } from '../orient/SixLocks';
 import { CropBoxFields } from '../gather/CropBoxFields';
-import { SupportPreview } from '../fuse/SupportPreview';
-import { HoleList, RimsInView } from '../mend/HoleList';
-import type { Wish } from '../mend/holes';
 import { SelectionPicks } from '../gather/SelectionPicks';
-import { type Construction, freeName, type Hold, isPicked, lacking, namesFor, parametersToSend, type Typed } from './request';
-import { DatumPairPicks } from '../register/DatumPairPicks';
-import type { DatumPair } from '../register/datumPairs';
+import { isPicked, lacking, namesFor, parametersToSend } from './request';
 import { FixturePicks } from '../register/FixturePicks';
 import { GroupPicks } from '../register/GroupPicks';
-import { PairPicks } from '../register/PairPicks';
-import { TargetPicks } from '../register/TargetPicks';
 import { hasNoUse } from './noUse';
 import { OnLine } from './OnLine';
 import { ParameterField } from './ParameterField';
@@ -34,12 +23,8 @@ import { useLiveTrial } from './useLiveTrial';
 import { useParameters } from './useParameters';
 import { worksOn } from './worksOn';
 
-const NONE: string[] = [];
-
 /** The units of measurements that are no lengths. */
 const MEASURED_IN: Readonly<Record<string, string>> = { angle: 'deg', area: 'mm²', volume: 'mm³' };
-
-const NO_WISHES: Record<string, Wish> = {};
 
 /** One operation's form, drawn from the catalogue: fields, picks, what is missing, what it will cost, and one clear Apply. */
 export function OperationForm({ operation }: { operation: OperationInfo }) {
@@ -59,9 +44,9 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
   const cropBox = useView((s) => s.cropBox);
   const datumBy = useView((s) => s.datumBy);
   const kind = String(filled.kind ?? 'plane');
-  const name = operation.name === 'add-datum' ? freeName(datumBy === 'datums' ? 'datum' : kind, data.snapshot.datums) : undefined;
+  const { Fields, ...module } = moduleOf(operation.name);
+  const name = module.freeName?.(filled, { datumBy, snapshot: data.snapshot });
   const values = name && !filled.name ? { ...filled, name } : filled;
-  const preview = useView((s) => s.datumPreview);
   const locked = data.snapshot.passes.filter((p) => p.locked).map((p) => p.id);
   const busy = data.steps.some((s) => s.state === 'running' || s.state === 'waiting');
   const chosen = useView((s) => s.chosen);
@@ -93,21 +78,10 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
     if (looksOnly) return attempt();
     // What was tried with the same parameters is there already.
     run(() => (trial && isSameAsTried ? api.keepTrial(projectId, trial.step.id) : api.addStep(projectId, operation.name, parameters, on)));
-    // The crop box stays: what was copied from it may now be deleted around it.
-    if (operation.name !== 'crop') commands.clearGesture();
-    // What has moved stands where it was shown: from there the next movement begins.
-    if (handled) for (const name of ['shiftX', 'shiftY', 'shiftZ', 'turnX', 'turnY', 'turnZ', 'x', 'y', 'z', 'angle']) set(name, undefined);
-    if (operation.name === 'add-datum') {
-      set('name', undefined);
-      set('construct', undefined);
-      set('hold', undefined);
-      set('typed', undefined);
-      set('nth', undefined);
-      set('frameOf', undefined);
-    }
+    if (!module.keepsGesture) commands.clearGesture();
+    for (const name of module.startsAgain ?? []) set(name, undefined);
   };
   const handled = handledBy(operation.name, values, data.snapshot, works?.ids ?? [], picks[0]?.pointMm ?? null);
-  const setWishes = useCallback((wishes: Record<string, Wish>) => set('wishes', wishes), [set]);
   const form = useRef<HTMLFormElement>(null);
   // The list above and below is long: what was just opened comes into sight.
   useEffect(() => {
@@ -136,30 +110,13 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
         .map((p) => (
           <ParameterField key={p.name} parameter={p} value={filled[p.name]} placeholder={(p.name === 'name' ? (name ?? p.empty) : p.empty) || undefined} names={p.picks === 'against' || p.picks === 'mesh' ? data.snapshot.bodies.filter((b) => b.kind === 'mesh') : names} onChange={(v) => set(p.name, v)} />
         ))}
-      {operation.name === 'add-datum' ? <DatumPicks kind={kind} angle={Number(values.angle)} construct={values.construct as Construction | undefined} hold={values.hold as Hold | undefined} typed={values.typed as Typed | undefined} nth={Number(values.nth ?? 1)} frameOf={values.frameOf as string | undefined} onSet={set} /> : null}
-      {operation.name === 'pair-points' || (operation.name === 'place' && values.start === 'pairs') ? <PairPicks moving={values.moving as string | undefined} along={(values.with as string[] | undefined) ?? NONE} /> : null}
-      {operation.name === 'place' && values.start === 'datums' ? <DatumPairPicks value={(values.datums as DatumPair[] | undefined) ?? []} moving={values.moving as string | undefined} onChange={(pairs) => set('datums', pairs.length === 0 ? undefined : pairs)} /> : null}
-      {operation.name === 'fill-holes' ? <HoleList bodies={bodies} wishes={(values.wishes as Record<string, Wish> | undefined) ?? NO_WISHES} onWish={setWishes} /> : null}
-      {operation.name === 'fill-part' || operation.name === 'lay-strip' ? <RimsInView /> : null}
-      {operation.name === 'scale' ? <LengthPicks value={values.lengths as Lengths | undefined} onChange={(lengths) => set('lengths', lengths)} /> : null}
-      {operation.name === 'solve-fixture' ? <TargetPicks value={Array.isArray(values.balls) && Array.isArray(values.planes) ? { balls: values.balls as number[][], planes: values.planes as number[][] } : null} onSet={set} /> : null}
+      {Fields ? <Fields values={values} set={set} parameters={parameters} bodies={bodies} on={on} /> : null}
       {operation.parameters.some((p) => p.picks === 'fixture') ? <FixturePicks value={values.fixture as Fixture | undefined} onChange={(fixture) => set('fixture', fixture)} /> : null}
-      {operation.parameters.some((p) => p.picks === 'group') ? <GroupPicks among={operation.name !== 'pair-points' ? data.snapshot.bodies : data.snapshot.passes.length > 2 ? data.snapshot.passes : []} value={(values.with as string[] | undefined) ?? []} not={[values.moving, values.onto]} onChange={(ids) => set('with', ids.length === 0 ? undefined : ids)} /> : null}
+      {operation.parameters.some((p) => p.picks === 'group') ? <GroupPicks among={operation.needs !== 'passes' ? data.snapshot.bodies : data.snapshot.passes.length > 2 ? data.snapshot.passes : []} value={(values.with as string[] | undefined) ?? []} not={[values.moving, values.onto]} onChange={(ids) => set('with', ids.length === 0 ? undefined : ids)} /> : null}
       {operation.parameters.some((p) => p.picks === 'selection') ? <SelectionPicks /> : null}
       {operation.parameters.some((p) => p.picks === 'box') ? <CropBoxFields /> : null}
-      {operation.name === 'register' && locked.length > 0 ? <p>{locked.length === 1 ? '1 pass is' : `${locked.length} passes are`} locked in the tray and will not move.</p> : null}
       {handled ? <MoveHandles {...handled} values={values} onSet={set} /> : null}
-      {operation.name === 'set-frame' ? <FramePicks values={values} onSet={set} /> : null}
-      {operation.name === 'set-frame' ? <SixLocks parameters={parameters} on={on} /> : null}
-      {preview && operation.name === 'add-datum' ? (
-        <p>
-          {preview.datum.kind === 'cylinder' || preview.datum.kind === 'sphere' ? `ø ${(2 * preview.datum.radius).toFixed(2)} mm, ` : ''}fit error{' '}
-          {preview.datum.rms.toFixed(3)} mm over {preview.whole ? '' : datumBy === 'brush' ? 'a sample of ' : 'the nearest '}
-          {preview.faces.length} faces{preview.whole ? '' : '; adding takes the whole area'}
-        </p>
-      ) : null}
       {trial ? <TrialResult trial={trial} isCurrent={isTried} values={values} onSet={set} /> : null}
-      {operation.name === 'rebuild' && trial && isTried ? <SupportPreview trial={trial} least={Number(parameters.support ?? 0)} /> : null}
       <div className="sticky -bottom-2 z-10 -mx-3 -mb-3 grid gap-1 rounded-b-box bg-base-200 p-3 pt-1">
         {isTriable(operation) && !looksOnly ? (
           <button type="button" className="btn btn-sm border-base-content/40 font-normal" disabled={why !== null || isTried} title={isTried ? 'This is what you see' : 'Shows what it would do; nothing is changed'} onClick={attempt}>

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { api } from '../../api/client';
 import type { OperationInfo, StepItem } from '../../api/types';
 import { useWorkspace } from '../../state/context';
-import { FramePicks } from '../orient/FramePicks';
+import { moduleOf } from '../../operations';
 import { ParameterField } from './ParameterField';
 import { isPicked, namesFor } from './request';
 
@@ -13,6 +13,7 @@ export function RerunForm({ step, operation, later, onDone }: { step: StepItem; 
   const [changed, setChanged] = useState<Record<string, unknown>>({});
   const busy = data.steps.some((s) => s.state === 'running' || s.state === 'waiting');
   const names = namesFor(operation, data.snapshot);
+  const { RerunFields } = moduleOf(operation.name);
   const fields = operation.parameters.filter((p) => !isPicked(p) && p.choices.length !== 1);
   const value = (name: string, fallback: unknown) => (name in changed ? changed[name] : (step.parameters[name] ?? fallback));
   const submit = () => {
@@ -31,8 +32,8 @@ export function RerunForm({ step, operation, later, onDone }: { step: StepItem; 
       {fields.map((p) => (
         <ParameterField key={p.name} parameter={p} value={value(p.name, p.default)} names={names} onChange={(v) => setChanged((old) => ({ ...old, [p.name]: v }))} />
       ))}
-      {operation.name === 'set-frame' ? <FramePicks values={{ ...step.parameters, ...changed }} onSet={(name, v) => setChanged((old) => ({ ...old, [name]: v }))} /> : null}
-      {fields.length === 0 && operation.name !== 'set-frame' ? <p>This step has nothing to change; it runs again as it was.</p> : null}
+      {RerunFields ? <RerunFields values={{ ...step.parameters, ...changed }} set={(name, v) => setChanged((old) => ({ ...old, [name]: v }))} /> : null}
+      {fields.length === 0 && !RerunFields ? <p>This step has nothing to change; it runs again as it was.</p> : null}
       <button type="submit" className="btn btn-primary btn-sm" disabled={busy}>
         <Play size={13} aria-hidden /> Run again from here
       </button>

@@ -4,16 +4,8 @@ import { api } from '../../api/client';
 import type { Trial } from '../../api/types';
 import { count } from '../../ui/format';
 import { useView, useWorkspace } from '../../state/context';
+import { moduleOf } from '../../operations';
 import { type Comparison, ComparisonResult } from '../deliver/ComparisonResult';
-import { DoubleSkins, type Skin } from '../gather/DoubleSkins';
-import { MapChoice } from '../gather/MapChoice';
-import { type NoiseLine, NoiseTable } from '../gather/NoiseTable';
-import { FaultList } from '../mend/FaultList';
-import type { FaultFamily } from '../mend/faults';
-import { type Spike, SpikeList } from '../mend/SpikeList';
-import { type Cluster, type Place, StrayList } from '../gather/StrayList';
-
-const NO_FAMILIES: FaultFamily[] = [];
 
 /** Less than the panel shows at once beside the buttons, at 800 px. */
 const SHORT_PX = 260;
@@ -33,7 +25,7 @@ export function TrialResult({ trial, isCurrent, values, onSet }: { trial: Trial;
     const before = data.snapshot.passes.find((q) => q.id === p.id);
     return before && before.kept !== p.kept ? [{ id: p.id, name: before.name, gone: before.kept - p.kept, share: (before.kept - p.kept) / Math.max(1, before.kept) }] : [];
   });
-  const noise = step.operation === 'noise-report' && step.state === 'done' ? (step.figures?.after.passes as NoiseLine[]) : null;
+  const { Report, reportsNotes } = moduleOf(step.operation);
   const looksOnly = operations.find((o) => o.name === step.operation)?.looksOnly ?? false;
   const comparisons = step.state === 'done' ? (step.figures?.after.comparisons as Comparison[] | undefined) : undefined;
   return (
@@ -46,18 +38,13 @@ export function TrialResult({ trial, isCurrent, values, onSet }: { trial: Trial;
       </p>
       {running ? <progress className="progress progress-primary h-1.5" value={step.progress} max={1} aria-label="Progress of the trial" /> : null}
       {step.message ? <p className="text-warning">{step.message}</p> : null}
-      {(step.operation === 'remove-strays' ? [] : (step.figures?.notes ?? [])).slice(0, 8).map((note) => (
+      {(reportsNotes ? [] : (step.figures?.notes ?? [])).slice(0, 8).map((note) => (
         <p key={note} className="opacity-90">
           {note}
         </p>
       ))}
-      {step.operation === 'inspect' && step.state === 'done' ? <FaultList families={(step.figures?.after.families as FaultFamily[] | undefined) ?? NO_FAMILIES} /> : null}
-      {step.operation === 'despike' && step.state === 'done' ? <SpikeList spikes={(step.figures?.after.listed as Spike[] | undefined) ?? []} all={Number(step.figures?.before.spikes ?? 0)} /> : null}
       {comparisons ? <ComparisonResult comparisons={comparisons} map={step.figures?.maps?.[0]?.label ?? null} /> : null}
-      {noise ? <NoiseTable lines={noise} /> : null}
-      {noise ? <MapChoice maps={step.figures?.maps ?? []} /> : null}
-      {noise ? <DoubleSkins skins={(step.figures?.after.doubleSkins as Skin[] | undefined) ?? []} /> : null}
-      {step.operation === 'remove-strays' && step.state === 'done' ? <StrayList clusters={(step.figures?.after.listed as Cluster[] | undefined) ?? []} keep={(values.keep as Place[] | undefined) ?? []} onKeep={(keep) => onSet('keep', keep.length === 0 ? undefined : keep)} /> : null}
+      {Report && step.state === 'done' ? <Report trial={trial} isCurrent={isCurrent} values={values} set={onSet} /> : null}
       {cut.map((c) => (
         <p key={c.id} className="flex">
           <span className="flex-1 truncate">{c.name}</span> − {count(c.gone)} ({(100 * c.share).toFixed(c.share < 0.1 ? 1 : 0)} %)

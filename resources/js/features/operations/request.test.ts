@@ -3,7 +3,8 @@ import { aDatum, aMesh, anOperation, aParameter, aPass, aProject } from '../../t
 import type { Hit } from '../../tools/events';
 import type { Selection } from '../../viewport/marks';
 import type { DatumBy } from '../../state/view/store';
-import { freeName, lacking, parametersToSend } from './request';
+import { freeName } from '../../operations/add-datum/datum';
+import { lacking, parametersToSend } from './request';
 
 const pick = (x: number): Hit => ({ pointMm: [x, 0, 0] }) as unknown as Hit;
 const none = { picks: [], selection: [], locked: [], cropBox: null, datumBy: 'click' as const };

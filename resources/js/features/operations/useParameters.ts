@@ -1,5 +1,6 @@
 import { useCallback, useMemo, useState } from 'react';
 import type { OperationInfo } from '../../api/types';
+import { moduleOf } from '../../operations';
 import { useWorkspace } from '../../state/context';
 
 /** The form's values: typed ones over defaults computed from the data over fixed defaults. */
@@ -12,10 +13,7 @@ export function useParameters(operation: OperationInfo) {
   const suggestions = data.snapshot.suggestions[operation.name];
   const values = useMemo(() => {
     const merged: Record<string, unknown> = {};
-    // Wishes stand for parameters of their own (features/mend/holes).
-    if (typed.wishes) merged.wishes = typed.wishes;
-    // So does which of several mirrors is meant.
-    if (typed.nth) merged.nth = typed.nth;
+    for (const name of moduleOf(operation.name).own ?? []) if (typed[name]) merged[name] = typed[name];
     for (const p of operation.parameters) merged[p.name] = typed[p.name] ?? suggestions?.[p.name] ?? p.default;
     return merged;
   }, [operation, typed, suggestions]);

@@ -1,6 +1,6 @@
 import type { DatumItem } from '../../api/types';
 import { useWorkspace } from '../../state/context';
-import type { Construction } from '../operations/request';
+import type { Construction } from '../../operations/add-datum/datum';
 import { Triple } from './Triple';
 
 /** The ways in which the server makes a datum of others (Construct.php), and what each needs. */

@@ -4,7 +4,7 @@ import { api } from '../../api/client';
 import { Choice } from '../../ui/Choice';
 import { useView, useWorkspace } from '../../state/context';
 import { SelectionPicks } from '../gather/SelectionPicks';
-import { type Construction, type Hold, NO_TYPED, type Typed } from '../operations/request';
+import { type Construction, type Hold, NO_TYPED, type Typed } from '../../operations/add-datum/datum';
 import type { DatumBy } from '../../state/view/store';
 import { ConstructPicks } from './ConstructPicks';
 import { HoldPicks } from './HoldPicks';

@@ -2,7 +2,7 @@ import { ChevronDown, ChevronUp } from 'lucide-react';
 import { useState } from 'react';
 import type { DatumItem } from '../../api/types';
 import { useWorkspace } from '../../state/context';
-import type { Hold } from '../operations/request';
+import type { Hold } from '../../operations/add-datum/datum';
 
 const HOW = [
   { how: 'parallel', label: 'parallel to' },

@@ -1,5 +1,5 @@
 import { Triple } from './Triple';
-import type { Typed } from '../operations/request';
+import type { Typed } from '../../operations/add-datum/datum';
 
 const NUMBERS: Record<string, { key: 'diameter' | 'halfAngle'; label: string; unit: string }[]> = {
   cylinder: [{ key: 'diameter', label: 'Diameter', unit: 'mm' }],

@@ -1,8 +1,9 @@
 import type { ProjectState } from '../../api/types';
+import { moduleOf } from '../../operations';
 import type { BoxUse } from '../../tools/cropBox/box';
 
 /** What the box in the view is for while an operation is open. */
-export const boxUseOf = (operation: string | null): BoxUse => (operation === 'move' || operation === 'shift' || operation === 'turn' ? operation : 'size');
+export const boxUseOf = (operation: string | null): BoxUse => moduleOf(operation).handles ?? 'size';
 
 type Place = readonly [number, number, number];
 

@@ -1,0 +1,3 @@
+import { defineOperation } from '../module';
+
+export default defineOperation({ name: 'cut-away', trial: 'never' });

@@ -1,0 +1,4 @@
+import { defineOperation } from '../module';
+import { PASSES } from '../places';
+
+export default defineOperation({ name: 'match-markers', lacking: (_, { data }) => (data.snapshot.passes.length < 2 ? PASSES : null) });
