@@ -60,9 +60,21 @@ final class CloudSource
     public static function onDisk(PointCloud $cloud): self
     {
         $scratch = new Scratch;
-        $scratch->put('cloud', serialize($cloud->packed()));
+        self::put($scratch, 'cloud', $cloud);
 
-        return new self(fn (): PointCloud => PointCloud::unpacked(unserialize($scratch->get('cloud'), ['allowed_classes' => false])), $cloud->count(), $cloud->sensorOrigin !== null, $cloud->confidence !== []);
+        return self::inScratch($scratch, 'cloud', $cloud->count(), $cloud->sensorOrigin !== null, $cloud->confidence !== []);
+    }
+
+    /** Puts a cloud where inScratch() finds it, in another process if need be. */
+    public static function put(Scratch $scratch, string $name, PointCloud $cloud): void
+    {
+        $scratch->put($name, serialize($cloud->packed()));
+    }
+
+    /** A cloud that was put() there; the numbers are what it has. */
+    public static function inScratch(Scratch $scratch, string $name, int $count, bool $hasSensor, bool $hasConfidence): self
+    {
+        return new self(fn (): PointCloud => PointCloud::unpacked(unserialize($scratch->get($name), ['allowed_classes' => false])), $count, $hasSensor, $hasConfidence);
     }
 
     /** The points; keep them no longer than they are needed. */

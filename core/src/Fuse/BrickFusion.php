@@ -195,9 +195,11 @@ final class BrickFusion
         }
         unset($bytes);
         $volume = $bricks->volume($brick);
-        Splat::allocate($volume, $p, $this->reach);
-        $volume->fill(...Splat::slab($volume, $p, $n, $q, $counts, $this->reach, Fuse::LEAST_WEIGHT, 0, $volume->bx - 1));
+        [$places, $normals, $groups, $bits, $ends] = Splat::gathered($volume, $p, $n, $q, $counts);
         unset($q);
+        Splat::allocate($volume, $places, $this->reach);
+        $volume->fill(...Splat::slab($volume, $places, $normals, $groups, $bits, $ends, $this->reach, Fuse::LEAST_WEIGHT, 0, $volume->bx - 1));
+        unset($places, $normals, $groups, $bits);
         $surface = DualSurface::extract($volume);
         unset($volume);
         [$names, $isOwn] = $bricks->names($surface['cells'], $brick);

@@ -283,10 +283,11 @@ final class Fuse implements MakesNew, Operation
     /** Slab by slab, spread over the cores. */
     private static function fill(Volume $volume, MergedPasses $points, float $radius, Progress $progress): void
     {
+        [$bits, $ends] = Splat::sets($points->counts);
         $tasks = [];
         foreach (Splat::slabs($volume, Cores::count()) as [$from, $to]) {
-            $tasks[] = function () use ($volume, $points, $radius, $from, $to): string {
-                [$distance, $sets] = Splat::slab($volume, $points->positions, $points->normals, $points->quality, $points->counts, $radius, self::LEAST_WEIGHT, $from, $to);
+            $tasks[] = function () use ($volume, $points, $bits, $ends, $radius, $from, $to): string {
+                [$distance, $sets] = Splat::slab($volume, $points->positions, $points->normals, $points->quality, $bits, $ends, $radius, self::LEAST_WEIGHT, $from, $to);
 
                 return Packed::doubles($distance).implode('', array_map(Packed::longs(...), $sets));
             };

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Recipe;
 
+use Emberstone\Core\Algorithms\Parallel\Cores;
+use Emberstone\Core\Algorithms\Parallel\Fork;
 use Emberstone\Core\Cloud\CloudSource;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Datums\ShapeMap;
@@ -18,6 +20,8 @@ use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Foundation\Names;
 use Emberstone\Core\Foundation\PartProgress;
 use Emberstone\Core\Foundation\Progress;
+use Emberstone\Core\Foundation\Scratch;
+use Emberstone\Core\Foundation\Unit;
 use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\Placement;
 use Emberstone\Core\Geometry\RigidTransform;
@@ -34,6 +38,9 @@ final class Run
 {
     /** Points from which on passes wait on disk for those who ask for them: some 200 MB of coordinates. */
     private const IN_MEMORY = 4_000_000;
+
+    /** Bytes of all files from which on they are read side by side. */
+    private const LARGE_FILES = 48_000_000;
 
     public function __construct(private readonly Recipe $recipe)
     {
@@ -247,24 +254,67 @@ final class Run
         $passes = $bodies = [];
         $names = [];
         $points = 0;
+        $apart = $this->readApart($files, new PartProgress($progress, 0.0, 0.8));
         foreach ($files as $k => $file) {
-            foreach (Formats::each($file) as $loaded) {
+            // What was read apart has its points on disk; everything else is read here, and what cannot be read is told here.
+            foreach ($apart[$k] ?? Formats::each($file) as $loaded) {
                 $name = pathinfo($file, PATHINFO_FILENAME).($loaded->name === '' ? '' : ' '.$loaded->name);
                 $name = Names::distinct($name, $names);
                 // A file that does not say its unit is in that of the recipe.
                 $scale = ($loaded->unit ?? $this->recipe->unit)->inMillimetres();
                 $pose = $loaded->pose->withShiftTimes($scale);
-                if ($loaded->geometry instanceof PointCloud) {
+                if ($loaded instanceof LoadedApart) {
+                    $passes[] = new Pass($name, $name, $loaded->source, $pose, scale: $scale);
+                } elseif ($loaded->geometry instanceof PointCloud) {
                     $points += $loaded->geometry->count();
                     $passes[] = new Pass($name, $name, $points > self::IN_MEMORY ? CloudSource::onDisk($loaded->geometry) : $loaded->geometry, $pose, scale: $scale);
                 } else {
                     $bodies[] = new Body($name, $name, $loaded->geometry, $pose, scale: $scale);
                 }
             }
-            $progress->advance('reading', ($k + 1) / count($files));
+            $progress->advance('reading', 0.8 + 0.2 * ($k + 1) / count($files));
         }
 
         return new Workpiece($passes, $bodies);
+    }
+
+    /**
+     * Large files, read by several processes at a time.
+     *
+     * @param  list<string>  $files
+     * @return array<int, list<LoadedApart>> by number of the file; not there are those that hold anything but clouds, or could not be read
+     */
+    private function readApart(array $files, Progress $progress): array
+    {
+        if (count($files) < 2 || array_sum(array_map(fn (string $file) => (int) @filesize($file), $files)) < self::LARGE_FILES) {
+            return [];
+        }
+        $scratch = new Scratch;
+        $tasks = array_map(fn (int $k) => function () use ($files, $k, $scratch): string {
+            try {
+                $things = Formats::each($files[$k]);
+            } catch (EmberstoneException) {
+                return '';
+            }
+            $rows = [];
+            foreach ($things as $j => $loaded) {
+                if (! $loaded->geometry instanceof PointCloud) {
+                    return '';
+                }
+                CloudSource::put($scratch, "$k-$j", $loaded->geometry);
+                $rows[] = ['name' => $loaded->name, 'unit' => $loaded->unit?->value, 'pose' => $loaded->pose->matrix, 'count' => $loaded->geometry->count(), 'hasSensor' => $loaded->geometry->sensorOrigin !== null, 'hasConfidence' => $loaded->geometry->confidence !== []];
+            }
+
+            return serialize($rows);
+        }, array_keys($files));
+        $apart = [];
+        foreach (Fork::map($tasks, Cores::count(), $progress, 'reading') as $k => $bytes) {
+            foreach ($bytes === '' ? [] : unserialize($bytes, ['allowed_classes' => false]) as $j => $row) {
+                $apart[$k][] = new LoadedApart($row['name'], Unit::tryFrom((string) $row['unit']), RigidTransform::fromMatrix($row['pose']), CloudSource::inScratch($scratch, "$k-$j", $row['count'], $row['hasSensor'], $row['hasConfidence']));
+            }
+        }
+
+        return $apart;
     }
 
     /**

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Algorithms\Field;
 
+use Emberstone\Core\Algorithms\Search\LatticeKeys;
+
 /**
  * Writes oriented points into a volume as an implicit moving least squares distance, slab by slab, so that each core can have its own.
  *
@@ -83,18 +85,117 @@ final class Splat
     }
 
     /**
-     * The distances of one slab's voxels from all passes; nothing in the volume is changed.
+     * What slab() takes besides the points of all passes, one after the other.
+     *
+     * @param  list<int>  $counts  points of each pass
+     * @return array{list<int>, non-empty-list<int>} bits and ends
+     */
+    public static function sets(array $counts): array
+    {
+        $bits = $ends = [];
+        foreach ($counts as $pass => $many) {
+            $bit = 1 << ($pass % Volume::PASSES_A_SET);
+            for ($i = 0; $i < $many; $i++) {
+                $bits[] = $bit;
+            }
+            $ends[intdiv($pass, Volume::PASSES_A_SET)] = count($bits);
+        }
+
+        return [$bits, array_values($ends) ?: [0]];
+    }
+
+    /**
+     * The points of each cell of half a voxel as one, which adds to a voxel what they together do but for how far each is from it: its plane is the weighted mean of theirs. So the work of slab() goes with the
+     * surface, not with how densely it was scanned.
      *
      * @param  array<int, float>  $p  flat xyz, pass after pass
      * @param  array<int, float>  $n  flat unit normals
      * @param  array<int, float>  $quality  weight a point
      * @param  list<int>  $counts  points of each pass
+     * @return array{list<float>, list<float>, list<float>, list<int>, non-empty-list<int>} places, normals (shorter where those of a group differ), weights, bits and ends, as slab() takes them
+     */
+    public static function gathered(Volume $volume, array $p, array $n, array $quality, array $counts): array
+    {
+        $box = [$volume->x0, $volume->y0, $volume->z0, $volume->x0 + 8.0 * $volume->bx * $volume->voxel, $volume->y0 + 8.0 * $volume->by * $volume->voxel, $volume->z0 + 8.0 * $volume->bz * $volume->voxel];
+        $cells = LatticeKeys::of($box, 0.5 * $volume->voxel);
+        $places = $normals = $weights = $planes = $bits = $ends = $group = [];
+        $i = $groups = 0;
+        foreach ($counts as $pass => $many) {
+            if ($pass % Volume::PASSES_A_SET === 0) {
+                $group = [];
+            }
+            $bit = 1 << ($pass % Volume::PASSES_A_SET);
+            for ($end = $i + $many; $i < $end; $i++) {
+                $o = 3 * $i;
+                $q = $quality[$i];
+                if ($q <= 0.0) {
+                    continue;
+                }
+                [$x, $y, $z] = [$p[$o], $p[$o + 1], $p[$o + 2]];
+                $nx = $q * $n[$o];
+                $ny = $q * $n[$o + 1];
+                $nz = $q * $n[$o + 2];
+                $cell = $cells->at($x, $y, $z);
+                $g = $group[$cell] ?? -1;
+                if ($g < 0) {
+                    $group[$cell] = $groups++;
+                    array_push($places, $q * $x, $q * $y, $q * $z);
+                    array_push($normals, $nx, $ny, $nz);
+                    $weights[] = $q;
+                    $planes[] = $nx * $x + $ny * $y + $nz * $z;
+                    $bits[] = $bit;
+
+                    continue;
+                }
+                $o = 3 * $g;
+                $places[$o] += $q * $x;
+                $places[$o + 1] += $q * $y;
+                $places[$o + 2] += $q * $z;
+                $normals[$o] += $nx;
+                $normals[$o + 1] += $ny;
+                $normals[$o + 2] += $nz;
+                $weights[$g] += $q;
+                $planes[$g] += $nx * $x + $ny * $y + $nz * $z;
+                $bits[$g] |= $bit;
+            }
+            $ends[intdiv($pass, Volume::PASSES_A_SET)] = $groups;
+        }
+        for ($g = 0, $o = 0; $g < $groups; $g++, $o += 3) {
+            $w = 1.0 / $weights[$g];
+            $x = $w * $places[$o];
+            $y = $w * $places[$o + 1];
+            $z = $w * $places[$o + 2];
+            $nx = $w * $normals[$o];
+            $ny = $w * $normals[$o + 1];
+            $nz = $w * $normals[$o + 2];
+            $square = $nx * $nx + $ny * $ny + $nz * $nz;
+            // Onto the mean plane, where there is one.
+            $aside = $square > 0.25 ? ($w * $planes[$g] - $nx * $x - $ny * $y - $nz * $z) / $square : 0.0;
+            $places[$o] = $x + $aside * $nx;
+            $places[$o + 1] = $y + $aside * $ny;
+            $places[$o + 2] = $z + $aside * $nz;
+            $normals[$o] = $nx;
+            $normals[$o + 1] = $ny;
+            $normals[$o + 2] = $nz;
+        }
+
+        return [$places, $normals, $weights, $bits, array_values($ends) ?: [0]];
+    }
+
+    /**
+     * The distances of one slab's voxels from all passes; nothing in the volume is changed.
+     *
+     * @param  array<int, float>  $p  flat xyz, set after set of passes (Volume::PASSES_A_SET)
+     * @param  array<int, float>  $n  flat unit normals; shorter ones of groups, see gathered()
+     * @param  array<int, float>  $quality  weight a point
+     * @param  array<int, int>  $bits  the passes of its set that saw each point
+     * @param  non-empty-list<int>  $ends  the point after the last of each set
      * @param  float  $least  voxels with less weight count as not seen
      * @param  int  $from  first plane of blocks
      * @param  int  $to  last plane of blocks
      * @return array{list<float>, non-empty-list<array<int, int>>} distance, and the sets of passes that saw it (see Volume), a voxel of the slab's blocks
      */
-    public static function slab(Volume $volume, array $p, array $n, array $quality, array $counts, float $radius, float $least, int $from, int $to): array
+    public static function slab(Volume $volume, array $p, array $n, array $quality, array $bits, array $ends, float $radius, float $least, int $from, int $to): array
     {
         $plane = $volume->by * $volume->bz;
         $blocks = array_filter($volume->blocks, fn (int $t) => $t >= $from * $plane && $t < ($to + 1) * $plane);
@@ -113,19 +214,15 @@ final class Splat
         $irSq = 1.0 / $rSq;
         $lowest = 8 * $from;
         $highest = 8 * $to + 7;
-        $pass = 0;
-        $bit = 1;
-        $next = $counts[0];
+        $next = $ends[0];
         $sets = [];
         for ($i = 0, $o = 0, $e = count($p); $o < $e; $i++, $o += 3) {
             while ($i >= $next) {
-                $next += $counts[++$pass];
-                $bit = 1 << ($pass % Volume::PASSES_A_SET);
-                if ($bit === 1) {
-                    $sets[] = $seen;
-                    $seen = array_fill(0, 512 * count($blocks), 0);
-                }
+                $sets[] = $seen;
+                $seen = array_fill(0, 512 * count($blocks), 0);
+                $next = $ends[count($sets)];
             }
+            $bit = $bits[$i];
             $q = $quality[$i];
             $x = $p[$o] - $x0;
             $fx = $x * $iv;
@@ -182,7 +279,7 @@ final class Splat
         }
         $sets[] = $seen;
         // Passes at the end that have no points here.
-        while (count($sets) <= intdiv(count($counts) - 1, Volume::PASSES_A_SET)) {
+        while (count($sets) < count($ends)) {
             $sets[] = array_fill(0, 512 * count($blocks), 0);
         }
         for ($k = 0, $n = count($dist); $k < $n; $k++) {

@@ -73,11 +73,11 @@ final readonly class InputDiagnostics
     /** @return array<int, int> passes that hold the same points as one before them, with that one, wherever they stand */
     public function twins(): array
     {
-        $twins = [];
+        $twins = $some = [];
         foreach ($this->passes as $j => $b) {
             for ($i = 0; $i < $j && ! isset($twins[$j]); $i++) {
-                $a = $this->passes[$i];
-                if ($a->count() === $b->count() && self::isSame($a->allCloud()->positions, $b->allCloud()->positions)) {
+                // Few are as many as another, and only those are read.
+                if ($this->passes[$i]->count() === $b->count() && self::isSame($some[$i] ??= self::some($this->passes[$i]), $some[$j] ??= self::some($b))) {
                     $twins[$j] = $i;
                 }
             }
@@ -105,10 +105,9 @@ final readonly class InputDiagnostics
      */
     private static function isSame(array $p, array $q): bool
     {
-        $step = 3 * max(1, intdiv(count($p), 3 * self::COMPARED));
         $far = 0.0;
         $most = 0.0;
-        for ($o = $step, $e = count($p); $o < $e; $o += $step) {
+        for ($o = 3, $e = count($p); $o < $e; $o += 3) {
             $here = Vector3::length(Vector3::minus(array_slice($p, $o, 3), array_slice($p, 0, 3)));
             $there = Vector3::length(Vector3::minus(array_slice($q, $o, 3), array_slice($q, 0, 3)));
             $far = max($far, $here);
@@ -117,6 +116,18 @@ final readonly class InputDiagnostics
 
         // As files in single precision keep them.
         return $far > 0.0 && $most < 1e-5 * $far;
+    }
+
+    /** @return list<float> the first point of a pass and some evenly chosen others, those cut away too, flat, mm */
+    private static function some(Pass $pass): array
+    {
+        $p = $pass->allCloud()->positions;
+        $some = [];
+        for ($o = 0, $e = count($p), $step = 3 * max(1, intdiv($e, 3 * self::COMPARED)); $o < $e; $o += $step) {
+            array_push($some, $p[$o], $p[$o + 1], $p[$o + 2]);
+        }
+
+        return $some;
     }
 
     /** Does all that a pass saw lie on one plane? */

@@ -153,6 +153,44 @@ final class FuseTest extends TestCase
     }
 
     #[Test]
+    public function points_gathered_by_cells_leave_the_field_of_a_plane_as_it_was_and_tell_who_saw_it(): void
+    {
+        $gen = new Gen(5);
+        [$p, $n] = [[], []];
+        // A tilted plane, dense, seen by 61 passes: the last is alone in a set of its own.
+        $normal = [0.6, 0.0, 0.8];
+        $counts = [...array_fill(0, 60, 50), 500];
+        for ($i = 0; $i < 3500; $i++) {
+            [$u, $v] = [$gen->float(-4.0, 4.0), $gen->float(-4.0, 4.0)];
+            array_push($p, 0.8 * $u, $v, -0.6 * $u);
+            array_push($n, ...$normal);
+        }
+        $quality = array_map(fn () => $gen->float(0.2, 2.0), range(1, 3500));
+        $box = BoundingBox::of($p);
+        $volume = Volume::around($box->min, $box->max, 1.0);
+        [$places, $normals, $weights, $bits, $ends] = Splat::gathered($volume, $p, $n, $quality, $counts);
+        self::assertLessThan(1500, count($weights));
+        self::assertCount(2, $ends);
+        self::assertEqualsWithDelta(array_sum($quality), array_sum($weights), 1e-6);
+        Splat::allocate($volume, $places, 2.5);
+        [$distance, $sets] = Splat::slab($volume, $places, $normals, $weights, $bits, $ends, 2.5, 0.03, 0, $volume->bx - 1);
+        $seen = 0;
+        foreach ($distance as $k => $d) {
+            if ($sets[0][$k] === 0) {
+                continue;
+            }
+            $t = $volume->blocks[$k >> 9];
+            $x = $volume->x0 + 8 * intdiv($t, $volume->by * $volume->bz) + ($k & 7);
+            $z = $volume->z0 + 8 * ($t % $volume->bz) + ($k >> 6 & 7);
+            self::assertEqualsWithDelta(0.6 * $x + 0.8 * $z, $d, 1e-9);
+            $seen |= $sets[0][$k];
+        }
+        // All sixty of the first set, and a bit that says: by the second set alone, if it is there.
+        self::assertSame((1 << 60) - 1, $seen & ((1 << 60) - 1));
+        self::assertContains(1, $sets[1]);
+    }
+
+    #[Test]
     public function strays_far_away_cost_nothing_and_change_nothing(): void
     {
         $ball = MeshBuilder::icosphere(5, 25.0);
@@ -204,7 +242,7 @@ final class FuseTest extends TestCase
         self::assertLessThanOrEqual($many, count($slabs));
         $distance = $seen = [];
         foreach ($slabs as [$from, $to]) {
-            [$its, [$by]] = Splat::slab($volume, $p, $n, array_fill(0, 3000, 1.0), [1000, 0, 1400, 600], 1.75, 0.03, $from, $to);
+            [$its, [$by]] = Splat::slab($volume, $p, $n, array_fill(0, 3000, 1.0), ...[...Splat::sets([1000, 0, 1400, 600]), 1.75, 0.03, $from, $to]);
             array_push($distance, ...$its);
             array_push($seen, ...$by);
         }
