@@ -39,10 +39,11 @@ final class Run
     /** Points from which on passes wait on disk for those who ask for them: some 200 MB of coordinates. */
     private const IN_MEMORY = 4_000_000;
 
-    /** Bytes of all files from which on they are read side by side. */
+    /** Bytes of files whose reading takes a second or two: a process more for each is worth it. */
     private const LARGE_FILES = 48_000_000;
 
-    public function __construct(private readonly Recipe $recipe)
+    /** @param  int  $largeFiles  bytes of all files from which on they are read side by side */
+    public function __construct(private readonly Recipe $recipe, private readonly int $largeFiles = self::LARGE_FILES)
     {
     }
 
@@ -286,7 +287,7 @@ final class Run
      */
     private function readApart(array $files, Progress $progress): array
     {
-        if (count($files) < 2 || array_sum(array_map(fn (string $file) => (int) @filesize($file), $files)) < self::LARGE_FILES) {
+        if (count($files) < 2 || array_sum(array_map(fn (string $file) => (int) @filesize($file), $files)) < $this->largeFiles) {
             return [];
         }
         $scratch = new Scratch;
