@@ -24,6 +24,8 @@ export default defineConfig({
       executablePath: '/usr/bin/chromium',
       args: [
         '--no-sandbox', '--no-proxy-server', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync',
+        // Debian's wrapper asks for it; without graphics hardware the page itself would be drawn by the emulated one.
+        '--disable-gpu-rasterization',
         '--use-gl=angle', '--use-angle=swiftshader', '--enable-unsafe-swiftshader',
         // Smoothed edges cost a quarter of the time where the processor draws.
         '--webgl-antialiasing-mode=none',
