@@ -114,7 +114,7 @@ final class OperationsTest extends TestCase
         }
         // Others stand before and behind, with one datum that belongs to one of them.
         $far = RigidTransform::shift(300.0, 0.0, 0.0);
-        $otherPass = (new Pass('other pass', 'other pass', $some->passes[0]->cloud() ?? PointCloud::fromFlat([0.0, 0.0, 0.0]), $far));
+        $otherPass = (new Pass('other pass', 'other pass', isset($some->passes[0]) ? $some->passes[0]->cloud() : PointCloud::fromFlat([0.0, 0.0, 0.0]), $far));
         $otherBody = Body::of('other body', MeshBuilder::icosphere(2, 5.0))->moved($far);
         $datum = new Datum('of the other', 'Of the other', 'point', [300.0, 0.0, 0.0], bodyId: 'other body');
         $all = new Workpiece([$otherPass, ...$some->passes], [$otherBody, ...$some->bodies], [...$some->datums, $datum], $some->artefacts);
