@@ -20,6 +20,7 @@ final readonly class Breath implements Progress
         return new self(Closure::fromCallable($breathe));
     }
 
+    /** Hands the share done to the function; the name of the stage is lost. */
     public function advance(string $stage, float $done): void
     {
         ($this->breathe)($done);

@@ -14,7 +14,11 @@ final class Scratch
 
     private readonly int $owner;
 
-    /** @throws UnsuitableInput when the folder cannot be made */
+    /**
+     * Makes the folder.
+     *
+     * @throws UnsuitableInput when it cannot be made
+     */
     public function __construct()
     {
         $this->owner = (int) getmypid();
@@ -24,6 +28,7 @@ final class Scratch
         }
     }
 
+    /** Removes the folder and all in it, in the process that made it. */
     public function __destruct()
     {
         if ($this->owner === getmypid()) {
@@ -31,7 +36,11 @@ final class Scratch
         }
     }
 
-    /** @throws UnsuitableInput when the disk is full */
+    /**
+     * Writes a file, in the place of one of that name.
+     *
+     * @throws UnsuitableInput when the disk is full
+     */
     public function put(string $name, string $bytes): void
     {
         if (@file_put_contents("$this->folder/$name", $bytes) !== strlen($bytes)) {
@@ -39,11 +48,17 @@ final class Scratch
         }
     }
 
+    /** Whether there is a file of that name. */
     public function has(string $name): bool
     {
         return is_file("$this->folder/$name");
     }
 
+    /**
+     * The bytes of a file.
+     *
+     * @throws UnsuitableInput when it is not there any more
+     */
     public function get(string $name): string
     {
         $bytes = @file_get_contents("$this->folder/$name");

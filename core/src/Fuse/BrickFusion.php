@@ -47,12 +47,6 @@ final class BrickFusion
     /** Bytes of a stored point: its place as doubles, its normal and both its weights as singles. */
     private const RECORD = 44;
 
-    /** Points of a group of blocks far from all others below which it makes no surface. */
-    private const FEWEST = 30;
-
-    /** Longest side of the box around all, in reaches of a point, from which lone points are looked for. */
-    private const WIDE = 200.0;
-
     private readonly Scratch $scratch;
 
     /** @param  non-empty-list<Pass>  $passes  with points */
@@ -78,7 +72,7 @@ final class BrickFusion
         }
         $fusion = new self($passes, $voxel, $reach, $share, $budgetMb);
         $bricks = $fusion->bricks(new PartProgress($progress, 0.0, 0.15));
-        $noises = $fusion->sort($bricks, new PartProgress($progress, 0.15, 0.6));
+        $noises = $fusion->distribute($bricks, new PartProgress($progress, 0.15, 0.6));
         $usual = Median::of($noises);
         $weights = array_map(fn (float $noise) => NoiseWeight::ofPass($noise, $usual), $noises);
         $tasks = array_map(fn (int $brick) => fn (): string => $fusion->brick($bricks, $brick, $weights), array_keys($bricks->boxes));
@@ -86,7 +80,7 @@ final class BrickFusion
         return self::joined(Fork::map($tasks, $fusion->processes($bricks->most), new PartProgress($progress, 0.6, 1.0), 'surface'));
     }
 
-    /** Where the points lie, and how the space is shared out. */
+    /** Where the points lie, and how the space is shared out. Each pass is read twice, as blocks have no numbers before the box around all is known: 7 s of 16 M points. */
     private function bricks(Progress $progress): Bricks
     {
         $workers = $this->processes(self::BYTES_TO_ORIENT / 3.0 * max(array_map(fn (Pass $pass) => $pass->count(), $this->passes)));
@@ -119,8 +113,8 @@ final class BrickFusion
                 $counts[$name] = ($counts[$name] ?? 0) + $numbers[$k];
             }
         }
-        if ($longest >= self::WIDE * $this->reach) {
-            $counts = Bricks::withoutLone($counts, $blocks, self::FEWEST) ?: $counts;
+        if ($longest >= MergedPasses::WIDE * $this->reach) {
+            $counts = Bricks::withoutLone($counts, $blocks, MergedPasses::FEWEST) ?: $counts;
         }
         $room = 1e6 * $this->budgetMb / Cores::count() - self::BYTES_OF_PROCESS;
 
@@ -132,16 +126,16 @@ final class BrickFusion
      *
      * @return list<float> the noise of each pass, see OrientedCloud::each()
      */
-    private function sort(Bricks $bricks, Progress $progress): array
+    private function distribute(Bricks $bricks, Progress $progress): array
     {
-        $tasks = array_map(fn (int $k) => fn (): string => Packed::doubles([$this->sorted($bricks, $k)]), array_keys($this->passes));
+        $tasks = array_map(fn (int $k) => fn (): string => Packed::doubles([$this->distributePass($bricks, $k)]), array_keys($this->passes));
         $workers = $this->processes(self::BYTES_TO_ORIENT * max(array_map(fn (Pass $pass) => $pass->keptCount(), $this->passes)));
 
         return array_map(fn (string $bytes) => Packed::toDoubles($bytes)[0], Fork::map($tasks, $workers, $progress, 'normals'));
     }
 
     /** @return float the noise of the pass */
-    private function sorted(Bricks $bricks, int $k): float
+    private function distributePass(Bricks $bricks, int $k): float
     {
         $oriented = OrientedCloud::of($this->passes[$k]->placed());
         $cloud = $oriented['cloud'];

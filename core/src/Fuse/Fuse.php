@@ -141,7 +141,7 @@ final class Fuse implements MakesNew, Operation
         $body = Body::of(self::makes($parameters, null)[0], $surface);
         if ($widest !== null) {
             [$body, $closed] = self::patched($body, $widest, $isSmooth, new PartProgress($progress, 0.9, 1.0));
-            $notes = [...$notes, ...$closed, ...($isSmooth ? [] : ['Some of what was closed is not as smooth as it should be: what is around it gives no smooth surface. Look at it, or leave holes open here and close them in Mend.'])];
+            $notes = [...$notes, ...($isWhole ? [] : ['The volume was too large to be held whole: gaps are closed by patches alone.']), ...$closed, ...($isSmooth ? [] : ['Some of what was closed is not as smooth as it should be: what is around it gives no smooth surface. Look at it, or leave holes open here and close them in Mend.'])];
         }
         $result = $workpiece->withBodies([...$workpiece->bodies, $body]);
         $faces = $result->faceCount() - $workpiece->faceCount();

@@ -20,12 +20,12 @@ use Emberstone\Core\Operation\Workpiece;
 final class MergedPasses
 {
     /** Lone points are looked for where the box around all is this many times as long as a point reaches. */
-    private const WIDE = 200.0;
+    public const WIDE = 200.0;
 
     /** Points farther apart than about this many reaches do not belong together, and a cluster of fewer points makes no surface. */
     private const APART = 16.0;
 
-    private const FEWEST = 30;
+    public const FEWEST = 30;
 
     /** Points of a pass that its area is found from, about. */
     private const SAMPLED = 20_000;

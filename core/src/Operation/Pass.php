@@ -68,9 +68,9 @@ final readonly class Pass
     }
 
     /**
-     * Every so many-th of the kept points, in project coordinates.
+     * Some of the kept points, evenly chosen by their order, in project coordinates.
      *
-     * @param  int  $every  1 for all
+     * @param  int  $every  of how many points one is taken; 1 takes all
      * @return list<float> flat xyz, mm
      */
     public function sample(int $every): array

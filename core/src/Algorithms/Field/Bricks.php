@@ -16,10 +16,10 @@ use Emberstone\Core\Algorithms\Search\LatticeKeys;
  */
 final readonly class Bricks
 {
-    /** More than there are cells along all three axes together: 2^60 / 4, and a cell has four vertices at most. */
+    /** Added to the name of a cell for its second vertex, twice for its third: more than the lattice has cells, (8 * 60,000)^3 = 1.1e17, and four times as much (a cell has four vertices at most) still fits in an integer. */
     private const CELLS = 1 << 58;
 
-    /** Blocks along an axis that have numbers. */
+    /** Blocks along the longest axis at most, so that cells have names (see CELLS): 480 m at a voxel of 1 mm. */
     public const MOST_BLOCKS = 60_000;
 
     /** Blocks along a side below which a brick is not cut: its overlap would be as large as itself. */
@@ -28,7 +28,7 @@ final readonly class Bricks
     /** Cells before the lattice that have names: bricks reckon with two blocks around them. */
     private const MARGIN = 16;
 
-    /** Blocks that lie this near to each other hang together. */
+    /** Blocks at most this many steps apart belong to one group of points: 2 blocks are 16 voxels, as far as whole volumes take them for one (MergedPasses::APART). */
     private const NEAR = 2;
 
     /**
@@ -267,7 +267,11 @@ final readonly class Bricks
         return [intdiv($block, $blocks->layer), intdiv($block % $blocks->layer, $blocks->row), $block % $blocks->row];
     }
 
-    /** @return list<int> numbers of the blocks at most so many steps away, and itself; some of them of places beyond the lattice, where no point is */
+    /**
+     * The blocks around a block and itself, up to a number of steps along each axis.
+     *
+     * @return list<int> their numbers. At the border of the lattice some belong to no block, or to one elsewhere at the border that has no points
+     */
     private static function near(int $block, LatticeKeys $blocks, int $steps): array
     {
         $near = [];

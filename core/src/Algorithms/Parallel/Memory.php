@@ -10,8 +10,10 @@ final class Memory
     /** Megabytes below which no part is small enough: an empty process with the compiled code takes some 60. */
     public const LEAST_MB = 200;
 
+    /** Set by limit(), MB; 0 when it was not. */
     private static int $limitMb = 0;
 
+    /** Half of what was free when it was first asked for, MB; 0 before. */
     private static int $half = 0;
 
     /** Sets the budget of this process, MB; 0 means half of what the machine has free. */

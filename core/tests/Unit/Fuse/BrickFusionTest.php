@@ -83,6 +83,24 @@ final class BrickFusionTest extends TestCase
     }
 
     #[Test]
+    public function a_gap_is_closed_by_a_patch_and_that_is_said(): void
+    {
+        [$pass] = self::ball(20_000);
+        $mask = '';
+        for ($i = 0; $i < 20_000; $i++) {
+            $mask .= $pass->cloud()->positions[3 * $i + 2] > 23.0 ? "\0" : "\1";
+        }
+        $cup = new Workpiece([$pass->narrowed($mask)]);
+        Memory::limit(40);
+        $result = (new Fuse)($cup, new FuseParameters(1.2, 'all'), new NoProgress);
+        self::assertContains('The volume was too large to be held whole: gaps are closed by patches alone.', $result->notes);
+        $closed = $result->workpiece->bodies[0]->geometry;
+        self::assertSame([], Topology::rims($closed->faces, Topology::twins($closed->faces)));
+        Memory::limit(0);
+        self::assertNotContains('The volume was too large to be held whole: gaps are closed by patches alone.', (new Fuse)($cup, new FuseParameters(1.2, 'all'), new NoProgress)->notes);
+    }
+
+    #[Test]
     public function points_too_far_apart_for_the_voxel_are_told(): void
     {
         $this->expectException(UnsuitableInput::class);
