@@ -57,7 +57,7 @@ export function NumberField({ parameter, value, onChange, placeholder }: NumberF
           onBlur={() => take(text)}
           onKeyDown={enter}
         />
-        <span className="w-7 whitespace-nowrap opacity-80">{unitSign(parameter.unit)}</span>
+        <span className="min-w-7 whitespace-nowrap opacity-80">{unitSign(parameter.unit)}</span>
       </span>
       {hasSlider(parameter) ? (
         <input

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { inWords } from './inWords';
+import { inWords, unitSign } from './inWords';
 
 const ID = '331a5ba0-8d35-4acd-84e0-5c6c5d7319ad';
 
@@ -30,4 +30,8 @@ describe('parameters in words', () => {
   ])('%j', (value, text) => {
     expect(inWords(value, { [ID]: 'Pedestal' })).toBe(text);
   });
+});
+
+it.each([['share', '%'], ['deg', '°'], ['mm', 'mm'], ['1/cm²', '/cm²'], ['', '']])('the sign of %s', (unit, sign) => {
+  expect(unitSign(unit)).toBe(sign);
 });

@@ -30,4 +30,4 @@ export function inWords(value: unknown, names: Readonly<Record<string, string>> 
 }
 
 /** The sign of a unit behind its number; a share is shown in hundredths. */
-export const unitSign = (unit: string): string => (unit === 'share' ? '%' : unit === 'deg' ? '°' : unit);
+export const unitSign = (unit: string): string => (unit === 'share' ? '%' : unit === 'deg' ? '°' : unit.replace(/^1\//, '/'));
