@@ -53,6 +53,10 @@ final class Blob
             if ($geometry->origin !== []) {
                 $sections['faceOrigin'] = Packed::bytes($geometry->origin);
             }
+            if ($geometry->quads !== []) {
+                $head['quads'] = count($geometry->quads);
+                $sections['quads'] = Packed::ints($geometry->quads);
+            }
         } else {
             $head += ['kind' => 'cloud', 'sensor' => $geometry->sensorOrigin];
             if ($geometry->normals !== []) {
@@ -173,7 +177,7 @@ final class Blob
         if ($head['kind'] === 'mesh') {
             $support = Evidence::joined(Packed::toBytes(self::section($blob, $head, 'support')), Packed::toShorts(self::section($blob, $head, 'spread')), Packed::toShorts(self::section($blob, $head, 'weight')));
 
-            return TriangleMesh::fromFlat($p, Packed::toInts(self::section($blob, $head, 'faces')), $support, Packed::toBytes(self::section($blob, $head, 'faceOrigin')));
+            return TriangleMesh::fromFlat($p, Packed::toInts(self::section($blob, $head, 'faces')), $support, Packed::toBytes(self::section($blob, $head, 'faceOrigin')), Packed::toInts(self::section($blob, $head, 'quads')));
         }
 
         $raster = isset($head['raster']) ? Raster::of($head['raster']['columns'], $head['raster']['rows'], Packed::toInts(self::section($blob, $head, 'cells'))) : null;

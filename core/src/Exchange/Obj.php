@@ -8,7 +8,7 @@ use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Foundation\UnreadableFile;
 use Emberstone\Core\Mesh\TriangleMesh;
 
-/** Wavefront OBJ: v, vn, f with any of v, v/vt, v//vn, v/vt/vn and negative indices, lines continued after a backslash; polygons are cut into triangles. */
+/** Wavefront OBJ: v, vn, f with any of v, v/vt, v//vn, v/vt/vn and negative indices, lines continued after a backslash; polygons of more than four corners are cut into triangles. */
 final class Obj implements FileFormat
 {
     public function name(): string
@@ -25,7 +25,7 @@ final class Obj implements FileFormat
     {
         $stream = fopen($path, 'rb');
         assert($stream !== false);
-        $positions = $colours = $normals = $faces = [];
+        $positions = $colours = $normals = $faces = $quads = [];
         $line = 0;
         while (($text = fgets($stream)) !== false) {
             $line++;
@@ -64,7 +64,7 @@ final class Obj implements FileFormat
                 if (count($corners) < 3) {
                     throw UnreadableFile::at($path, "line $line", 'a face needs three vertices or more');
                 }
-                Polygon::triangulate($corners, $positions, $faces);
+                Polygon::triangulate($corners, $positions, $faces, $quads);
             }
         }
         fclose($stream);
@@ -73,7 +73,7 @@ final class Obj implements FileFormat
         }
 
         return [new Loaded('obj', $faces !== []
-            ? TriangleMesh::fromFlat($positions, $faces)
+            ? TriangleMesh::fromFlat($positions, $faces, quads: $quads)
             : PointCloud::fromFlat($positions, count($normals) === count($positions) ? $normals : [], 3 * count($colours) === count($positions) ? $colours : []))];
     }
 
@@ -90,9 +90,12 @@ final class Obj implements FileFormat
             }
         }
         if ($geometry instanceof TriangleMesh) {
-            $f = $geometry->faces;
-            for ($o = 0, $n = count($f); $o < $n; $o += 3) {
-                $buffer .= 'f '.($f[$o] + 1).' '.($f[$o + 1] + 1).' '.($f[$o + 2] + 1)."\n";
+            foreach ($geometry->cells() as $corners) {
+                $buffer .= 'f';
+                foreach ($corners as $v) {
+                    $buffer .= ' '.($v + 1);
+                }
+                $buffer .= "\n";
                 if (strlen($buffer) > 65536) {
                     fwrite($stream, $buffer);
                     $buffer = '';

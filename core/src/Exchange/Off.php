@@ -44,7 +44,7 @@ final class Off implements FileFormat
         if (! ctype_digit($counts[0]) || ! ctype_digit($counts[1] ?? '') || (int) $counts[0] * 6 > (int) filesize($path) + 6) {
             throw UnreadableFile::at($path, "line $line", 'the counts of vertices and faces are missing or larger than the file');
         }
-        $positions = $faces = [];
+        $positions = $faces = $quads = [];
         for ($i = 0; $i < (int) $counts[0]; $i++) {
             $words = $next();
             for ($k = 0; $k < 3; $k++) {
@@ -60,26 +60,26 @@ final class Off implements FileFormat
             if (count($corners) < 3 || count($corners) !== (int) $words[0] || min($corners) < 0 || max($corners) >= (int) $counts[0]) {
                 throw UnreadableFile::at($path, "line $line", 'the face names vertices that are not there');
             }
-            Polygon::triangulate($corners, $positions, $faces);
+            Polygon::triangulate($corners, $positions, $faces, $quads);
         }
         fclose($stream);
         if ($positions === []) {
             throw UnreadableFile::at($path, '', 'the file holds no points');
         }
 
-        return [new Loaded('off', $faces === [] ? PointCloud::fromFlat($positions) : TriangleMesh::fromFlat($positions, $faces))];
+        return [new Loaded('off', $faces === [] ? PointCloud::fromFlat($positions) : TriangleMesh::fromFlat($positions, $faces, quads: $quads))];
     }
 
     public function write($stream, TriangleMesh|PointCloud $geometry, WriteOptions $options): void
     {
         $p = $geometry->positions;
-        $f = $geometry instanceof TriangleMesh ? $geometry->faces : [];
-        fwrite($stream, "OFF\n".intdiv(count($p), 3).' '.intdiv(count($f), 3)." 0\n");
+        $mesh = $geometry instanceof TriangleMesh ? $geometry : TriangleMesh::empty();
+        fwrite($stream, "OFF\n".intdiv(count($p), 3).' '.$mesh->cellCount()." 0\n");
         for ($o = 0, $n = count($p); $o < $n; $o += 3) {
             fwrite($stream, sprintf("%.9g %.9g %.9g\n", $p[$o], $p[$o + 1], $p[$o + 2]));
         }
-        for ($o = 0, $n = count($f); $o < $n; $o += 3) {
-            fwrite($stream, "3 {$f[$o]} {$f[$o + 1]} {$f[$o + 2]}\n");
+        foreach ($mesh->cells() as $corners) {
+            fwrite($stream, count($corners).' '.implode(' ', $corners)."\n");
         }
     }
 }

@@ -71,6 +71,7 @@ final class Ply implements FileFormat, StreamsClouds
         $vertices = ['positions' => [], 'normals' => [], 'colours' => [], 'support' => [], 'spread' => [], 'weight' => [], 'confidence' => []];
         $faces = [];
         $origin = [];
+        $quads = [];
         $line = $header->lines;
         foreach ($header->elements as $element) {
             PlyData::checkSize($path, $stream, $header, $element);
@@ -81,7 +82,7 @@ final class Ply implements FileFormat, StreamsClouds
                     }
                 }
             } elseif ($element['name'] === 'face') {
-                $this->collectFaces($path, $stream, $header, $element, $line, $vertices['positions'], $faces, $origin);
+                $this->collectFaces($path, $stream, $header, $element, $line, $vertices['positions'], $faces, $origin, $quads);
             } else {
                 foreach (PlyData::rows($path, $stream, $header, $element, $line) as $_) {
                     // Elements of other kinds are passed over.
@@ -97,7 +98,7 @@ final class Ply implements FileFormat, StreamsClouds
             $support[$v] = Evidence::of($passes, max(0.0, $vertices['spread'][$v]), max(0.0, $vertices['weight'][$v] ?? 0.0));
         }
         $geometry = $faces !== []
-            ? TriangleMesh::fromFlat($vertices['positions'], $faces, $support, array_sum($origin) === 0 ? [] : $origin)
+            ? TriangleMesh::fromFlat($vertices['positions'], $faces, $support, array_sum($origin) === 0 ? [] : $origin, $quads)
             : PointCloud::fromFlat($vertices['positions'], $vertices['normals'], $vertices['colours'], $header->sensor, $vertices['confidence']);
 
         return new Loaded('ply', $geometry, $header->unit);
@@ -109,8 +110,9 @@ final class Ply implements FileFormat, StreamsClouds
      * @param  list<float>  $positions
      * @param  array<int, int>  $faces  (changed)
      * @param  array<int, int>  $origin  (changed)
+     * @param  array<int, int>  $quads  (changed)
      */
-    private function collectFaces(string $path, $stream, PlyHeader $header, array $element, int $line, array $positions, array &$faces, array &$origin): void
+    private function collectFaces(string $path, $stream, PlyHeader $header, array $element, int $line, array $positions, array &$faces, array &$origin, array &$quads): void
     {
         $at = $originAt = -1;
         foreach ($element['properties'] as $k => $property) {
@@ -148,7 +150,7 @@ final class Ply implements FileFormat, StreamsClouds
                 $faces[] = (int) $corners[1];
                 $faces[] = (int) $corners[2];
             } elseif (count($corners) > 3) {
-                Polygon::triangulate(array_map(intval(...), $corners), $positions, $faces);
+                Polygon::triangulate(array_map(intval(...), $corners), $positions, $faces, $quads);
             }
             $mark = $originAt >= 0 ? (int) $row[$originAt] : 0;
             for ($k = count($faces) - $before; $k > 0; $k -= 3) {
@@ -186,7 +188,7 @@ final class Ply implements FileFormat, StreamsClouds
             $head[] = 'property float confidence';
         }
         if ($geometry instanceof TriangleMesh) {
-            array_push($head, 'element face '.$geometry->faceCount(), 'property list uchar int vertex_indices');
+            array_push($head, 'element face '.$geometry->cellCount(), 'property list uchar int vertex_indices');
             if ($origin !== []) {
                 $head[] = 'property uchar origin';
             }
@@ -235,12 +237,11 @@ final class Ply implements FileFormat, StreamsClouds
             }
         }
         if ($geometry instanceof TriangleMesh) {
-            $f = $geometry->faces;
-            for ($t = 0, $o = 0, $m = $geometry->faceCount(); $t < $m; $t++, $o += 3) {
+            foreach ($geometry->cells() as $t => $corners) {
                 if ($options->ascii) {
-                    $buffer .= "3 {$f[$o]} {$f[$o + 1]} {$f[$o + 2]}".($origin === [] ? '' : " {$origin[$t]}")."\n";
+                    $buffer .= count($corners).' '.implode(' ', $corners).($origin === [] ? '' : " {$origin[$t]}")."\n";
                 } else {
-                    $buffer .= $origin === [] ? pack('CV3', 3, $f[$o], $f[$o + 1], $f[$o + 2]) : pack('CV3C', 3, $f[$o], $f[$o + 1], $f[$o + 2], $origin[$t]);
+                    $buffer .= pack('CV*', count($corners), ...$corners).($origin === [] ? '' : chr($origin[$t]));
                 }
                 if (strlen($buffer) > 65536) {
                     fwrite($stream, $buffer);

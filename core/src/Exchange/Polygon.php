@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Exchange;
 
+use Closure;
+
 /** Cuts polygons into triangles. */
 final class Polygon
 {
@@ -13,8 +15,9 @@ final class Polygon
      * @param  list<int>  $corners  vertex indices in order
      * @param  array<int, float>  $p  flat xyz
      * @param  array<int, int>  $faces  (changed) triangles are appended
+     * @param  array<int, int>  $quads  (changed) the first triangle of a polygon of four is appended, see TriangleMesh
      */
-    public static function triangulate(array $corners, array $p, array &$faces): void
+    public static function triangulate(array $corners, array $p, array &$faces, array &$quads = []): void
     {
         $n = count($corners);
         if ($n === 3) {
@@ -37,26 +40,46 @@ final class Polygon
         $cross = static fn (int $a, int $b, int $c): float => $sign * (
             ($p[3 * $b + $u] - $p[3 * $a + $u]) * ($p[3 * $c + $v] - $p[3 * $a + $v])
             - ($p[3 * $b + $v] - $p[3 * $a + $v]) * ($p[3 * $c + $u] - $p[3 * $a + $u]));
-        while ($n > 3) {
-            $ear = -1;
-            for ($i = 0; $i < $n && $ear < 0; $i++) {
-                [$a, $b, $c] = [$corners[($i + $n - 1) % $n], $corners[$i], $corners[($i + 1) % $n]];
-                if ($cross($a, $b, $c) <= 0.0) {
-                    continue;
+        $isQuad = $n === 4 && count(array_unique($corners)) === 4;
+        for (; $n > 3; $n--) {
+            $ear = self::ear($corners, $cross);
+            [$a, $b, $c] = [$corners[($ear + $n - 1) % $n], $corners[$ear], $corners[($ear + 1) % $n]];
+            if ($n === 4) {
+                if ($isQuad) {
+                    $quads[] = intdiv(count($faces), 3);
                 }
-                $ear = $i;
-                foreach ($corners as $q) {
-                    if ($q !== $a && $q !== $b && $q !== $c && $cross($a, $b, $q) >= 0.0 && $cross($b, $c, $q) >= 0.0 && $cross($c, $a, $q) >= 0.0) {
-                        $ear = -1;
-                        break;
-                    }
+                array_push($faces, $a, $b, $c, $a, $c, $corners[($ear + 2) % 4]);
+
+                return;
+            }
+            array_push($faces, $a, $b, $c);
+            array_splice($corners, $ear, 1);
+        }
+    }
+
+    /**
+     * The first corner that can be cut off: convex, with no other in its triangle; the first of all where none can.
+     *
+     * @param  list<int>  $corners
+     * @param  Closure(int, int, int): float  $cross  twice the area of a triangle, on the polygon's plane
+     */
+    private static function ear(array $corners, Closure $cross): int
+    {
+        $n = count($corners);
+        for ($i = 0; $i < $n; $i++) {
+            [$a, $b, $c] = [$corners[($i + $n - 1) % $n], $corners[$i], $corners[($i + 1) % $n]];
+            if ($cross($a, $b, $c) <= 0.0) {
+                continue;
+            }
+            foreach ($corners as $q) {
+                if ($q !== $a && $q !== $b && $q !== $c && $cross($a, $b, $q) >= 0.0 && $cross($b, $c, $q) >= 0.0 && $cross($c, $a, $q) >= 0.0) {
+                    continue 2;
                 }
             }
-            $ear = max(0, $ear);
-            array_push($faces, $corners[($ear + $n - 1) % $n], $corners[$ear], $corners[($ear + 1) % $n]);
-            array_splice($corners, $ear, 1);
-            $n--;
+
+            return $i;
         }
-        array_push($faces, ...$corners);
+
+        return 0;
     }
 }

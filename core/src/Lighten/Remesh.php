@@ -11,7 +11,6 @@ use Emberstone\Core\Algorithms\Remeshing\MeshCleanup;
 use Emberstone\Core\Algorithms\Remeshing\Untangle;
 use Emberstone\Core\Algorithms\Search\KdTree;
 use Emberstone\Core\Algorithms\Search\TriangleBvh;
-use Emberstone\Core\Algorithms\Search\TriangleFeet;
 use Emberstone\Core\Algorithms\Surface\Intersections;
 use Emberstone\Core\Algorithms\Surface\Measure;
 use Emberstone\Core\Foundation\Format;
@@ -144,7 +143,7 @@ final class Remesh implements Operation
         $this->lay($remeshing, $parameters, $edge, $faces, $bound, new PartProgress($progress, 0.0, 0.6));
         [$result, $moved, $places] = $this->verified($mesh, $tree, $remeshing, $bound, new PartProgress($progress, 0.6, 1.0));
 
-        return [$this->withEvidence($result, $mesh, $tree), $moved, Measure::meanEdge($result->positions, $result->faces), $places];
+        return [NearestEvidence::carried($result, $mesh, $tree), $moved, Measure::meanEdge($result->positions, $result->faces), $places];
     }
 
     /**
@@ -350,26 +349,5 @@ final class Remesh implements Operation
     private static function add(array &$vertices, array $faces, int $face): void
     {
         $vertices[$faces[3 * $face]] = $vertices[$faces[3 * $face + 1]] = $vertices[$faces[3 * $face + 2]] = true;
-    }
-
-    /** What backed the nearest place of the input backs the new one. */
-    private function withEvidence(TriangleMesh $result, TriangleMesh $mesh, TriangleBvh $tree): TriangleMesh
-    {
-        $support = $origin = $face = $distanceSq = $corner = [];
-        if ($mesh->support !== []) {
-            $tree->closest($result->positions, $face, $distanceSq);
-            TriangleFeet::of($result->positions, $face, $mesh->positions, $mesh->faces, $corner);
-            foreach ($face as $v => $t) {
-                $support[] = $mesh->support[$mesh->faces[3 * $t + $corner[$v]]];
-            }
-        }
-        if ($mesh->origin !== []) {
-            $tree->closest(Measure::centres($result->positions, $result->faces), $face, $distanceSq);
-            foreach ($face as $t) {
-                $origin[] = $mesh->origin[$t];
-            }
-        }
-
-        return TriangleMesh::fromFlat($result->positions, $result->faces, $support, $origin);
     }
 }

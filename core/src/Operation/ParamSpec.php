@@ -50,7 +50,7 @@ final readonly class ParamSpec
     public const MOST_LETTERS = 200;
 
     /** What is picked or typed as places and lengths: all numbers of it are lengths, but for those under the keys below. */
-    private const PLACES = ['points', 'rims', 'clusters', 'pairs', 'lengths', 'box', 'target', 'construct', 'hold', 'typed', 'plane', 'axis', 'look', 'measured'];
+    private const PLACES = ['points', 'rims', 'clusters', 'pairs', 'lengths', 'box', 'target', 'construct', 'hold', 'typed', 'plane', 'axis', 'look', 'measured', 'strokes'];
 
     private const NO_LENGTHS = ['direction', 'normal', 'up', 'halfAngle', 'angle', 'turn'];
 

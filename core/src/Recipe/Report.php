@@ -23,6 +23,7 @@ final class Report
             'kind' => $inspection === null ? 'cloud' : 'mesh',
             'points' => intdiv(count($geometry->positions), 3),
             'faces' => $geometry instanceof TriangleMesh ? $geometry->faceCount() : null,
+            ...($geometry instanceof TriangleMesh && $geometry->quads !== [] ? ['cells' => ['quads' => count($geometry->quads), 'triangles' => $geometry->cellCount() - count($geometry->quads)]] : []),
             'unit' => $unit?->value,
             'bounds' => ['min' => $box->min, 'max' => $box->max],
             ...($inspection?->toArray() ?? ['area' => null, 'volume' => null, 'closed' => null, 'pieces' => null, 'genus' => null, 'holes' => null, 'faults' => null]),

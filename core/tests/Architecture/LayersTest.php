@@ -46,6 +46,7 @@ final class LayersTest extends TestCase
         'Icp' => ['Linear', 'Search'],
         'Surface' => ['Linear', 'Predicates', 'Parallel', 'Search', 'HalfEdge'],
         'Remeshing' => ['Linear', 'Search', 'HalfEdge', 'Surface'],
+        'Quads' => ['Search', 'HalfEdge', 'Surface', 'Remeshing'],
         'Shapes' => ['Linear', 'HalfEdge', 'Surface', 'Fitting'],
         'Cutting' => ['Predicates', 'Search', 'HalfEdge', 'Surface'],
         'Field' => ['Search', 'HalfEdge', 'Surface', 'Remeshing'],

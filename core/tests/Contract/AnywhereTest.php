@@ -34,10 +34,10 @@ final class AnywhereTest extends TestCase
     private const ABSOLUTE = ['apply-fixture', 'solve-fixture', 'simulate'];
 
     /** Of the points of a cell any may stay, so middles differ by more. Triangles are laid otherwise where rounding decides, and their corners weigh otherwise with them. */
-    private const SLACK = ['thin' => 5.0, 'remesh' => 30.0];
+    private const SLACK = ['thin' => 5.0, 'remesh' => 30.0, 'quad-remesh' => 50.0];
 
     /** Share by which counts may differ, where it is more than one in a hundred. */
-    private const COUNTS = ['remesh' => 0.08];
+    private const COUNTS = ['remesh' => 0.08, 'quad-remesh' => 0.1];
 
     /** These look along the axes of the project on purpose. */
     private const UPRIGHT = ['turn', 'shift', 'centre', 'set-frame', 'move'];
@@ -46,7 +46,7 @@ final class AnywhereTest extends TestCase
      * Surfaces made on cells along the project's axes, of 1.5 and 2 mm, 0.8 mm for room about a body and 0.4 for a thickened sheet: 95 % of one lies nearer
      * to the other than this, mm. Noise is 0.02. What is rebuilt runs out beyond the data by as much as a cell, and the cells say where. What is laid anew lies within its deviation of the input, 0.2, each time.
      */
-    private const GRIDS = ['fuse' => 0.08, 'rebuild' => 1.6, 'remesh' => 0.2, 'clearance-cut' => 0.2, 'thicken' => 0.05];
+    private const GRIDS = ['fuse' => 0.08, 'rebuild' => 1.6, 'remesh' => 0.2, 'quad-remesh' => 0.3, 'clearance-cut' => 0.2, 'thicken' => 0.05];
 
     /** @var array<string, Result> by operation: what it gives at home */
     private static array $home = [];

@@ -63,6 +63,8 @@ final class OperationExamples
         'smooth' => [],
         'decimate' => ['ratio' => 0.5],
         'remesh' => ['edge' => 2.0],
+        'quad-remesh' => ['edge' => 2.0],
+        'draw-quads' => ['onto' => 'ball', 'points' => [[9.0, 3.0, -3.0], [9.0, -3.0, -3.0], [9.0, -3.0, 3.0], [9.0, 3.0, 3.0], [6.0, 3.0, 7.0]], 'faces' => [[0, 1, 2, 3], [3, 2, 4]]],
         'find-shapes' => [],
         'join-shapes' => ['shapes' => ['shape-1', 'shape-7']],
         'split-shape' => ['shapes' => ['shape-1'], 'selection' => [['target' => 'brick', 'ranges' => [[288, 323], [360, 395]]]]],

@@ -841,6 +841,32 @@ export interface OperationParameters {
     /** Open rims keep their shape. */
     keepBoundary?: boolean;
   };
+  'quad-remesh': {
+    /** Length of the sides of cells. [mm] */
+    edge?: number | null;
+    /** Cells of the result, of all bodies together. */
+    faces?: number | null;
+    /** Four-sided cells alone, with triangles where rows of cells end, or triangles that follow the shape as cells do. */
+    cells?: 'quads' | 'mostly-quads' | 'triangles';
+    /** Edges where the surface turns by more become sides of cells. [deg] */
+    sharp?: number;
+    /** Lines on the surface that sides of cells run along. */
+    flow?: unknown[];
+    /** Lines on the surface that become sides of cells. */
+    edges?: unknown[];
+    /** How far the surface may move; where it would move farther, all cells become smaller. Verified afterwards, both ways. [mm] */
+    deviation?: number | null;
+  };
+  'draw-quads': {
+    /** Corners of cells, put on the surface. */
+    points: unknown[];
+    /** Each names three or four of the points, counted from 0. */
+    faces: unknown[];
+    /** The body that the points cling to. */
+    onto?: string | null;
+    /** Of the new body. */
+    name?: string;
+  };
   'find-shapes': {
     /** What is looked for; what is left out becomes free form. */
     kinds?: ('plane' | 'cylinder' | 'cone' | 'sphere' | 'torus' | 'revolved' | 'free')[] | null;

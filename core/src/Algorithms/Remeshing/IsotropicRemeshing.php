@@ -34,7 +34,8 @@ final class IsotropicRemeshing
     /** How much finer (1 / this) than the edge asked for places may become to be kept within a deviation: beyond it only noise is followed. */
     private const FINEST = 8.0;
 
-    private readonly EditableMesh $mesh;
+    /** The result so far; features carry the numbers of their lines. */
+    public readonly EditableMesh $mesh;
 
     private readonly TriangleBvh $tree;
 
@@ -44,8 +45,8 @@ final class IsotropicRemeshing
     /** @var array<int, TriangleBvh> each line of the features, as triangles without width */
     private array $lineTrees = [];
 
-    /** @var array<int, list<int>> corners of those triangles */
-    private readonly array $lines;
+    /** @var array<int, list<int>> corners of those triangles, vertices of the input */
+    public readonly array $lines;
 
     private readonly SizeField $sizes;
 
