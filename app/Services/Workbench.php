@@ -237,7 +237,7 @@ final class Workbench
     {
         $row = ['id' => (string) Str::uuid(), 'name' => $name, 'blob' => $this->blobs->putFile($thing->blob), 'points' => $thing->points, 'transform' => $placement->matrix()];
 
-        return $row + ($thing->kind === 'mesh' ? ['kind' => 'mesh', 'faces' => $thing->faces] : ['mask' => null, 'kept' => $thing->points, 'residual' => null, 'overlap' => null]);
+        return $row + ($thing->kind === 'mesh' ? ['kind' => 'mesh', 'faces' => $thing->faces, 'quads' => $thing->quads] : ['mask' => null, 'kept' => $thing->points, 'residual' => null, 'overlap' => null]);
     }
 
     /**
@@ -254,7 +254,7 @@ final class Workbench
         return [
             ...$row ?? ['name' => $body->name], 'id' => $id, 'blob' => $this->blobs->put(Blob::encode($geometry)),
             'kind' => $geometry instanceof TriangleMesh ? 'mesh' : 'cloud', 'points' => intdiv(count($geometry->positions), 3),
-            'faces' => $geometry instanceof TriangleMesh ? $geometry->faceCount() : 0, 'transform' => $body->placement()->matrix(), 'leftOpen' => $body->leftOpen,
+            'faces' => $geometry instanceof TriangleMesh ? $geometry->faceCount() : 0, 'quads' => $geometry instanceof TriangleMesh ? count($geometry->quads) : 0, 'transform' => $body->placement()->matrix(), 'leftOpen' => $body->leftOpen,
         ];
     }
 

@@ -86,11 +86,6 @@ const pictures = {
     await stage('Orient');
     await shot('workspace');
   },
-  support: async () => {
-    await open('Bearing pedestal, finished');
-    await page.getByLabel('Colours of bodies').selectOption('support');
-    await shot('support');
-  },
   deliver: async () => {
     await open('Bearing pedestal, finished');
     await stage('Deliver');
@@ -167,6 +162,17 @@ const pictures = {
     await page.locator('[data-shape=shape-4]').click();
     await side('Fit');
     await shot('found');
+    await page.getByRole('button', { name: 'Undo' }).first().click();
+  },
+  quads: async () => {
+    await open('finished');
+    await stage('Lighten');
+    await tool('Quads');
+    await form('Quads').getByLabel('Faces').fill('6000');
+    await form('Quads').getByRole('button', { name: /^Quads/ }).click();
+    await page.locator('[data-step=quad-remesh][data-state=done]').waitFor({ timeout: 240_000 });
+    await side('Fit');
+    await shot('quads');
     await page.getByRole('button', { name: 'Undo' }).first().click();
   },
   register: async () => {

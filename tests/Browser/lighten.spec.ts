@@ -97,3 +97,48 @@ test('shapes are found, chosen on the part, split, joined, and made a datum that
   expect(state.snapshot.datums[1]?.origin[2]).toBeCloseTo(0, 6);
   expect(Math.abs(state.snapshot.datums[0]?.direction[2] ?? 0)).toBeCloseTo(1, 9);
 });
+
+test('quads are laid on a part, which steps back, and its file holds them; cells by hand cling to it', async ({ page }) => {
+  await signIn(page);
+  await newProject(page, 'Tray in quads');
+  await page.locator('[data-upload]').setInputFiles({ name: 'tray.off', mimeType: 'text/plain', buffer: Buffer.from(TRAY) });
+  await expect(page.locator('[data-step=import]')).toHaveAttribute('data-state', 'done');
+  const stage = (name: string) => page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name }).click();
+  await stage('Lighten');
+  const panel = page.getByLabel('Step panel');
+  await panel.getByRole('button', { name: 'Quads', exact: true }).click();
+  const form = page.getByRole('form', { name: 'Quads' });
+  await form.getByLabel('Edge').fill('7');
+  await form.getByRole('button', { name: /^Quads/ }).click();
+  await expect(page.locator('[data-step=quad-remesh]')).toContainText(/\d+ quads, sides of (6\.\d+|7(\.\d+)?) mm/);
+  await expect(page.getByRole('button', { name: 'Show tray', exact: true })).toBeVisible();
+  await seen(page, [50, 30, 0]);
+
+  // Two cells on the floor, of six places: the shared side is clicked once more.
+  await panel.getByRole('button', { name: 'Cells by hand', exact: true }).click();
+  const drawing = page.getByRole('form', { name: 'Cells by hand' });
+  await drawing.getByLabel('Onto').selectOption({ label: 'tray, quads' });
+  for (const [x, y] of [[30, 20], [60, 20], [60, 50], [30, 50]] as const) await clickPart(page, [x, y, 0]);
+  await expect(drawing.getByRole('button', { name: /^Cells by hand/ })).toBeEnabled();
+  for (const [x, y] of [[60, 20], [90, 20]] as const) await clickPart(page, [x, y, 0]);
+  await expect(drawing).toContainText('2 more: a cell has four corners.');
+  for (const [x, y] of [[90, 50], [60, 50]] as const) await clickPart(page, [x, y, 0]);
+  await drawing.getByRole('button', { name: /^Cells by hand/ }).click();
+  await expect(page.locator('[data-step=draw-quads]')).toContainText('2 cells');
+
+  await stage('Deliver');
+  // The cells of each file: of the tray, of its quads, and of what was drawn.
+  const cells = async (nth: number) => {
+    const waiting = page.waitForEvent('download');
+    await page.getByRole('link', { name: /OBJ/ }).nth(nth).click();
+    const lines = readFileSync(await (await waiting).path(), 'utf8').split('\n');
+    return { faces: lines.filter((l) => l.startsWith('f ')).map((l) => l.split(' ').length - 1), corners: lines.filter((l) => l.startsWith('v ')).length };
+  };
+  expect(await cells(0)).toEqual({ faces: Array.from({ length: 10 }, () => 3), corners: 8 });
+  const quads = await cells(1);
+  expect(new Set(quads.faces)).toEqual(new Set([4]));
+  // 13,720 mm2 in cells of 7 mm.
+  expect(quads.faces.length).toBeGreaterThan(250);
+  expect(quads.faces.length).toBeLessThan(310);
+  expect(await cells(2)).toEqual({ faces: [4, 4], corners: 6 });
+});

@@ -29,7 +29,7 @@ final class ItemController
 
         return response()->json([
             'sizeMm' => $box === null ? null : array_map(fn (int $k) => $box->max[$k] - $box->min[$k], [0, 1, 2]),
-            'points' => $pass['points'] ?? $body['points'], 'kept' => $pass['kept'] ?? null, 'faces' => $body['faces'] ?? null,
+            'points' => $pass['points'] ?? $body['points'], 'kept' => $pass['kept'] ?? null, 'faces' => $body['faces'] ?? null, 'quads' => $body['quads'] ?? null,
             'residualMm' => $pass['residual'] ?? null, 'overlap' => $pass['overlap'] ?? null,
             'areaMm2' => $figures['area'] ?? null, 'volumeMm3' => $figures['volume'] ?? null, 'pieces' => $figures['pieces'] ?? null, 'genus' => $figures['genus'] ?? null,
             'measured' => $figures['measured'] ?? null,

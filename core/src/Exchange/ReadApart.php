@@ -98,7 +98,7 @@ final readonly class ReadApart
         }
         $things = [];
         foreach (json_decode((string) file_get_contents("$out.json"), true, 32, JSON_THROW_ON_ERROR) as $one) {
-            $things[] = new ReadThing("$out/{$one['blob']}", $one['kind'], $one['name'], $one['points'], $one['faces'], Unit::tryFrom((string) $one['unit']), RigidTransform::fromMatrix($one['pose']), $one['size'], $one['notes']);
+            $things[] = new ReadThing("$out/{$one['blob']}", $one['kind'], $one['name'], $one['points'], $one['faces'], Unit::tryFrom((string) $one['unit']), RigidTransform::fromMatrix($one['pose']), $one['size'], $one['notes'], $one['quads']);
         }
 
         return $things;

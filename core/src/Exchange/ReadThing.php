@@ -16,6 +16,7 @@ final readonly class ReadThing
      * @param  string  $blob  path of the file with the blob
      * @param  float  $size  longest side of its box, in its own unit
      * @param  list<string>  $notes
+     * @param  int  $quads  four-sided cells, of its faces two each
      */
     public function __construct(
         public string $blob,
@@ -27,6 +28,7 @@ final readonly class ReadThing
         public RigidTransform $pose,
         public float $size,
         public array $notes,
+        public int $quads = 0,
     ) {
     }
 
@@ -36,14 +38,14 @@ final readonly class ReadThing
         $geometry = $loaded->geometry;
         $isMesh = $geometry instanceof TriangleMesh;
 
-        return (new self($blob, $isMesh ? 'mesh' : 'cloud', $loaded->name, intdiv(count($geometry->positions), 3), $isMesh ? $geometry->faceCount() : 0, $loaded->unit, $loaded->pose, BoundingBox::of($geometry->positions)->longestSide(), $loaded->notes))->toArray($blob);
+        return (new self($blob, $isMesh ? 'mesh' : 'cloud', $loaded->name, intdiv(count($geometry->positions), 3), $isMesh ? $geometry->faceCount() : 0, $loaded->unit, $loaded->pose, BoundingBox::of($geometry->positions)->longestSide(), $loaded->notes, $isMesh ? count($geometry->quads) : 0))->toArray($blob);
     }
 
     /** @return array<string, mixed> */
     public function toArray(string $blob): array
     {
         return [
-            'blob' => $blob, 'kind' => $this->kind, 'name' => $this->name, 'points' => $this->points, 'faces' => $this->faces,
+            'blob' => $blob, 'kind' => $this->kind, 'name' => $this->name, 'points' => $this->points, 'faces' => $this->faces, 'quads' => $this->quads,
             'unit' => $this->unit?->value, 'pose' => $this->pose->matrix, 'size' => $this->size, 'notes' => $this->notes,
         ];
     }

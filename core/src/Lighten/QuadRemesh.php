@@ -97,7 +97,7 @@ final class QuadRemesh implements MakesNew, Operation
             'quads' => 0.25 * $cells, 'mostly-quads' => (float) $cells, default => 0.5 * $cells,
         };
 
-        return new Estimate(0.5 + 2.5e-5 * $workpiece->faceCount() + 4e-3 * $layout + 3e-4 * $cells, 60 + 8e-4 * $workpiece->faceCount() + 3e-2 * $layout + 2e-3 * $cells, $cells);
+        return new Estimate(1.0 + 3.5e-5 * $workpiece->faceCount() + 6.5e-3 * $layout + 2e-4 * $cells, 60 + 1.1e-3 * $workpiece->faceCount() + 3e-2 * $layout + 2e-3 * $cells, $cells);
     }
 
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result

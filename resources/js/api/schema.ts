@@ -84,7 +84,10 @@ export const bodyItem = z.object({
   blob: z.string(),
   kind: z.enum(['mesh', 'cloud']),
   points: z.int(),
+  /** triangles */
   faces: z.int(),
+  /** four-sided cells, each two of the triangles */
+  quads: z.int().optional(),
   /** from the numbers of the file to millimetres of the project */
   transform: z.array(z.number()),
   figures: meshFigures.optional(),
@@ -395,6 +398,7 @@ export const itemFacts = z.object({
   points: z.int(),
   kept: z.int().nullable(),
   faces: z.int().nullable(),
+  quads: z.int().nullable(),
   residualMm: z.number().nullable(),
   overlap: z.number().nullable(),
   areaMm2: z.number().nullable(),

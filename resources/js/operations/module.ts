@@ -81,6 +81,8 @@ export interface OperationModule {
   startsAgain?: readonly string[];
   /** picks and drawings stay after it was applied */
   keepsGesture?: boolean;
+  /** what it makes lies over what it works on, which is hidden then */
+  laysOver?: boolean;
   /** what the handles in the view do while its form is open */
   handles?: Exclude<BoxUse, 'size'>;
   /** what a press in the view means, where it is not as its parameters say */

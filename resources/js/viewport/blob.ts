@@ -12,6 +12,8 @@ export interface Geometry {
   /** what the points around a vertex weigh, in hundredths; of rebuilt surface its share of the usual density */
   weight: Uint16Array | null;
   faceOrigin: Uint8Array | null;
+  /** faces that make a four-sided cell with the next */
+  quads: Uint32Array | null;
   confidence: Float32Array | null;
   /** a stand-in holds one point of the cloud in this number */
   every: number;
@@ -57,6 +59,7 @@ export function readGeometry(buffer: ArrayBuffer): Geometry {
     spread: at('spread') ? new Uint16Array(buffer, start + at('spread')!.offset, at('spread')!.length / 2) : null,
     weight: at('weight') ? new Uint16Array(buffer, start + at('weight')!.offset, at('weight')!.length / 2) : null,
     faceOrigin: bytes('faceOrigin'),
+    quads: at('quads') ? new Uint32Array(buffer, start + at('quads')!.offset, at('quads')!.length / 4) : null,
     confidence: at('confidence') ? new Float32Array(buffer, start + at('confidence')!.offset, at('confidence')!.length / 4) : null,
     every: head.every ?? 1,
   };

@@ -17,6 +17,8 @@ export const SUPPORT = [0x6b3a2e, 0xa0583a, 0xc98b4a, 0xddb96c, 0xf0e2b6] as con
 export const RAMP = [0xf3e7c3, 0xe0bd6e, 0xcb8b4b, 0x9f563c, 0x5f2f33] as const;
 /** From inside through none to outside: both ends dark, told apart by hue and by the words at them. */
 export const DIVERGING = [0x274a8f, 0x86a3d0, 0xf3ecd8, 0xc0894f, 0x6e3a1c] as const;
+/** The sides of four-sided cells, on the surface. */
+export const SIDES = 0x2b2620;
 export const SCANNER = 0xef7a43;
 const PASSES = [0xc98b5e, 0x8aa777, 0x7b97b8, 0xa98bb8, 0xc9b15e, 0x77a7a0, 0xb87b8a, 0x9a9a86, 0x6f8fc0, 0xb89a6a];
 

@@ -2,6 +2,7 @@ import * as THREE from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
 import type { Geometry } from './blob';
 import { spreadOrder } from './budget';
+import { cellLines } from './cellSides';
 import { hitPoint } from './hitPoint';
 import { cloudNeighbours, meshNeighbours, type Neighbours, spacingOf } from './neighbours';
 import { FILLED, GHOST, MEASURED, RAMP, REMOVED, RESHAPED, SUPPORT, rampAt } from './palette';
@@ -111,6 +112,7 @@ export class SceneItem {
   private readonly copied = new THREE.Matrix4();
   private copy: THREE.Object3D | null = null;
   private shapes: THREE.Mesh | null = null;
+  private readonly cells: THREE.LineSegments | null;
   /** the weight, in hundredths, below which surface is left out */
   private readonly least = { value: 0 };
 
@@ -124,6 +126,12 @@ export class SceneItem {
     this.object = geometry.faces ? this.mesh(geometry) : this.points(geometry, mask, colour);
     this.object.matrixAutoUpdate = false;
     this.object.frustumCulled = false;
+    this.cells = cellLines(geometry, this.object.geometry);
+    if (this.cells) {
+      this.object.add(this.cells);
+      // The surface steps back, so that the lines on it are not drawn in pieces.
+      for (const material of [this.object.material].flat()) Object.assign(material, { polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 });
+    }
   }
 
   /** Who is next to whom; built when a gesture first asks. */
@@ -296,7 +304,7 @@ export class SceneItem {
 
   /** What lies behind one of the planes is not drawn. */
   clip(planes: THREE.Plane[]): void {
-    for (const material of [this.object.material, this.shapes?.material ?? []].flat()) {
+    for (const material of [this.object.material, this.shapes?.material ?? [], this.cells?.material ?? []].flat()) {
       material.clippingPlanes = planes;
       material.needsUpdate = true;
     }
@@ -448,6 +456,7 @@ export class SceneItem {
     this.showShapes(null);
     this.object.geometry.dispose();
     this.removed?.geometry.dispose();
-    for (const material of [this.object.material].flat()) material.dispose();
+    this.cells?.geometry.dispose();
+    for (const material of [this.object.material, this.cells?.material ?? []].flat()) material.dispose();
   }
 }

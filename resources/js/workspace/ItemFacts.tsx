@@ -12,7 +12,8 @@ const grouped = (n: number, digits: number) => n.toLocaleString('en', { maximumF
 export function factLines(facts: Facts): [string, string][] {
   const lines: [string, string | null][] = [
     ['Size', facts.sizeMm && `${facts.sizeMm.map((v) => v.toFixed(2)).join(' × ')} mm`],
-    ['Faces', facts.faces ? grouped(facts.faces, 0) : null],
+    ['Faces', facts.faces ? grouped(facts.faces - (facts.quads ?? 0), 0) : null],
+    ['Four-sided', facts.quads ? grouped(facts.quads, 0) : null],
     ['Points', facts.kept === null || facts.kept === facts.points ? grouped(facts.points, 0) : `${grouped(facts.kept, 0)} of ${grouped(facts.points, 0)} kept`],
     ['Area', facts.areaMm2 === null ? null : `${grouped(facts.areaMm2, 1)} mm²`],
     ['Volume', facts.volumeMm3 === null ? (facts.areaMm2 === null ? null : 'none: it is not closed') : `${grouped(facts.volumeMm3, 1)} mm³`],

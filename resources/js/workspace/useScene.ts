@@ -1,4 +1,4 @@
-import { type RefObject, useEffect, useMemo, useState } from 'react';
+import { type RefObject, useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { api } from '../api/client';
 import { readGeometry, readMask } from '../viewport/blob';
@@ -8,6 +8,7 @@ import { SceneItem } from '../viewport/sceneItem';
 import { inARow } from '../viewport/sideBySide';
 import type { Viewport } from '../viewport/Viewport';
 import { useView, useWorkspace } from '../state/context';
+import { liesUnder } from './liesUnder';
 import { useMaps } from './useMaps';
 import { useSections } from './useSections';
 import { useShapes } from './useShapes';
@@ -219,5 +220,24 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
     if (bodyCount > 0) commands.setHidden(Object.fromEntries(data.snapshot.passes.map((p) => [p.id, true])));
     else commands.setHidden(Object.fromEntries(data.snapshot.passes.map((p) => [p.id, false])));
   }, [bodyCount]);
+
+  // What is laid over another body would be seen through it: that one steps back too, and comes again if the other goes.
+  const known = useRef<readonly string[] | null>(null);
+  const stepped = useRef<string[]>([]);
+  const ids = data.snapshot.bodies.map((b) => b.id);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only when bodies come or go
+  useEffect(() => {
+    const set = (hidden: boolean) => commands.setHidden(Object.fromEntries(stepped.current.map((id) => [id, hidden])));
+    if (known.current?.some((id) => !ids.includes(id))) {
+      set(false);
+      stepped.current = [];
+    }
+    const under = known.current ? liesUnder(data.steps, data.snapshot.bodies, known.current) : [];
+    if (under.length > 0) {
+      stepped.current = under;
+      set(true);
+    }
+    known.current = ids;
+  }, [ids.join()]);
   return loading;
 }

@@ -58,6 +58,17 @@ final class FeatureEdges
     }
 
     /**
+     * Continues lines that end in the open over edges that turn less, on a mesh whose features are marked: a gap that noise made may be seen to be none once the mesh is even.
+     *
+     * @param  float  $leastDeg  faces that turn by less continue no line
+     * @param  int  $number  of the line that all new edges become
+     */
+    public static function continued(EditableMesh $mesh, float $leastDeg, int $number): void
+    {
+        self::continueLines($mesh, self::turns($mesh), deg2rad($leastDeg), $number);
+    }
+
+    /**
      * @param  array<int, list<int>>  $lines
      * @return array<int, list<int>> see mark()
      */
@@ -97,26 +108,28 @@ final class FeatureEdges
     /** @return array<int, float> how far the faces turn at each half-edge, radians */
     private static function markSharp(EditableMesh $mesh, float $sharpDeg, bool $rims): array
     {
-        $N = $mesh->normals();
+        $turns = self::turns($mesh);
         $least = deg2rad($sharpDeg);
+        foreach ($turns as $h => $turn) {
+            if (($h & 3) !== 3) {
+                $mesh->features[$h] = $mesh->twins[$h] < 0 ? ($rims ? 1 : 0) : ($turn > $least ? 1 : 0);
+            }
+        }
+
+        return $turns;
+    }
+
+    /** @return array<int, float> how far the faces turn at each half-edge, radians; 0 at rims */
+    private static function turns(EditableMesh $mesh): array
+    {
+        $N = $mesh->normals();
         $turns = array_fill(0, count($mesh->corners), 0.0);
         for ($h = 0, $e = count($mesh->corners); $h < $e; $h++) {
-            if (($h & 3) === 3) {
-                continue;
-            }
             $g = $mesh->twins[$h];
-            if ($g < 0) {
-                $mesh->features[$h] = $rims ? 1 : 0;
-
-                continue;
-            }
-            if ($h < $g) {
+            if (($h & 3) !== 3 && $h < $g && $mesh->corners[$h | 3] !== 0) {
                 $i = $h & ~3;
                 $j = $g & ~3;
                 $turns[$h] = $turns[$g] = acos(max(-1.0, min(1.0, $N[$i] * $N[$j] + $N[$i + 1] * $N[$j + 1] + $N[$i + 2] * $N[$j + 2])));
-                if ($turns[$h] > $least) {
-                    $mesh->features[$h] = $mesh->features[$g] = 1;
-                }
             }
         }
 
@@ -127,8 +140,9 @@ final class FeatureEdges
      * Lines that end in the open go on over edges that turn less, straight ahead, if that leads them to another.
      *
      * @param  array<int, float>  $turns  see markSharp()
+     * @param  int  $number  that new edges get
      */
-    private static function continueLines(EditableMesh $mesh, array $turns, float $least): void
+    private static function continueLines(EditableMesh $mesh, array $turns, float $least, int $number = 1): void
     {
         $lines = self::lines($mesh);
         foreach ($lines as $end => $others) {
@@ -155,9 +169,9 @@ final class FeatureEdges
                 $passed[$at] = true;
                 if (isset($lines[$at])) {
                     foreach ($way as $h) {
-                        $mesh->features[$h] = 1;
+                        $mesh->features[$h] = $number;
                         if ($mesh->twins[$h] >= 0) {
-                            $mesh->features[$mesh->twins[$h]] = 1;
+                            $mesh->features[$mesh->twins[$h]] = $number;
                         }
                     }
                     break;
@@ -189,7 +203,7 @@ final class FeatureEdges
     {
         $lines = [];
         foreach ($mesh->features as $h => $is) {
-            if ($is !== 0 && ($h & 3) !== 3 && ($mesh->twins[$h] < 0 || $h < $mesh->twins[$h])) {
+            if ($is !== 0 && ($h & 3) !== 3 && $mesh->corners[$h | 3] !== 0 && ($mesh->twins[$h] < 0 || $h < $mesh->twins[$h])) {
                 $a = $mesh->corners[$h];
                 $b = $mesh->corners[EditableMesh::next($h)];
                 $lines[$a][] = $b;

@@ -45,7 +45,7 @@ final class GuideStrokes
         if ($this->edges === []) {
             return $lines;
         }
-        $number = max(0, ...$mesh->features);
+        $number = max($mesh->features);
         $taken = $mesh->taken();
         $surface = TriangleBvh::of($taken['positions'], $taken['faces']);
         foreach ($this->edges as $stroke) {

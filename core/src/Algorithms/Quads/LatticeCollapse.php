@@ -25,7 +25,7 @@ final class LatticeCollapse
     private const SHORTER = 0.9;
 
     /** Of the length of a cell: corners of the shape nearer than this to each other are one, whatever ends in them. */
-    private const TINY = 0.1;
+    private const TINY = 0.2;
 
     /** Cosine of the corner of a face, on a line, from which the face has no width to speak of: 145 degrees. */
     private const FLAT = -0.82;
@@ -83,8 +83,9 @@ final class LatticeCollapse
     private static function may(EditableMesh $mesh, int $h, bool $isTiny): bool
     {
         $flags = $mesh->flags[$mesh->corners[$h]];
-        if ($isTiny && ($flags & EditableMesh::AT_RIM) === 0 && $mesh->flags[$mesh->corners[EditableMesh::next($h)]] >= $flags) {
-            // Of two lines or corners this close the more important stays.
+        $other = $mesh->flags[$mesh->corners[EditableMesh::next($h)]];
+        if ($isTiny && ($mesh->features[$h] !== 0 || ($flags & $other & EditableMesh::CORNER) !== 0) && ($flags & EditableMesh::AT_RIM) === 0 && $other >= $flags) {
+            // Of two corners this close one is enough.
             return $mesh->canCollapse($h);
         }
 

@@ -6,6 +6,7 @@ namespace Emberstone\Core\Algorithms\Quads;
 
 use Closure;
 use Emberstone\Core\Algorithms\HalfEdge\EditableMesh;
+use Emberstone\Core\Algorithms\HalfEdge\FeatureEdges;
 use Emberstone\Core\Algorithms\Remeshing\IsotropicRemeshing;
 use Emberstone\Core\Algorithms\Search\TriangleBvh;
 use Emberstone\Core\Algorithms\Surface\Measure;
@@ -32,8 +33,13 @@ final class QuadLayout
     /** Of the edges of a line: how many lie at such a step before it is one. */
     private const STEPS = 0.5;
 
-    /** Of the side of a cell: lines that end in the open, and rings, that are shorter are none. */
+    /** Of the angle from which an edge is kept: what continues a line over a gap. */
+    private const WEAKER = 0.4;
+
+    /** Of the side of a cell: lines that end in the open, and rings, that are shorter are none. Such as are no longer than SHORT are not continued over gaps either. */
     private const OPEN = 4.0;
+
+    private const SHORT = 1.5;
 
     private const RING = 2.0;
 
@@ -72,10 +78,16 @@ final class QuadLayout
         }
         $this->mesh = $remeshing->mesh;
         foreach ($remeshing->lines as $number => $line) {
-            $this->lines[$number] = [$positions, $line];
+            $points = [];
+            foreach ($line as $v) {
+                array_push($points, $positions[3 * $v], $positions[3 * $v + 1], $positions[3 * $v + 2]);
+            }
+            $this->lines[$number] = [$points, range(0, count($line) - 1)];
         }
         $this->forgetLowSteps();
-        $this->forgetCrumbs();
+        $this->forgetCrumbs(self::SHORT);
+        $this->bridgeGaps(self::WEAKER * $sharpDeg);
+        $this->forgetCrumbs(self::OPEN);
         $this->joinStraight();
         foreach ($strokes->edgesOn($this->mesh, $even) as $number => $line) {
             $this->lines[$number] = $line;
@@ -168,8 +180,47 @@ final class QuadLayout
         $this->forget(array_filter($edges, fn (int $many, int $line) => $low[$line] > self::STEPS * $many, ARRAY_FILTER_USE_BOTH));
     }
 
-    /** Lines that end in the open after a few cells are where a rounding is sharper by chance, as on a pine cone: cells would crowd around them. So are rings that are hardly larger than a cell. */
-    private function forgetCrumbs(): void
+    /** Lines that end in the open go on over edges that turn less, where those lead to another line: edges of a scan are rounded here and there. */
+    private function bridgeGaps(float $leastDeg): void
+    {
+        $mesh = $this->mesh;
+        $number = max([0, ...array_keys($this->lines)]) + 1;
+        FeatureEdges::continued($mesh, $leastDeg, $number);
+        $points = $segments = $degree = [];
+        foreach ($mesh->features as $h => $line) {
+            if ($line === 0 || ($h & 3) === 3 || $mesh->corners[$h | 3] === 0 || $mesh->twins[$h] > $h) {
+                continue;
+            }
+            $ends = [$mesh->corners[$h], $mesh->corners[EditableMesh::next($h)]];
+            foreach ($ends as $v) {
+                $degree[$v] = ($degree[$v] ?? 0) + 1;
+            }
+            if ($line === $number) {
+                $k = intdiv(count($points), 3);
+                array_push($segments, $k, $k + 1, $k + 1);
+                foreach ($ends as $v) {
+                    array_push($points, $mesh->vertices[4 * $v], $mesh->vertices[4 * $v + 1], $mesh->vertices[4 * $v + 2]);
+                }
+            }
+        }
+        if ($segments === []) {
+            return;
+        }
+        $this->lines[$number] = [$points, $segments];
+        foreach ($mesh->features as $h => $line) {
+            if ($line === $number && ($h & 3) !== 3) {
+                $v = $mesh->corners[$h];
+                $mesh->flags[$v] |= $degree[$v] === 2 && ($mesh->flags[$v] & EditableMesh::CORNER) === 0 ? EditableMesh::ON_FEATURE : EditableMesh::CORNER;
+            }
+        }
+    }
+
+    /**
+     * Lines that end in the open after a few cells are where a rounding is sharper by chance, as on a pine cone: cells would crowd around them. So are rings that are hardly larger than a cell.
+     *
+     * @param  float  $cells  how many
+     */
+    private function forgetCrumbs(float $cells): void
     {
         $mesh = $this->mesh;
         do {
@@ -189,7 +240,7 @@ final class QuadLayout
                 $isOpen = array_filter(array_keys($ends[$line]), fn (int $v) => $degree[$v] === 1 && ($mesh->flags[$v] & EditableMesh::AT_RIM) === 0) !== [];
                 $isRing = array_filter(array_keys($ends[$line]), fn (int $v) => $degree[$v] !== 2) === [];
                 $isRim = array_filter(array_keys($ends[$line]), fn (int $v) => ($mesh->flags[$v] & EditableMesh::AT_RIM) === 0) === [];
-                if (! $isRim && (($isOpen && $far < self::OPEN * $this->cell) || ($isRing && $far < self::RING * $this->cell))) {
+                if (! $isRim && (($isOpen && $far < $cells * $this->cell) || ($isRing && $far < self::RING * $this->cell))) {
                     $gone[$line] = true;
                 }
             }
@@ -266,7 +317,10 @@ final class QuadLayout
         }
         foreach ($becomes as $line => $_) {
             $into = $root($line);
-            $this->lines[$into] = [$this->lines[$into][0], array_merge($this->lines[$into][1], $this->lines[$line][1])];
+            [$points, $segments] = $this->lines[$into];
+            [$more, $other] = $this->lines[$line];
+            $first = intdiv(count($points), 3);
+            $this->lines[$into] = [array_merge($points, $more), array_merge($segments, array_map(fn (int $v) => $first + $v, $other))];
             unset($this->lines[$line]);
         }
         foreach ($mesh->features as $h => $line) {

@@ -129,7 +129,7 @@ export function ParameterField({ parameter, value, onChange, names, placeholder 
         <span className="join" role="radiogroup" aria-label={p.label}>
           {p.choices.map((choice) => (
             <button key={choice} type="button" role="radio" aria-checked={value === choice} className={`btn btn-sm join-item px-2 font-normal ${value === choice ? 'border-base-content/60 bg-neutral font-semibold' : ''}`} onClick={() => onChange(choice)}>
-              {choice.toUpperCase().length === 2 && choice[1] && 'xyz'.includes(choice[1]) ? choice.toUpperCase() : choice}
+              {choice.toUpperCase().length === 2 && choice[1] && 'xyz'.includes(choice[1]) ? choice.toUpperCase() : choice.replaceAll('-', ' ')}
             </button>
           ))}
         </span>
