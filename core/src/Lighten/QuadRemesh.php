@@ -87,7 +87,7 @@ final class QuadRemesh implements MakesNew, Operation
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate
     {
-        $area = array_sum(self::areas($workpiece));
+        $area = array_sum(BodyAreas::of($workpiece));
         $cells = $parameters->faces ?? (int) min(1e12, ($parameters->cells === 'triangles' ? 2.0 : 1.0) * $area / (float) $parameters->edge ** 2);
         if ($cells > self::MOST_CELLS) {
             return new Estimate(0.0, 0.0, $cells, sprintf('That would be some %s cells. Give longer sides.', Format::count($cells)));
@@ -106,7 +106,7 @@ final class QuadRemesh implements MakesNew, Operation
         if ($refusal !== null) {
             throw InvalidParameter::of('edge', 'is too short: '.lcfirst($refusal));
         }
-        $areas = self::areas($workpiece);
+        $areas = BodyAreas::of($workpiece);
         $all = array_sum($areas);
         $made = $notes = [];
         $cells = $quads = 0;
@@ -137,20 +137,6 @@ final class QuadRemesh implements MakesNew, Operation
             ['bodies' => count($workpiece->bodies) + count($made), 'quads' => $quads, 'triangles' => $cells - $quads, 'deviation' => round($off, 5)],
             $notes, $notes === [] ? Outcome::Reached : Outcome::NotConverged,
         );
-    }
-
-    /** @return array<int|string, float> mm2 by the id of the body */
-    private static function areas(Workpiece $workpiece): array
-    {
-        $areas = [];
-        foreach ($workpiece->meshes() as $body) {
-            $mesh = $body->placedMesh();
-            if ($mesh->faces !== []) {
-                $areas[$body->id] = array_sum(Measure::areas($mesh->positions, $mesh->faces));
-            }
-        }
-
-        return $areas;
     }
 
     /**

@@ -66,7 +66,7 @@ final class Remesh implements Operation
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate
     {
-        $area = array_sum(self::areas($workpiece));
+        $area = array_sum(BodyAreas::of($workpiece));
         $faces = $parameters->faces ?? (int) min(1e9, 4.0 / sqrt(3.0) * $area / (float) $parameters->edge ** 2);
         if ($faces > self::MOST_FACES) {
             return new Estimate(0.0, 0.0, $faces, sprintf('That would be some %s faces. Give longer edges.', Format::count($faces)));
@@ -81,7 +81,7 @@ final class Remesh implements Operation
         if ($refusal !== null) {
             throw InvalidParameter::of('edge', 'is too short: '.lcfirst($refusal));
         }
-        $areas = self::areas($workpiece);
+        $areas = BodyAreas::of($workpiece);
         $all = array_sum($areas);
         $deviation = $lengths = $counts = 0.0;
         $notes = [];
@@ -110,20 +110,6 @@ final class Remesh implements Operation
             $after, sprintf('%s → %s faces, edges of %s, %s off at most', Format::count($workpiece->faceCount()), Format::count($after->faceCount()), Format::mm($mean), Format::mm($deviation)),
             ['faces' => $workpiece->faceCount()], ['faces' => $after->faceCount(), 'deviation' => round($deviation, 5), 'edge' => round($mean, 5)], $notes, $notes === [] ? Outcome::Reached : Outcome::NotConverged,
         );
-    }
-
-    /** @return array<int|string, float> mm2 by the id of the body */
-    private static function areas(Workpiece $workpiece): array
-    {
-        $areas = [];
-        foreach ($workpiece->bodies as $body) {
-            $mesh = $body->placed();
-            if ($mesh instanceof TriangleMesh) {
-                $areas[$body->id] = array_sum(Measure::areas($mesh->positions, $mesh->faces));
-            }
-        }
-
-        return $areas;
     }
 
     /**
