@@ -108,7 +108,27 @@ test('quads are laid on a part, which steps back, and its file holds them; cells
   const panel = page.getByLabel('Step panel');
   await panel.getByRole('button', { name: 'Quads', exact: true }).click();
   const form = page.getByRole('form', { name: 'Quads' });
-  await form.getByLabel('Edge').fill('7');
+  // Numbers are understood as they are written, and told back; what is not understood says why.
+  await form.getByLabel('Faces').fill('1,2,3');
+  await expect(form).toContainText('"1,2,3" is no whole number');
+  await form.getByLabel('Faces').fill('30 k');
+  await expect(form).toContainText('= 30 000');
+  await form.getByLabel('Faces').fill('');
+  await form.getByLabel('Edge').fill('0,7 cm');
+  await expect(form).toContainText('= 7 mm');
+  // A stroke between two rows that there would be by themselves: it shall be a row of sides.
+  await form.getByRole('radio', { name: 'lie on it' }).click();
+  await clickPart(page, [20, 31.3, 0]);
+  await expect(form).toContainText('Click where the stroke goes on');
+  await clickPart(page, [100, 31.3, 0]);
+  await form.getByRole('button', { name: 'Keep this stroke' }).click();
+  await expect(form).toContainText(/Sides lie on stroke 1, (79|80)\.\d mm/);
+  // Another one, for sides to run along, is taken out again.
+  await form.getByRole('radio', { name: 'run along it' }).click();
+  await clickPart(page, [20, 50, 0]);
+  await clickPart(page, [60, 60, 0]);
+  await form.getByRole('button', { name: 'Keep this stroke' }).click();
+  await form.getByRole('button', { name: 'Take sides run along stroke 1 out' }).click();
   await form.getByRole('button', { name: /^Quads/ }).click();
   await expect(page.locator('[data-step=quad-remesh]')).toContainText(/\d+ quads, sides of (6\.\d+|7(\.\d+)?) mm/);
   await expect(page.getByRole('button', { name: 'Show tray', exact: true })).toBeVisible();
@@ -132,13 +152,18 @@ test('quads are laid on a part, which steps back, and its file holds them; cells
     const waiting = page.waitForEvent('download');
     await page.getByRole('link', { name: /OBJ/ }).nth(nth).click();
     const lines = readFileSync(await (await waiting).path(), 'utf8').split('\n');
-    return { faces: lines.filter((l) => l.startsWith('f ')).map((l) => l.split(' ').length - 1), corners: lines.filter((l) => l.startsWith('v ')).length };
+    const corners = lines.filter((l) => l.startsWith('v ')).map((l) => l.split(' ').slice(1).map(Number));
+    const faces = lines.filter((l) => l.startsWith('f ')).map((l) => l.split(' ').slice(1).map((v) => Number(v) - 1));
+    const sides = new Map(faces.flatMap((face) => face.map((v, k) => [v, face[(k + 1) % face.length]!].sort((a, b) => a - b))).map((side) => [side.join(), side.map((v) => corners[v]!)]));
+    return { faces: faces.map((f) => f.length), corners: corners.length, sides: [...sides.values()] };
   };
-  expect(await cells(0)).toEqual({ faces: Array.from({ length: 10 }, () => 3), corners: 8 });
+  expect(await cells(0)).toMatchObject({ faces: Array.from({ length: 10 }, () => 3), corners: 8 });
   const quads = await cells(1);
   expect(new Set(quads.faces)).toEqual(new Set([4]));
   // 13,720 mm2 in cells of 7 mm.
   expect(quads.faces.length).toBeGreaterThan(250);
   expect(quads.faces.length).toBeLessThan(310);
-  expect(await cells(2)).toEqual({ faces: [4, 4], corners: 6 });
+  const onStroke = quads.sides.filter((side) => side.every((at) => Math.abs(at[1]! - 31.3) < 0.6 && Math.abs(at[2]!) < 0.01 && at[0]! > 19 && at[0]! < 101));
+  expect(onStroke.reduce((sum, [a, b]) => sum + Math.abs(b![0]! - a![0]!), 0)).toBeGreaterThan(72);
+  expect(await cells(2)).toMatchObject({ faces: [4, 4], corners: 6 });
 });

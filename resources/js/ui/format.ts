@@ -1,3 +1,5 @@
+import { readTyped } from './typed';
+
 /** 214000 becomes "214 k". */
 export function count(n: number): string {
   // 999 600 would be "1000 k".
@@ -13,14 +15,10 @@ export function seconds(s: number): string {
   return whole < 90 ? `${whole} s` : `${Math.floor(whole / 60)} min ${whole % 60} s`;
 }
 
-export const UNITS: Record<string, number> = { mm: 1, cm: 10, m: 1000, in: 25.4, ft: 304.8 };
-
 /** "3/8in", "2.5 cm" or "1.2" as millimetres; null when it is no length. */
 export function parseLength(text: string): number | null {
-  const found = /^\s*(-?[\d.]+)\s*(?:\/\s*([\d.]+))?\s*(mm|cm|m|in|ft)?\s*$/.exec(text.replace(',', '.'));
-  if (!found) return null;
-  const value = (Number(found[1]) / Number(found[2] ?? 1)) * (UNITS[found[3] ?? 'mm'] ?? 1);
-  return Number.isFinite(value) ? value : null;
+  const typed = readTyped(text, { isLength: true });
+  return typed && 'value' in typed ? typed.value : null;
 }
 
 /** "210 mm", "2.1 m". */

@@ -7,6 +7,7 @@ import { AXES } from './palette';
 import { rimObjects, type ShownRim } from './rims';
 import type { SceneItem } from './sceneItem';
 import { sectionObjects, type ShownSection } from './sections';
+import { type ShownStroke, strokeObject } from './strokes';
 
 export interface TextMark {
   point: readonly [number, number, number];
@@ -24,11 +25,12 @@ export class Overlays {
   private readonly marks = new THREE.Group();
   private texts: readonly TextMark[] = [];
   private readonly rims = new THREE.Group();
+  private readonly strokes = new THREE.Group();
   private readonly highlight = new THREE.Group();
   private readonly axes = new THREE.Group();
   /** what belongs to a gesture, not to the project */
-  readonly gestures: readonly THREE.Group[] = [this.marks, this.rims, this.highlight];
-  readonly groups: readonly THREE.Group[] = [this.datums, this.sections, this.marks, this.rims, this.highlight, this.axes];
+  readonly gestures: readonly THREE.Group[] = [this.marks, this.rims, this.strokes, this.highlight];
+  readonly groups: readonly THREE.Group[] = [this.datums, this.sections, this.marks, this.rims, this.strokes, this.highlight, this.axes];
 
   /** @param frame from the project to the scene; the axes are those of the scene itself */
   constructor(
@@ -37,7 +39,7 @@ export class Overlays {
   ) {}
 
   reframe(): void {
-    for (const group of [this.datums, this.sections, this.marks, this.rims, this.highlight]) {
+    for (const group of [this.datums, this.sections, this.marks, this.rims, this.strokes, this.highlight]) {
       group.matrixAutoUpdate = false;
       group.matrix.copy(this.frame);
       group.matrixWorldNeedsUpdate = true;
@@ -84,6 +86,14 @@ export class Overlays {
   showRims(rims: readonly ShownRim[]): void {
     this.rims.clear();
     for (const rim of rims) for (const object of rimObjects(rim)) this.rims.add(object);
+  }
+
+  showStrokes(strokes: readonly ShownStroke[]): void {
+    this.strokes.clear();
+    for (const stroke of strokes) {
+      const object = strokeObject(stroke);
+      if (object) this.strokes.add(object);
+    }
   }
 
   /** Amber over some faces of a body, or the colours of their distances, -1 to 1 of the most that is told apart. */

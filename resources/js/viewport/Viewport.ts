@@ -12,6 +12,7 @@ import type { Marks } from './marks';
 import { Overlays, type TextMark } from './Overlays';
 import { RAMP } from './palette';
 import type { ShownRim } from './rims';
+import type { ShownStroke } from './strokes';
 import { markInside, renderDepth } from './select';
 import type { ColourMode, ItemHit, SceneItem, Thin } from './sceneItem';
 import type { ShownSection } from './sections';
@@ -374,6 +375,12 @@ export class Viewport {
   /** Draws rims of holes with their numbers. */
   showRims(rims: readonly ShownRim[]): void {
     this.over.showRims(rims);
+    this.draw();
+  }
+
+  /** Draws strokes that guide cells. */
+  showStrokes(strokes: readonly ShownStroke[]): void {
+    this.over.showStrokes(strokes);
     this.draw();
   }
 

@@ -1,6 +1,7 @@
 import type { StepItem } from '../../api/types';
 import { moduleOf } from '../../operations';
-import { lengthInWords, UNITS } from '../../ui/format';
+import { lengthInWords } from '../../ui/format';
+import { UNITS } from '../../ui/typed';
 
 export interface UnitQuestion {
   items: string[];

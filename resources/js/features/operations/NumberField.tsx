@@ -1,7 +1,7 @@
-import { type KeyboardEvent, useEffect, useRef, useState } from 'react';
+import { type KeyboardEvent, useEffect, useId, useRef, useState } from 'react';
 import type { ParameterInfo } from '../../api/types';
 import { unitSign } from './inWords';
-import { hasSlider, isBadNumber, readNumber, shownFactor } from './numbers';
+import { hasSlider, isBadNumber, readNumber, shownFactor, understoodAs, whyBad } from './numbers';
 
 interface NumberFieldProps {
   parameter: ParameterInfo;
@@ -23,7 +23,9 @@ export function NumberField({ parameter, value, onChange, placeholder }: NumberF
   // What is being typed stays as it is typed: "1." is not made "1" under the fingers.
   useEffect(() => setText((old) => (shown !== '' && readNumber(parameter, old) === Number(shown) ? old : shown)), [parameter, shown]);
   useEffect(() => () => window.clearTimeout(timer.current), []);
-  const isBad = isBadNumber(parameter, text);
+  const why = whyBad(parameter, text);
+  const told = understoodAs(parameter, text);
+  const note = useId();
   const take = (of: string) => {
     window.clearTimeout(timer.current);
     const read = readNumber(parameter, of);
@@ -47,11 +49,12 @@ export function NumberField({ parameter, value, onChange, placeholder }: NumberF
     <>
       <span className="flex w-26 items-center gap-1">
         <input
-          className={`input input-sm w-full text-right ${isBad ? 'input-error' : ''}`}
+          className={`input input-sm w-full text-right ${why ? 'input-error' : ''}`}
           value={text}
           inputMode="decimal"
           aria-label={parameter.label}
-          aria-invalid={isBad}
+          aria-invalid={why !== null}
+          aria-describedby={why || told ? note : undefined}
           placeholder={placeholder ?? (parameter.nullable ? 'none' : '')}
           onChange={(e) => settle(e.target.value, SETTLED.typed)}
           onBlur={() => take(text)}
@@ -59,6 +62,11 @@ export function NumberField({ parameter, value, onChange, placeholder }: NumberF
         />
         <span className="min-w-7 whitespace-nowrap opacity-80">{unitSign(parameter.unit)}</span>
       </span>
+      {why || told ? (
+        <span id={note} role="status" className={`w-full text-right leading-tight ${why ? 'text-warning' : 'opacity-85'}`}>
+          {why ?? `${told} ${unitSign(parameter.unit)}`}
+        </span>
+      ) : null}
       {hasSlider(parameter) ? (
         <input
           type="range"

@@ -1,7 +1,6 @@
 import type { ParameterInfo } from '../../api/types';
 import { FAMILIES } from '../mend/faults';
 import { NumberField } from './NumberField';
-import { hasSlider } from './numbers';
 import { WidthOrAll } from './WidthOrAll';
 
 interface FieldProps {
@@ -142,7 +141,7 @@ export function ParameterField({ parameter, value, onChange, names, placeholder 
   };
   const wide = p.choices.length > 3 && !many;
   return (
-    <div className={wide ? 'grid gap-1' : `flex items-center gap-2 ${hasSlider(p) ? 'flex-wrap' : ''}`} title={p.help}>
+    <div className={wide ? 'grid gap-1' : 'flex flex-wrap items-center gap-x-2 gap-y-0.5'} title={p.help}>
       <span className="flex-1">{p.label}</span>
       {control()}
     </div>

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { ParameterInfo } from '../../api/types';
-import { hasSlider, isBadNumber, readNumber } from './numbers';
+import { hasSlider, isBadNumber, readNumber, understoodAs, whyBad } from './numbers';
 
 const number = (more: Partial<ParameterInfo>): ParameterInfo => ({ name: 'n', type: 'float', required: false, nullable: false, default: 1, label: 'N', help: '', unit: '', min: null, exclusiveMin: false, max: null, choices: [], picks: null, empty: '', suggested: false, with: [], ...more });
 
@@ -26,5 +26,17 @@ describe('numbers in fields', () => {
     expect(isBadNumber(number({}), '')).toBe(false);
     expect(isBadNumber(number({}), '1.')).toBe(false);
     expect(isBadNumber(number({}), '1x')).toBe(true);
+  });
+
+  it('says why a number cannot be taken, and what another way of writing it means', () => {
+    expect(whyBad(number({ type: 'int', min: 20, max: 20_000_000 }), '5')).toBe('At least 20.');
+    expect(whyBad(number({ unit: 'share', min: 0, max: 1 }), '101')).toBe('At most 100.');
+    expect(whyBad(number({ unit: 'mm', min: 0, exclusiveMin: true }), '0')).toBe('More than 0.');
+    expect(whyBad(number({ type: 'int' }), '1.5')).toBe('"1.5" is no whole number');
+    expect(whyBad(number({ type: 'int', min: 20 }), '30 k')).toBeNull();
+    expect(understoodAs(number({ type: 'int' }), '30 k')).toBe('= 30 000');
+    expect(understoodAs(number({ unit: 'mm' }), '3/8 in')).toBe('= 9.525');
+    expect(understoodAs(number({ unit: 'mm' }), '9.5')).toBeNull();
+    expect(understoodAs(number({ unit: 'mm' }), 'wide')).toBeNull();
   });
 });

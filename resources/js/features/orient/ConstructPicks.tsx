@@ -2,6 +2,7 @@ import type { DatumItem } from '../../api/types';
 import { useWorkspace } from '../../state/context';
 import type { Construction } from '../../operations/add-datum/datum';
 import { Triple } from './Triple';
+import { TypedNumber } from '../../ui/TypedNumber';
 
 /** The ways in which the server makes a datum of others (Construct.php), and what each needs. */
 const WAYS: { how: string; label: string; needs: string }[] = [
@@ -51,13 +52,13 @@ export function ConstructPicks({ value, onChange }: { value: Construction | unde
         <Triple label="Moved by" unit="mm" value={now.shift ?? [0, 0, 0]} onChange={(shift) => onChange({ ...now, shift })} />
       ) : null}
       {now.how === 'offset' || now.how === 'clock' ? (
-        <label className="flex items-center gap-1">
-          <span className="flex-1" title={now.how === 'clock' ? 'About the axis, from the point on' : 'Along the normal of the plane; below 0 to its other side'}>
+        <div className="flex flex-wrap items-center gap-1">
+          <span className="flex-1" aria-hidden title={now.how === 'clock' ? 'About the axis, from the point on' : 'Along the normal of the plane; below 0 to its other side'}>
             {now.how === 'clock' ? 'Turned on by' : 'Distance'}
           </span>
-          <input className="input input-sm w-20 text-right" type="number" step="any" aria-label={now.how === 'clock' ? 'Turned on by' : 'Distance'} value={now.by ?? ''} onChange={(e) => onChange({ ...now, by: e.target.value === '' ? undefined : Number(e.target.value) })} />
+          <TypedNumber className="input input-sm w-20 text-right" {...(now.how === 'clock' ? { sign: '°' } : { isLength: true })} label={now.how === 'clock' ? 'Turned on by' : 'Distance'} value={now.by} onChange={(by) => onChange({ ...now, by })} />
           <span className="w-8 opacity-80">{now.how === 'clock' ? '°' : 'mm'}</span>
-        </label>
+        </div>
       ) : null}
     </div>
   );

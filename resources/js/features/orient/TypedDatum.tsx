@@ -1,5 +1,6 @@
 import { Triple } from './Triple';
 import type { Typed } from '../../operations/add-datum/datum';
+import { TypedNumber } from '../../ui/TypedNumber';
 
 const NUMBERS: Record<string, { key: 'diameter' | 'halfAngle'; label: string; unit: string }[]> = {
   cylinder: [{ key: 'diameter', label: 'Diameter', unit: 'mm' }],
@@ -20,11 +21,11 @@ export function TypedDatum({ kind, value, onChange }: { kind: string; value: Typ
       <Triple label={kind === 'point' ? 'Place' : kind === 'sphere' ? 'Centre' : 'A place on it'} unit="mm" value={value.origin} onChange={(origin) => onChange({ ...value, origin })} />
       {direction ? <Triple label={direction} unit="" value={value.direction} onChange={(next) => onChange({ ...value, direction: next })} /> : null}
       {(NUMBERS[kind] ?? []).map((n) => (
-        <label key={n.key} className="flex items-center gap-1">
-          <span className="flex-1">{n.label}</span>
-          <input className="input input-sm w-20 text-right" type="number" min={0} step="any" aria-label={n.label} value={value[n.key] ?? ''} onChange={(e) => onChange({ ...value, [n.key]: Number(e.target.value) > 0 ? Number(e.target.value) : undefined })} />
+        <div key={n.key} className="flex flex-wrap items-center gap-1">
+          <span className="flex-1" aria-hidden>{n.label}</span>
+          <TypedNumber className="input input-sm w-20 text-right" {...(n.unit === 'mm' ? { isLength: true } : { sign: '°' })} label={n.label} value={value[n.key]} onChange={(number) => onChange({ ...value, [n.key]: number !== undefined && number > 0 ? number : undefined })} />
           <span className="w-8 opacity-80">{n.unit}</span>
-        </label>
+        </div>
       ))}
     </div>
   );

@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import { api } from '../../api/client';
 import { Dialog } from '../../ui/Dialog';
+import { TypedNumber } from '../../ui/TypedNumber';
 
 /** Name, unit and brief; the defaults suit most commissions. */
 export function NewProjectDialog({ onClose }: { onClose: () => void }) {
@@ -48,18 +49,18 @@ export function NewProjectDialog({ onClose }: { onClose: () => void }) {
             ))}
           </select>
         </label>
-        <label className={field}>
-          Faces at most
-          <input className="input" type="number" min={100} step={1} value={brief.faceBudget} onChange={(e) => setBrief({ ...brief, faceBudget: Number(e.target.value) })} />
-        </label>
-        <label className={field}>
-          Tolerance (mm)
-          <input className="input" type="number" min={0.001} step="any" value={brief.toleranceMm} onChange={(e) => setBrief({ ...brief, toleranceMm: Number(e.target.value) })} />
-        </label>
-        <label className={field}>
-          Measured share at least (%)
-          <input className="input" type="number" min={0} max={100} value={Math.round(100 * brief.leastMeasured)} onChange={(e) => setBrief({ ...brief, leastMeasured: Number(e.target.value) / 100 })} />
-        </label>
+        <div className={field}>
+          <span aria-hidden>Faces at most</span>
+          <TypedNumber label="Faces at most" isWhole required least={100} value={brief.faceBudget} onChange={(faceBudget) => faceBudget !== undefined && setBrief({ ...brief, faceBudget })} />
+        </div>
+        <div className={field}>
+          <span aria-hidden>Tolerance (mm)</span>
+          <TypedNumber label="Tolerance (mm)" isLength required least={0.001} value={brief.toleranceMm} onChange={(toleranceMm) => toleranceMm !== undefined && setBrief({ ...brief, toleranceMm })} />
+        </div>
+        <div className={field}>
+          <span aria-hidden>Measured share at least (%)</span>
+          <TypedNumber label="Measured share at least (%)" sign="%" required least={0} most={100} value={Math.round(100 * brief.leastMeasured)} onChange={(percent) => percent !== undefined && setBrief({ ...brief, leastMeasured: percent / 100 })} />
+        </div>
         <label className="flex items-center gap-2">
           <input type="checkbox" className="checkbox" checked={brief.closed} onChange={(e) => setBrief({ ...brief, closed: e.target.checked })} /> The mesh must be closed
         </label>
