@@ -10,7 +10,7 @@ const folder = mkdtempSync(join(tmpdir(), 'emberstone-formats-'));
 const at = (name: string) => join(folder, name);
 const convert = (from: string, to: string) => execFileSync('core/bin/emberstone', ['convert', at(from), at(to), '--quiet']);
 
-/** One file of each format: a wedge of 8 faces where it holds meshes, a plate of 30 points where it holds clouds. */
+/** One file of each format: a wedge of three quads and two triangles where it holds meshes, a plate of 30 points where it holds clouds. */
 function everyFormat(): string[] {
   const plate = Array.from({ length: 30 }, (_, i) => `${(i % 6) * 4} ${Math.floor(i / 6) * 4} 7`);
   writeFileSync(at('wedge-obj.obj'), 'v 0 0 0\nv 40 0 0\nv 40 30 0\nv 0 30 0\nv 0 0 20\nv 0 30 20\nf 1 4 3 2\nf 1 2 5\nf 3 4 6\nf 1 5 6 4\nf 2 3 6 5\n');
@@ -57,7 +57,10 @@ test('a drop of one file of each format brings every one of them in, columns con
   await expect(page.locator('[data-step=import]')).toHaveAttribute('data-state', 'done', { timeout: 120_000 });
   await expect(page.locator('[data-step=import]')).toContainText(`${files.length} files`);
   const tray = page.getByLabel('Tray');
-  for (const ending of ['obj', 'stl', 'ply', 'off', '3mf', 'glb', 'gltf']) await expect(tray.getByRole('listitem').filter({ has: page.getByRole('button', { name: `wedge-${ending}`, exact: true }) })).toContainText('8');
+  const row = (ending: string) => tray.getByRole('listitem').filter({ has: page.getByRole('button', { name: `wedge-${ending}`, exact: true }) });
+  // Formats that know polygons bring three quads and two triangles, the others all of it in triangles.
+  for (const ending of ['obj', 'ply', 'off']) await expect(row(ending)).toContainText('5');
+  for (const ending of ['stl', '3mf', 'glb', 'gltf']) await expect(row(ending)).toContainText('8');
   // Ten clouds of one kind of name are folded under one heading, which opens and closes.
   for (const ending of ['xyz', 'e57', 'ply', 'csv', 'txt', 'asc', 'pts', 'ptx', 'zip']) await expect(tray.getByRole('button', { name: `plate-${ending}`, exact: true })).toBeVisible();
   await expect(tray.getByRole('button', { name: 'plate-gz.ply', exact: true })).toBeVisible();
