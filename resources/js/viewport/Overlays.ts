@@ -29,8 +29,8 @@ export class Overlays {
   private readonly highlight = new THREE.Group();
   private readonly axes = new THREE.Group();
   /** what belongs to a gesture, not to the project */
-  readonly gestures: readonly THREE.Group[] = [this.marks, this.rims, this.strokes, this.highlight];
-  readonly groups: readonly THREE.Group[] = [this.datums, this.sections, this.marks, this.rims, this.strokes, this.highlight, this.axes];
+  readonly gestures: readonly THREE.Group[] = [this.marks, this.rims, this.highlight, this.strokes];
+  readonly groups: readonly THREE.Group[] = [this.datums, this.sections, this.marks, this.rims, this.highlight, this.strokes, this.axes];
 
   /** @param frame from the project to the scene; the axes are those of the scene itself */
   constructor(
@@ -39,7 +39,7 @@ export class Overlays {
   ) {}
 
   reframe(): void {
-    for (const group of [this.datums, this.sections, this.marks, this.rims, this.strokes, this.highlight]) {
+    for (const group of [this.datums, this.sections, this.marks, this.rims, this.highlight, this.strokes]) {
       group.matrixAutoUpdate = false;
       group.matrix.copy(this.frame);
       group.matrixWorldNeedsUpdate = true;
