@@ -122,13 +122,13 @@ test('quads are laid on a part, which steps back, and its file holds them; cells
   await expect(form).toContainText('Click where the stroke goes on');
   await clickPart(page, [100, 31.3, 0]);
   await form.getByRole('button', { name: 'Keep this stroke' }).click();
-  await expect(form).toContainText(/Sides lie on stroke 1, (79|80)\.\d mm/);
+  await expect(form).toContainText(/Edge stroke 1, (79|80)\.\d mm/);
   // Another one, for sides to run along, is taken out again.
   await form.getByRole('radio', { name: 'run along it' }).click();
   await clickPart(page, [20, 50, 0]);
   await clickPart(page, [60, 60, 0]);
   await form.getByRole('button', { name: 'Keep this stroke' }).click();
-  await form.getByRole('button', { name: 'Take sides run along stroke 1 out' }).click();
+  await form.getByRole('button', { name: 'Take flow stroke 1 out' }).click();
   await form.getByRole('button', { name: /^Quads/ }).click();
   await expect(page.locator('[data-step=quad-remesh]')).toContainText(/\d+ quads, sides of (6\.\d+|7(\.\d+)?) mm/);
   await expect(page.getByRole('button', { name: 'Show tray', exact: true })).toBeVisible();

@@ -6,8 +6,8 @@ import { useView, useWorkspace } from '../../state/context';
 import { kindOf, lengthOf, type StrokeKind, strokesOf } from './strokes';
 
 const KINDS: { kind: StrokeKind; label: string; name: string; title: string }[] = [
-  { kind: 'flow', label: 'run along it', name: 'Sides run along', title: 'Sides of cells near the stroke run in its direction' },
-  { kind: 'edges', label: 'lie on it', name: 'Sides lie on', title: 'The stroke becomes a row of sides' },
+  { kind: 'flow', label: 'run along it', name: 'Flow stroke', title: 'Sides of cells near the stroke run in its direction' },
+  { kind: 'edges', label: 'lie on it', name: 'Edge stroke', title: 'The stroke becomes a row of sides' },
 ];
 
 /** Strokes on the part that guide cells: clicked place by place, kept one by one, listed, and drawn in the view. */
@@ -54,9 +54,9 @@ export function StrokeFields({ values, set }: Pick<FieldsProps, 'values' | 'set'
           // biome-ignore lint/suspicious/noArrayIndexKey: a stroke is its number
           <div key={`${kind} ${k}`} className="flex items-center gap-1">
             <span className="flex-1 truncate">
-              {name} stroke {k + 1}, {lengthOf(stroke).toFixed(1)} mm
+              {name} {k + 1}, {lengthOf(stroke).toFixed(1)} mm
             </span>
-            <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label={`Take ${name.toLowerCase()} stroke ${k + 1} out`} onClick={() => set(kind, strokesOf(values, [])[kind].filter((_, j) => j !== k))}>
+            <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label={`Take ${name.toLowerCase()} ${k + 1} out`} onClick={() => set(kind, strokesOf(values, [])[kind].filter((_, j) => j !== k))}>
               <X size={13} aria-hidden />
             </button>
           </div>
