@@ -137,7 +137,6 @@ test('quads are laid on a part, which steps back, and its file holds them; cells
   // Two cells on the floor, of six places: the shared side is clicked once more.
   await panel.getByRole('button', { name: 'Cells by hand', exact: true }).click();
   const drawing = page.getByRole('form', { name: 'Cells by hand' });
-  await drawing.getByLabel('Onto').selectOption({ label: 'tray, quads' });
   for (const [x, y] of [[30, 20], [60, 20], [60, 50], [30, 50]] as const) await clickPart(page, [x, y, 0]);
   await expect(drawing.getByRole('button', { name: /^Cells by hand/ })).toBeEnabled();
   for (const [x, y] of [[60, 20], [90, 20]] as const) await clickPart(page, [x, y, 0]);

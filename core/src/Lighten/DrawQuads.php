@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Lighten;
 
+use Emberstone\Core\Algorithms\Quads\CellMesh;
 use Emberstone\Core\Algorithms\Quads\CellUntangling;
 use Emberstone\Core\Algorithms\Search\TriangleBvh;
 use Emberstone\Core\Algorithms\Search\TriangleFeet;
@@ -120,13 +121,7 @@ final class DrawQuads implements MakesNew, Operation
      */
     private static function facing(array $cell, array $P, array $face, array $crosses): array
     {
-        $last = $cell[3] ?? $cell[0];
-        $u = $w = [];
-        for ($c = 0; $c < 3; $c++) {
-            $u[] = $P[3 * $cell[2] + $c] - $P[3 * $cell[0] + $c];
-            $w[] = $P[3 * $last + $c] - $P[3 * $cell[1] + $c];
-        }
-        $n = [$u[1] * $w[2] - $u[2] * $w[1], $u[2] * $w[0] - $u[0] * $w[2], $u[0] * $w[1] - $u[1] * $w[0]];
+        $n = CellMesh::normal($P, $cell);
         $sum = 0.0;
         foreach ($cell as $v) {
             $o = 3 * $face[$v];

@@ -21,7 +21,7 @@ final readonly class DrawQuadsParameters
         public array $points,
         #[Param('Cells', 'Each names three or four of the points, counted from 0.', picks: 'recipe')]
         public array $faces,
-        #[Param('Onto', 'The body that the points cling to.', picks: 'mesh', empty: 'the only one')]
+        #[Param('Onto', 'The body that the points cling to.', picks: 'ground', empty: 'the only one')]
         public ?string $onto = null,
         #[Param('Name', 'Of the new body.')]
         public string $name = 'Drawn',
@@ -40,13 +40,13 @@ final readonly class DrawQuadsParameters
         }
     }
 
-    /** @return list<array{float, float, float}> */
+    /** @return list<array{float, float, float}> the points, mm of the project */
     public function places(): array
     {
         return Places::checked('points', $this->points);
     }
 
-    /** @return list<list<int>> */
+    /** @return list<list<int>> three or four numbers of points each */
     public function cells(): array
     {
         return array_map(array_values(...), array_values($this->faces));

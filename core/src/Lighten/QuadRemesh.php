@@ -55,6 +55,14 @@ final class QuadRemesh implements MakesNew, Operation
     /** Of the deviation asked for: what cells are laid for anew, as chords leave the surface with the square of their length. */
     private const AIM = 0.8;
 
+    /** By how much sides become shorter in one try: no less, as the distance may hang on one place, and no more, as it falls. */
+    private const LONGEST = 0.85;
+
+    private const SHORTEST = 0.35;
+
+    /** How much shorter than asked for sides may become for the sake of the deviation: 64 times the cells. */
+    private const FINEST = 8.0;
+
     /** Rounds of moving vertices: of the layout, so that cells are cut in good places, and of the result. */
     private const LAYOUT_ROUNDS = 10;
 
@@ -149,6 +157,7 @@ final class QuadRemesh implements MakesNew, Operation
         $ground = self::ground($mesh, $name);
         $tree = TriangleBvh::of($ground->positions, $ground->faces);
         $tries = $parameters->deviation === null ? 1 : self::TRIES;
+        $asked = $edge;
         for ($try = 0; ; $try++) {
             $part = new PartProgress($progress, 1.0 - 0.5 ** $try, $try + 1 === $tries ? 1.0 : 1.0 - 0.5 ** ($try + 1));
             [$cells, $relaxation] = $this->cells($ground, $tree, $parameters, $edge, $part);
@@ -158,15 +167,22 @@ final class QuadRemesh implements MakesNew, Operation
             if ($parameters->deviation === null || $distance <= $parameters->deviation || $try + 1 >= $tries) {
                 break;
             }
-            $edge *= max(0.35, min(0.85, sqrt(self::AIM * $parameters->deviation / $distance)));
+            $shorter = $edge * max(self::SHORTEST, min(self::LONGEST, sqrt(self::AIM * $parameters->deviation / $distance)));
+            if ($shorter < $asked / self::FINEST || array_sum(Measure::areas($ground->positions, $ground->faces)) / $shorter ** 2 > self::MOST_CELLS) {
+                break;
+            }
+            $edge = $shorter;
         }
         if ($parameters->deviation !== null && $distance > $parameters->deviation) {
             $notes[] = sprintf('%s lies up to %s off, more than asked. Give shorter sides, or allow more deviation.', $name, Format::mm($distance));
         }
         $folded = array_values(array_filter($cells->cells, fn (array $cell) => CellUntangling::quality($result->positions, $cell) <= 0.0));
-        if ($folded !== [] || $crossings > 0) {
-            $notes[] = sprintf('%s: %s%s. Give shorter sides, or repair the body first.', $name, $folded === [] ? Format::many($crossings, 'crossing').' left' : Format::many(count($folded), 'cell').' folded',
-                $folded === [] ? '' : vsprintf(', one at (%.1f, %.1f, %.1f)', array_slice($result->positions, 3 * $folded[0][0], 3)));
+        $left = [
+            ...($folded === [] ? [] : [Format::many(count($folded), 'cell').vsprintf(' folded, one at (%.1f, %.1f, %.1f)', array_slice($result->positions, 3 * $folded[0][0], 3))]),
+            ...($crossings === 0 ? [] : [Format::many($crossings, 'crossing').' left']),
+        ];
+        if ($left !== []) {
+            $notes[] = sprintf('%s: %s. Give shorter sides, or repair the body first.', $name, implode('; ', $left));
         }
         $progress->advance('verifying', 1.0);
 

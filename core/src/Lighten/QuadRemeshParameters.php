@@ -39,6 +39,7 @@ final readonly class QuadRemeshParameters
         self::checked('edges', $edges);
     }
 
+    /** What guides the cells, mm of the project. */
     public function strokes(): GuideStrokes
     {
         return new GuideStrokes(self::checked('flow', $this->flow), self::checked('edges', $this->edges));

@@ -147,7 +147,7 @@ final class Catalogue
             $about = $class::about();
             $specs = ParamSpec::ofClass($about->parameters);
             // Where picks say what it works on, nothing else need say it.
-            $isPicked = array_filter($specs, fn (ParamSpec $spec) => in_array($spec->param->picks, ['items', 'region'], true) || ($spec->required && in_array($spec->param->picks, ['names', 'selection'], true))) !== [];
+            $isPicked = array_filter($specs, fn (ParamSpec $spec) => in_array($spec->param->picks, ['items', 'region', 'ground'], true) || ($spec->required && in_array($spec->param->picks, ['names', 'selection'], true))) !== [];
 
             return [
                 'name' => $about->name, 'stage' => $about->stage->value, 'label' => $about->label, 'help' => $about->help, 'needs' => $about->needs, 'looksOnly' => $about->looksOnly,

@@ -10,6 +10,8 @@ namespace Emberstone\Core\Algorithms\HalfEdge;
  * Half-edge 4 t + c of face t leads from its corner c to the next; the fourth number of a face is 0 for one that is gone, else 1 + its label. Vertices and faces that go leave gaps
  * until taken() reads the mesh out. Everything is public: kernels walk the lists themselves.
  *
+ * Long because splitting, collapsing and flipping are written out on the arrays, without calls: kernels do them millions of times.
+ *
  * Source    half-edges in arrays after Campagna, Kobbelt & Seidel 1998 (directed edges); legality of collapses: Dey, Edelsbrunner, Guha & Nekhayev 1999 (link condition).
  *
  * @internal

@@ -30,7 +30,11 @@ final class CellMesh
     ) {
     }
 
-    /** @param  list<array{int, int, int, int}>  $cells  of vertices of the mesh */
+    /**
+     * The vertices that cells use, and what lines of the mesh they and their sides lie on.
+     *
+     * @param  list<array{int, int, int, int}>  $cells  of vertices of the mesh
+     */
     public static function of(EditableMesh $mesh, array $cells): self
     {
         $at = [];
@@ -62,9 +66,33 @@ final class CellMesh
         return new self($positions, $cells, $lines, $edgeLines);
     }
 
+    /** The key of an edge, whichever way round it is named. */
     public static function edge(int $a, int $b): int
     {
         return $a < $b ? $a << 32 | $b : $b << 32 | $a;
+    }
+
+    /**
+     * The normal of a cell: the product of its diagonals, twice its area long; of a triangle that of two sides.
+     *
+     * @param  array<int, float>  $P  flat xyz
+     * @param  array<int, int>  $cell  three or four vertices; the fourth may be -1
+     * @return array{float, float, float}
+     */
+    public static function normal(array $P, array $cell): array
+    {
+        $a = 3 * $cell[0];
+        $b = 3 * $cell[1];
+        $c = 3 * $cell[2];
+        $d = ($cell[3] ?? -1) < 0 ? $a : 3 * $cell[3];
+        $ux = $P[$c] - $P[$a];
+        $uy = $P[$c + 1] - $P[$a + 1];
+        $uz = $P[$c + 2] - $P[$a + 2];
+        $vx = $P[$d] - $P[$b];
+        $vy = $P[$d + 1] - $P[$b + 1];
+        $vz = $P[$d + 2] - $P[$b + 2];
+
+        return [$uy * $vz - $uz * $vy, $uz * $vx - $ux * $vz, $ux * $vy - $uy * $vx];
     }
 
     /** Every cell cut into as many four-sided ones as it has corners, by lines from its middle to those of its sides (the topology of Catmull & Clark 1978). */

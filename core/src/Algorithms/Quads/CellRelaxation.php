@@ -320,19 +320,7 @@ final class CellRelaxation
         $P = $mesh->positions;
         $normals = array_fill(0, count($P), 0.0);
         foreach ($mesh->cells as $cell) {
-            $a = 3 * $cell[0];
-            $b = 3 * $cell[1];
-            $c = 3 * $cell[2];
-            $d = $cell[3] < 0 ? $a : 3 * $cell[3];
-            $ux = $P[$c] - $P[$a];
-            $uy = $P[$c + 1] - $P[$a + 1];
-            $uz = $P[$c + 2] - $P[$a + 2];
-            $vx = $P[$d] - $P[$b];
-            $vy = $P[$d + 1] - $P[$b + 1];
-            $vz = $P[$d + 2] - $P[$b + 2];
-            $x = $uy * $vz - $uz * $vy;
-            $y = $uz * $vx - $ux * $vz;
-            $z = $ux * $vy - $uy * $vx;
+            [$x, $y, $z] = CellMesh::normal($P, $cell);
             foreach ($cell as $v) {
                 if ($v >= 0) {
                     $normals[3 * $v] += $x;

@@ -84,20 +84,7 @@ final class CellUntangling
     public static function quality(array $P, array $cell): float
     {
         $n = $cell[3] < 0 ? 3 : 4;
-        // The normal of the whole, from its diagonals, or two of its sides.
-        $a = 3 * $cell[0];
-        $b = 3 * $cell[1];
-        $c = 3 * $cell[2];
-        $d = $n === 4 ? 3 * $cell[3] : $a;
-        $ux = $P[$c] - $P[$a];
-        $uy = $P[$c + 1] - $P[$a + 1];
-        $uz = $P[$c + 2] - $P[$a + 2];
-        $vx = $P[$d] - $P[$b];
-        $vy = $P[$d + 1] - $P[$b + 1];
-        $vz = $P[$d + 2] - $P[$b + 2];
-        $nx = $uy * $vz - $uz * $vy;
-        $ny = $uz * $vx - $ux * $vz;
-        $nz = $ux * $vy - $uy * $vx;
+        [$nx, $ny, $nz] = CellMesh::normal($P, $cell);
         $length = sqrt($nx * $nx + $ny * $ny + $nz * $nz);
         if ($length < 1e-300) {
             return -1.0;
@@ -185,14 +172,8 @@ final class CellUntangling
     {
         $n = [0.0, 0.0, 0.0];
         foreach ($this->cellsAt[$v] as $k) {
-            $cell = $this->mesh->cells[$k];
-            $d = $cell[3] < 0 ? $cell[0] : $cell[3];
-            $u = $w = [];
-            for ($c = 0; $c < 3; $c++) {
-                $u[] = $P[3 * $cell[2] + $c] - $P[3 * $cell[0] + $c];
-                $w[] = $P[3 * $d + $c] - $P[3 * $cell[1] + $c];
-            }
-            $n = [$n[0] + $u[1] * $w[2] - $u[2] * $w[1], $n[1] + $u[2] * $w[0] - $u[0] * $w[2], $n[2] + $u[0] * $w[1] - $u[1] * $w[0]];
+            [$x, $y, $z] = CellMesh::normal($P, $this->mesh->cells[$k]);
+            $n = [$n[0] + $x, $n[1] + $y, $n[2] + $z];
         }
         $length = max(1e-300, sqrt($n[0] ** 2 + $n[1] ** 2 + $n[2] ** 2));
         $n = [$n[0] / $length, $n[1] / $length, $n[2] / $length];

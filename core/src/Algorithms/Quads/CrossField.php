@@ -16,7 +16,7 @@ use Closure;
  */
 final class CrossField
 {
-    /** Rounds on each level. After six nothing that can be seen changes; the finest levels start from what the coarser found. */
+    /** Rounds on each level: a few, as each starts from what the coarser one found. Not tuned. */
     private const ROUNDS = 8;
 
     /** @param  Closure(float): void  $progress  told the share done */

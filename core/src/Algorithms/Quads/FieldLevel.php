@@ -44,6 +44,7 @@ final class FieldLevel
     ) {
     }
 
+    /** Vertices. */
     public function count(): int
     {
         return count($this->areas);

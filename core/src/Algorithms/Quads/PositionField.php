@@ -16,7 +16,7 @@ use Closure;
  */
 final class PositionField
 {
-    /** Rounds on each level: positions settle more slowly than directions. */
+    /** Rounds on each level: of the exact pedestal's vertices 3.2 % are irregular with 12, 3.0 % with 30. */
     private const ROUNDS = 30;
 
     /**

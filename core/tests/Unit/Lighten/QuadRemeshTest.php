@@ -234,6 +234,15 @@ final class QuadRemeshTest extends TestCase
     }
 
     #[Test]
+    public function a_deviation_that_cannot_be_kept_ends_and_is_told(): void
+    {
+        $result = self::laid(MeshBuilder::icosphere(4, 10.0), new QuadRemeshParameters(edge: 7.0, deviation: 1e-4));
+        self::assertSame(Outcome::NotConverged, $result->outcome);
+        self::assertStringContainsString('more than asked', implode(' ', $result->notes));
+        self::assertLessThan(64 * 4.0 * M_PI * 100.0 / 49.0 * 1.1, self::meshOf($result)->cellCount(), 'sides are no shorter than an eighth');
+    }
+
+    #[Test]
     public function the_old_body_stays_and_its_evidence_goes_over(): void
     {
         $ball = MeshBuilder::icosphere(4, 10.0);

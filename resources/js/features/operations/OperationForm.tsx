@@ -2,7 +2,7 @@ import { Eye, Play } from 'lucide-react';
 import { useEffect, useMemo, useRef } from 'react';
 import { api } from '../../api/client';
 import type { Fixture, OperationInfo } from '../../api/types';
-import { seconds } from '../../ui/format';
+import { count, seconds } from '../../ui/format';
 import { useView, useWorkspace } from '../../state/context';
 import { moduleOf } from '../../operations';
 import { datumsOf } from '../deliver/measured';
@@ -108,7 +108,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
       {fields
         .filter((p) => !isPicked(p) && p.choices.length !== 1 && !hasNoUse(operation.name, p, { values: { ...values, kind }, picks: picks.length, datumBy }))
         .map((p) => (
-          <ParameterField key={p.name} parameter={p} value={filled[p.name]} placeholder={(p.name === 'name' ? (name ?? p.empty) : p.empty) || undefined} names={p.picks === 'against' || p.picks === 'mesh' ? data.snapshot.bodies.filter((b) => b.kind === 'mesh') : names} onChange={(v) => set(p.name, v)} />
+          <ParameterField key={p.name} parameter={p} value={filled[p.name]} placeholder={(p.name === 'name' ? (name ?? p.empty) : p.empty) || undefined} names={p.picks === 'against' || p.picks === 'mesh' || p.picks === 'ground' ? data.snapshot.bodies.filter((b) => b.kind === 'mesh') : names} onChange={(v) => set(p.name, v)} />
         ))}
       {Fields ? <Fields values={values} set={set} parameters={parameters} bodies={bodies} on={on} /> : null}
       {operation.parameters.some((p) => p.picks === 'fixture') ? <FixturePicks value={values.fixture as Fixture | undefined} onChange={(fixture) => set('fixture', fixture)} /> : null}
@@ -141,7 +141,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
             (busy
               ? 'Waits for its turn behind the running step.'
               : estimate?.faces
-                ? `About ${Math.round(estimate.faces / 1000)} k faces, ${Math.round(estimate.memoryMb)} MB of memory. ${estimate.advice ?? ''}`
+                ? `About ${count(estimate.faces)} ${estimate.faces === 1 ? 'face' : 'faces'}, ${Math.round(estimate.memoryMb)} MB of memory. ${estimate.advice ?? ''}`
                 : '')}
         </p>
       </div>
