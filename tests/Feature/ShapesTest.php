@@ -47,6 +47,11 @@ final class ShapesTest extends TestCase
         $this->getJson("/api/projects/$project->id/artefacts/{$shapes['id']}/download?format=dxf")->assertNotFound();
 
         $this->step($project, 'add-datum', ['name' => 'Ball', 'shape' => ['find' => 'found', 'id' => 'shape-1']]);
+        // As STEP: the ball with its rim as a face, and the datum under the name that was given to it.
+        $project->update(['labels' => [$this->snapshot($project)['datums'][0]['id'] => 'Kugel für Ada']]);
+        $file = (string) file_get_contents($this->get("/api/projects/$project->id/bodies/{$snapshot['bodies'][0]['id']}/download?format=step")->assertOk()->baseResponse->getFile()->getPathname());
+        self::assertStringContainsString("'Kugel f\\X2\\00FC\\X0\\r Ada'", $file);
+        self::assertSame([2, 2], [substr_count($file, '=SPHERICAL_SURFACE('), substr_count($file, '=OPEN_SHELL(')]);
         [$datum] = $this->snapshot($project)['datums'];
         self::assertSame(['sphere', $snapshot['bodies'][0]['id']], [$datum['kind'], $datum['bodyId']]);
         self::assertEqualsWithDelta(10.0, $datum['radius'], 0.01);

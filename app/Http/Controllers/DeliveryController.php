@@ -12,12 +12,16 @@ use Emberstone\Core\Deliver\Delivery;
 use Emberstone\Core\Deliver\Handover\HandedOver;
 use Emberstone\Core\Deliver\HeightPictures;
 use Emberstone\Core\Deliver\SectionDrawing;
+use Emberstone\Core\Deliver\StepModel;
 use Emberstone\Core\Exchange\Dxf;
 use Emberstone\Core\Exchange\Formats;
 use Emberstone\Core\Exchange\Svg;
 use Emberstone\Core\Foundation\Names;
 use Emberstone\Core\Foundation\Unit;
+use Emberstone\Core\Foundation\UnsuitableInput;
+use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Artefact;
+use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Datum;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
@@ -37,9 +41,32 @@ final class DeliveryController
         $folder = storage_path('deliveries');
         is_dir($folder) || mkdir($folder, 0770, true);
         $path = "$folder/".bin2hex(random_bytes(8)).'.'.$data['format'];
-        Delivery::write($path, $workbench->body($row)->placed(), $project->briefValue(), $this->frame($project, $data['frame'] ?? null));
+        $held = $workbench->body($row);
+        $placed = $held->placed();
+        $name = $project->labels[$body] ?? $row['name'];
+        $frame = $this->frame($project, $data['frame'] ?? null);
+        if ($data['format'] === 'step') {
+            abort_unless($placed instanceof TriangleMesh, 422, 'A cloud cannot be written as STEP: fuse it to a surface first.');
+            file_put_contents($path, $this->stepModel($name, $held, $placed, $project, $workbench, $frame));
+        } else {
+            Delivery::write($path, $placed, $project->briefValue(), $frame);
+        }
 
-        return response()->download($path, self::fileName($project->labels[$body] ?? $row['name'], $data['format']))->deleteFileAfterSend();
+        return response()->download($path, self::fileName($name, $data['format']))->deleteFileAfterSend();
+    }
+
+    /** A body with its shapes, datums and sections, under the names that were given to them. */
+    private function stepModel(string $name, Body $body, TriangleMesh $placed, Project $project, Workbench $workbench, ?Datum $frame): string
+    {
+        $snapshot = $project->snapshot();
+        $named = fn (array $row) => ['name' => $project->labels[$row['id']] ?? $row['name']] + $row;
+        $artefacts = array_map(fn (array $row) => $workbench->artefact($named($row)), array_values(array_filter($snapshot['artefacts'], fn (array $row) => ($row['bodyId'] ?? null) === $body->id)));
+        $datums = array_map(fn (array $row) => Datum::fromArray($named($row)), $snapshot['datums']);
+        try {
+            return StepModel::of($name, $body, $placed, $artefacts, array_values($datums), $project->briefValue(), $frame)->bytes;
+        } catch (UnsuitableInput $refused) {
+            abort(422, $refused->getMessage());
+        }
     }
 
     /** Formats of what was handed over: its report, and one zip of all. */

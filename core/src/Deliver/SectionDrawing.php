@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Deliver;
 
+use Emberstone\Core\Algorithms\Brep\EdgeCurve;
 use Emberstone\Core\Exchange\Drawing;
 use Emberstone\Core\Foundation\Format;
 use Emberstone\Core\Foundation\Unit;
@@ -100,6 +101,37 @@ final class SectionDrawing
         }
 
         return new Drawing($layers, $unit);
+    }
+
+    /**
+     * The curves where they stand in the project, in mm: what was made lines and arcs as such, others from point to point.
+     *
+     * @return list<EdgeCurve>
+     */
+    public static function inSpace(Artefact $artefact): array
+    {
+        $curves = [];
+        foreach (self::planes($artefact) as $plane) {
+            $normal = $artefact->placement->pose->direction($plane['normal']);
+            foreach ($plane['curves'] as $curve) {
+                $points = array_map(fn (array $at) => $artefact->placement->point([$at[0], $at[1], $at[2]]), array_chunk($curve['points'], 3));
+                if (count($points) < 2) {
+                    continue;
+                }
+                if (! isset($curve['pieces'])) {
+                    $curves[] = EdgeCurve::polyline([...$points, ...($curve['closed'] ? [$points[0]] : [])]);
+
+                    continue;
+                }
+                for ($k = 1; $k < count($curve['pieces']); $k++) {
+                    [$from, $to] = [$points[$curve['pieces'][$k - 1][0]], $points[$curve['pieces'][$k][0]]];
+                    $bulge = $curve['pieces'][$k][1];
+                    $curves[] = $bulge === 0.0 ? EdgeCurve::line($from, $to) : EdgeCurve::arc($from, $to, $normal, $bulge);
+                }
+            }
+        }
+
+        return $curves;
     }
 
     /** Every point of every curve as a line of text: the plane, the number of the curve, whether it is closed, and where the point is in the project, in a unit. */

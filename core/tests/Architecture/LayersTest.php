@@ -48,6 +48,7 @@ final class LayersTest extends TestCase
         'Remeshing' => ['Linear', 'Search', 'HalfEdge', 'Surface'],
         'Quads' => ['Search', 'HalfEdge', 'Surface', 'Remeshing'],
         'Shapes' => ['Linear', 'HalfEdge', 'Surface', 'Fitting'],
+        'Brep' => ['Linear', 'HalfEdge', 'Surface', 'Shapes'],
         'Cutting' => ['Predicates', 'Search', 'HalfEdge', 'Surface'],
         'Field' => ['Search', 'HalfEdge', 'Surface', 'Remeshing'],
     ];

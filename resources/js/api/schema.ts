@@ -974,8 +974,8 @@ export interface OperationParameters {
     plane: Record<string, unknown> | string;
   };
   'deliver': {
-    /** Every body comes as a file of each. */
-    formats?: ('stl' | 'obj' | 'ply' | '3mf' | 'glb' | 'off')[];
+    /** Every body comes as a file of each; as STEP with its shapes, datums and sections. */
+    formats?: ('stl' | 'obj' | 'ply' | '3mf' | 'glb' | 'off' | 'step')[];
     /** Who gets it; it stands on the report. */
     for?: string;
     /** One zip with the files, the report and their sums. */

@@ -9,6 +9,7 @@ use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Deliver\Delivery;
 use Emberstone\Core\Deliver\Figures;
 use Emberstone\Core\Deliver\SectionDrawing;
+use Emberstone\Core\Deliver\StepModel;
 use Emberstone\Core\Exchange\Dxf;
 use Emberstone\Core\Exchange\Svg;
 use Emberstone\Core\Foundation\Format;
@@ -71,7 +72,7 @@ final class Deliver implements Operation
             throw UnsuitableInput::because('There is no body to hand over: fuse the passes first, or bring in a mesh.');
         }
         $brief = $parameters->brief();
-        $files = $parts = $taken = [];
+        $files = $parts = $taken = $notes = [];
         $folder = sys_get_temp_dir().'/emberstone-deliver-'.bin2hex(random_bytes(8));
         mkdir($folder, 0700);
         try {
@@ -79,9 +80,17 @@ final class Deliver implements Operation
                 $part = new PartProgress($progress, $k / count($bodies), ($k + 1) / count($bodies));
                 $placed = $body->placed();
                 foreach ($placed instanceof TriangleMesh ? $parameters->formats : ['ply'] as $format) {
+                    $name = $parameters->nameOf($body->id, $body->name);
+                    if ($format === 'step' && $placed instanceof TriangleMesh) {
+                        $model = StepModel::of($name, $body, $placed, $workpiece->artefacts, $workpiece->datums, $brief);
+                        array_push($notes, ...$model->notes);
+                        $files[] = self::file(self::name($name, $format, $taken), $model->bytes);
+
+                        continue;
+                    }
                     $path = "$folder/file.$format";
                     Delivery::write($path, $placed, $brief);
-                    $files[] = self::file(self::name($parameters->nameOf($body->id, $body->name), $format, $taken), (string) file_get_contents($path));
+                    $files[] = self::file(self::name($name, $format, $taken), (string) file_get_contents($path));
                     unlink($path);
                 }
                 $part->advance('writing files', 0.2);
@@ -99,7 +108,7 @@ final class Deliver implements Operation
         return new Result(
             $workpiece->withArtefacts([...$workpiece->artefacts, new Artefact($name, $name, HandedOver::KIND, $data, Placement::of(1.0, RigidTransform::identity()))]),
             sprintf('%s, %s MB%s', Format::many(count($data['files']), 'file'), Format::plain(max(0.1, $bytes / 1e6), 1), $parameters->for === '' ? '' : " for $parameters->for"),
-            [], ['files' => count($data['files']), 'bytes' => $bytes],
+            [], ['files' => count($data['files']), 'bytes' => $bytes], $notes,
         );
     }
 

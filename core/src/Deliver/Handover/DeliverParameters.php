@@ -11,7 +11,7 @@ use Emberstone\Core\Operation\Param;
 /** What `deliver` takes: each parameter says in its #[Param] what it is, its unit and its range. */
 final readonly class DeliverParameters
 {
-    public const FORMATS = ['stl', 'obj', 'ply', '3mf', 'glb', 'off'];
+    public const FORMATS = ['stl', 'obj', 'ply', '3mf', 'glb', 'off', 'step'];
 
     /**
      * @param  array<int, string>  $formats  of FORMATS; clouds come as PLY whatever is said
@@ -23,7 +23,7 @@ final readonly class DeliverParameters
      *                                          with Z up when null
      */
     public function __construct(
-        #[Param('Formats', 'Every body comes as a file of each.', choices: self::FORMATS)]
+        #[Param('Formats', 'Every body comes as a file of each; as STEP with its shapes, datums and sections.', choices: self::FORMATS)]
         public array $formats = ['stl'],
         #[Param('For', 'Who gets it; it stands on the report.')]
         public string $for = '',

@@ -1,6 +1,6 @@
 import { Download } from 'lucide-react';
 import { useState } from 'react';
-import type { ArtefactItem } from '../../api/types';
+import type { ArtefactItem, BodyItem } from '../../api/types';
 import { useWorkspace } from '../../state/context';
 import { Measurements } from './Measurements';
 
@@ -54,6 +54,19 @@ function Deliveries() {
   );
 }
 
+/** Flat faces for which the server still writes STEP; see Deliver\StepModel. */
+const MOST_FLATS = 300_000;
+
+const hasShapes = (body: BodyItem, artefacts: readonly ArtefactItem[]): boolean => artefacts.some((a) => a.kind === 'shapes' && a.bodyId === body.id);
+
+const isHeavyForStep = (body: BodyItem, artefacts: readonly ArtefactItem[]): boolean => !hasShapes(body, artefacts) && body.faces > MOST_FLATS;
+
+/** What a STEP file of a body holds, or why there is none. */
+function aboutStep(body: BodyItem, artefacts: readonly ArtefactItem[]): string {
+  if (hasShapes(body, artefacts)) return 'STEP holds its found shapes as faces, with its datums and sections.';
+  return isHeavyForStep(body, artefacts) ? 'For STEP, find its shapes first, or make it lighter: as flat faces alone it is too heavy.' : 'STEP holds flat faces only, as no shapes were found on it.';
+}
+
 /** The files handed over, in the brief's unit and with its axis up. */
 export function DeliverPanel() {
   const { data, projectId } = useWorkspace();
@@ -91,12 +104,13 @@ export function DeliverPanel() {
           <p className="mb-2 font-semibold">{body.name}</p>
           {openLines(body.id).length > 0 ? <p className="mb-2 text-warning">Its ready card still has {openLines(body.id).length === 1 ? 'one open line' : `${openLines(body.id).length} open lines`}: {openLines(body.id).map((l) => l.label.toLowerCase()).join(', ')}.</p> : null}
           <div className="grid grid-cols-2 gap-1">
-            {(body.kind === 'mesh' ? ['stl', 'obj', 'ply', '3mf', 'glb'] : ['ply', 'obj', 'e57']).map((format) => (
+            {(body.kind === 'mesh' ? ['stl', 'obj', 'ply', '3mf', 'glb', ...(isHeavyForStep(body, artefacts) ? [] : ['step'])] : ['ply', 'obj', 'e57']).map((format) => (
               <a key={format} className="btn btn-sm" href={`/api/projects/${projectId}/bodies/${body.id}/download?format=${format}${frame ? `&frame=${frame.id}` : ''}`} download>
                 <Download size={13} aria-hidden /> {format.toUpperCase()}
               </a>
             ))}
           </div>
+          {body.kind === 'mesh' ? <p className="mt-1 opacity-85">{aboutStep(body, artefacts)}</p> : null}
         </div>
       ))}
       {sections.map((artefact) => (
