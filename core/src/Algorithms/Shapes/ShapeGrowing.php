@@ -27,7 +27,7 @@ final class ShapeGrowing
     /** The tolerance is this many times the noise. */
     private const WIDE = 4.0;
 
-    /** The tolerance is at least this many times what facets lie inside of a round surface: those who go around have some to either side. */
+    /** The tolerance is at least this many times what facets lie inside of a round surface: those who go around have some to either side. Flats of what is round are planes where only planes are asked for. */
     private const FACETED = 2.0;
 
     /** The tolerance of a mesh without noise, as a share of its size: what is left of single precision in files. */
@@ -144,7 +144,7 @@ final class ShapeGrowing
     public static function over(FaceField $field, array $counts, array $kinds, ?float $tolerance, float $share, callable $breathe): array
     {
         $work = new self($field, $counts, $kinds);
-        $work->tolerance = $tolerance ?? max(self::WIDE * $field->noise(), self::FACETED * $field->sagitta(), self::EXACT * BoundingBox::of($field->p)->diagonal());
+        $work->tolerance = $tolerance ?? max(self::WIDE * $field->noise(), $kinds === ['plane'] ? 0.0 : self::FACETED * $field->sagitta(), self::EXACT * BoundingBox::of($field->p)->diagonal());
         $work->noise = $work->tolerance / self::WIDE;
         $work->allowed = 0.5 * (float) $tolerance;
         $work->least = $share * array_sum($field->areas);
