@@ -91,7 +91,8 @@ final class Capture extends Model
                 file_put_contents(sprintf('%s/%06d.frame', $this->folder(), $number), $bytes);
                 $coverage = $this->coverageSoFar();
                 $coverage->add($frame->placed());
-                file_put_contents($this->folder().'/coverage', $coverage->toBytes());
+                // Looked at while the next frame comes: whoever reads it finds the one before or this one, whole.
+                File::replace($this->folder().'/coverage', $coverage->toBytes());
                 $this->coverage = $coverage->figures();
             }
             $this->update([
