@@ -59,6 +59,7 @@ Route::middleware('auth')->group(function (): void {
             Route::post('estimate', [PreviewController::class, 'estimate']);
             Route::post('datum-preview', [PreviewController::class, 'datum']);
             Route::post('datum-kind', [PreviewController::class, 'kind']);
+            Route::post('measure-preview', [PreviewController::class, 'measure']);
             Route::post('length-preview', [PreviewController::class, 'lengths']);
             Route::post('pair-preview', [PreviewController::class, 'pairs']);
             Route::post('frame-preview', [PreviewController::class, 'frame']);

@@ -43,9 +43,12 @@ final class StepWork
         $result = $watch(fn () => $operation($workpiece, $asked->parameters, $working));
         $snapshot = $this->workbench->merged($before, $workpiece, $result, $step, isPart: $on !== null);
 
+        // What was measured is told from what became of it later by the bodies as they were.
+        $measuredOn = isset($result->after['measurements']) ? ['measuredOn' => array_map(fn (array $row) => ['id' => $row['id'], 'blob' => $row['blob'], 'transform' => $row['transform']], array_values($snapshot['bodies']))] : [];
+
         return [
             'snapshot' => $watch(fn () => $this->workbench->withFigures($snapshot, $before, $checking, $needs === 'places')),
-            'figures' => ['headline' => $result->headline, 'before' => $result->before, 'after' => $result->after, 'notes' => $result->notes, 'outcome' => $result->outcome->value, 'maps' => $this->workbench->maps($result)],
+            'figures' => ['headline' => $result->headline, 'before' => $result->before, 'after' => $result->after + $measuredOn, 'notes' => $result->notes, 'outcome' => $result->outcome->value, 'maps' => $this->workbench->maps($result)],
         ];
     }
 }

@@ -75,6 +75,34 @@ final class PreviewTest extends TestCase
     }
 
     #[Test]
+    public function clicks_say_what_can_be_measured_of_them_and_what_it_comes_to(): void
+    {
+        $project = $this->withOpenBall();
+        $click = ['body' => $project->snapshot()['bodies'][0]['id'], 'face' => 100, 'at' => [0, 0, 10]];
+        $one = $this->ask($project, 'measure-preview', ['of' => [$click]])->assertOk()->json();
+        self::assertSame(['sphere', ['diameter'], 'diameter', null], [$one['things'][0]['fit'], $one['offered'], $one['kind'], $one['why']]);
+        self::assertStringStartsWith('20.0', $one['measured']['words']);
+        self::assertCount(2, $one['measured']['line']);
+        $this->ask($project, 'steps', ['operation' => 'add-datum', 'parameters' => ['name' => 'table', 'kind' => 'plane', 'typed' => ['origin' => [0, 0, -14], 'direction' => [0, 0, 1]]]])->assertAccepted();
+        $datum = $project->refresh()->snapshot()['datums'][0]['id'];
+        $two = $this->ask($project, 'measure-preview', ['of' => [$click, $datum]])->assertOk()->json();
+        self::assertSame('distance', $two['kind']);
+        self::assertEqualsWithDelta(14.0, (float) $two['measured']['words'], 0.1);
+        // The place itself, where that was said.
+        $place = $this->ask($project, 'measure-preview', ['of' => [['fit' => 'point'] + $click, $datum]])->assertOk()->json();
+        self::assertStringStartsWith('24.000', $place['measured']['words']);
+        self::assertStringContainsString('no direction', (string) $this->ask($project, 'measure-preview', ['of' => [['fit' => 'point'] + $click, $datum], 'kind' => 'angle'])->assertOk()->json('why'));
+        $this->ask($project, 'measure-preview', ['of' => [['fit' => 'torus'] + $click]])->assertUnprocessable();
+        $this->ask($project, 'measure-preview', ['of' => [['face' => 1]]])->assertUnprocessable();
+        $this->ask($project, 'measure-preview', ['of' => ['gone']])->assertUnprocessable();
+        // As a step it is known on which bodies it was taken.
+        $this->ask($project, 'steps', ['operation' => 'measure', 'parameters' => ['kind' => 'diameter', 'of' => [['at' => [0, 0, 10], 'fit' => 'sphere']]]])->assertAccepted();
+        $after = $project->refresh()->head?->figures['after'] ?? [];
+        self::assertEqualsWithDelta(20.0, $after['measurements'][0]['value'], 0.05);
+        self::assertSame($project->snapshot()['bodies'][0]['blob'], $after['measuredOn'][0]['blob']);
+    }
+
+    #[Test]
     public function a_datum_question_without_sense_is_refused_in_words(): void
     {
         $project = $this->withOpenBall();

@@ -111,6 +111,9 @@ final class Border
                 'kind' => Shape::choice(['plane', 'cylinder', 'cone', 'sphere']), 'hold' => Shape::map(Shape::anything())->nullable()->optional(),
             ]),
             "POST $project/datum-kind" => Exchange::answers($named('DatumKindFound'))->takes($atAFace),
+            "POST $project/measure-preview" => Exchange::answers($named('MeasurePreview'))->takes([
+                'of' => Shape::listOf(Shape::anything(), 1, 2)->about('ids of datums, or clicks: {"body", "face", "at", "fit"}, where fit left out is what suits best'), 'kind' => Shape::text(20)->nullable()->optional(),
+            ]),
             "POST $project/length-preview" => Exchange::answers($named('LengthPreview'))->takes(['lengths' => Shape::listOf(Shape::anything(), 1, 100)]),
             "POST $project/pair-preview" => Exchange::answers($named('PairPreview'))->takes(['pairs' => Shape::listOf(Shape::anything(), 1, 200), 'moving' => Shape::uuid()->nullable()->optional()]),
             "POST $project/frame-preview" => Exchange::answers($named('FramePreview'))->takes(array_map(fn () => Shape::anything()->optional(), array_flip(['first', 'firstAs', 'second', 'secondAs', 'third', 'offset']))),

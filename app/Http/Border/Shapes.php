@@ -343,6 +343,13 @@ final class Shapes
                 'outside' => Shape::listOf(Shape::number())->about('how far the middle of each face lies outside the datum, mm'),
             ]),
             'DatumKindFound' => Shape::object(['kind' => Shape::words(), 'rms' => Shape::map(Shape::number())]),
+            'MeasurePreview' => Shape::object([
+                'things' => Shape::listOf(Shape::object(['fit' => Shape::words()->about('what was fitted around a click, or the kind of a datum'), 'words' => Shape::words()])),
+                'offered' => Shape::listOf(Shape::words())->about('kinds of measurements that can be taken of them, the likely one first'),
+                'kind' => Shape::words()->about('the one that was asked for, or the likely one'),
+                'measured' => Shape::object(['words' => Shape::words(), 'line' => Shape::listOf($place)])->nullable()->about('null where it takes more than a moment, and where it cannot be told'),
+                'why' => Shape::words()->nullable()->about('why it cannot be told, in words'),
+            ]),
             'LengthPreview' => Shape::object([
                 'factor' => Shape::number(0),
                 'lengths' => Shape::listOf(Shape::object(['measured' => Shape::number(), 'actual' => Shape::number(), 'residual' => Shape::number()])),

@@ -12,8 +12,13 @@ use Emberstone\Core\Datums\FitConstraint;
 use Emberstone\Core\Datums\FitDatum;
 use Emberstone\Core\Datums\FrameCheck;
 use Emberstone\Core\Datums\KindOfShape;
+use Emberstone\Core\Datums\SurfaceSeed;
+use Emberstone\Core\Deliver\Measuring\DatumGauge;
+use Emberstone\Core\Deliver\Measuring\MeasureParameters;
 use Emberstone\Core\Exchange\Blob;
 use Emberstone\Core\Exchange\OpenBlob;
+use Emberstone\Core\Foundation\Format;
+use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\Placement;
 use Emberstone\Core\Operation\Datum;
@@ -28,6 +33,7 @@ use Emberstone\Core\Register\PairPoints;
 use Emberstone\Core\Register\PairPointsParameters;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
+use Illuminate\Validation\Rule;
 use Illuminate\Validation\ValidationException;
 
 /** Short questions, answered within the request. */
@@ -74,6 +80,52 @@ final class PreviewController
         [$blob, $placement] = $this->place($project, $blobs, $data);
 
         return response()->json(KindOfShape::around($blob, $placement, $data['face'], (float) $data['angle']));
+    }
+
+    /** What is measured between datums and clicks on the part: the likely kind, and the value where it takes but a moment. */
+    public function measure(Request $request, Project $project, BlobStore $blobs): JsonResponse
+    {
+        $data = Border::sent($request);
+        $datums = array_map(Datum::fromArray(...), $project->snapshot()['datums']);
+        $things = array_map(fn (mixed $one) => is_string($one) ? Datum::among($datums, 'of', $one) : $this->clicked($project, $blobs, is_array($one) ? $one : []), $data['of']);
+        $offered = DatumGauge::offered($things);
+        $kind = $data['kind'] ?? $offered[0];
+        [$measured, $why] = [null, null];
+        try {
+            $measured = match (true) {
+                $kind === 'diameter' => DatumGauge::diameter($things[0]),
+                $kind === 'distance' && isset($things[1]) => DatumGauge::distance($things[0], $things[1], null),
+                $kind === 'angle' && isset($things[1]) => DatumGauge::angle($things[0], $things[1]),
+                default => null,
+            };
+        } catch (InvalidParameter|UnsuitableInput $refused) {
+            $why = $refused->getMessage();
+        }
+
+        return response()->json([
+            'things' => array_map(fn (Datum $one) => ['fit' => $one->kind, 'words' => $one->rms > 0.0 ? $one->name.', fit error '.Format::mm($one->rms) : $one->name], $things), 'offered' => $offered, 'kind' => $kind,
+            'measured' => $measured === null ? null : ['words' => $measured->inWords(), 'line' => $measured->line], 'why' => $why,
+        ]);
+    }
+
+    /**
+     * What lies around a click: what was said, or what suits best; the place itself where nothing does.
+     *
+     * @param  array<array-key, mixed>  $click
+     */
+    private function clicked(Project $project, BlobStore $blobs, array $click): Datum
+    {
+        $valid = validator($click, ['body' => ['required', 'uuid'], 'face' => ['required', 'integer', 'min:0'], 'at' => ['required', 'array', 'size:3'], 'at.*' => ['required', 'numeric'], 'fit' => ['nullable', Rule::in(MeasureParameters::FITS)]])->validate();
+        [$blob, $placement] = $this->place($project, $blobs, $valid);
+        $at = array_map(floatval(...), array_values($valid['at']));
+        $point = new Datum('', 'Place', 'point', [$at[0], $at[1], $at[2]], made: 'typed');
+        try {
+            $fit = $valid['fit'] ?? KindOfShape::around($blob, $placement, (int) $valid['face'], SurfaceSeed::ANGLE)['kind'];
+
+            return $fit === 'point' ? $point : FitDatum::spread($blob, $placement, (int) $valid['face'], $fit, SurfaceSeed::ANGLE, ucfirst($fit), preview: true)['datum'];
+        } catch (UnsuitableInput $refused) {
+            return isset($valid['fit']) ? throw $refused : $point;
+        }
     }
 
     /**

@@ -4,17 +4,16 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Orient;
 
-use Emberstone\Core\Algorithms\Search\TriangleBvh;
 use Emberstone\Core\Datums\Construct;
 use Emberstone\Core\Datums\FitConstraint;
 use Emberstone\Core\Datums\FitDatum;
 use Emberstone\Core\Datums\ShapeMap;
+use Emberstone\Core\Datums\SurfaceSeed;
 use Emberstone\Core\Exchange\Blob;
 use Emberstone\Core\Exchange\OpenBlob;
 use Emberstone\Core\Foundation\Format;
 use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Foundation\UnsuitableInput;
-use Emberstone\Core\Geometry\Placement;
 use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Geometry\Vector3;
 use Emberstone\Core\Mesh\TriangleMesh;
@@ -152,17 +151,11 @@ final class AddDatum implements Operation
                 continue;
             }
             $blob = OpenBlob::bytes(Blob::encode($body->geometry));
-            $fit = FitDatum::brushed($blob, self::placement($blob, $body), $ranges, $parameters->kind, $parameters->name, held: self::held($workpiece, $parameters));
+            $fit = FitDatum::brushed($blob, SurfaceSeed::placement($blob, $body), $ranges, $parameters->kind, $parameters->name, held: self::held($workpiece, $parameters));
 
             return $fit['datum']->ofBody($body->id);
         }
         throw UnsuitableInput::because('The region names no face of a mesh that is there; brush over the surface again.');
-    }
-
-    /** From the blob's coordinates to the project's. */
-    private static function placement(OpenBlob $blob, Body $body): Placement
-    {
-        return $body->placement()->from($blob->head['origin']);
     }
 
     private function atSeed(Workpiece $workpiece, AddDatumParameters $parameters): Datum
@@ -171,49 +164,7 @@ final class AddDatum implements Operation
         if ($parameters->kind === 'point') {
             return FitDatum::fromPoints([[$seed[0], $seed[1], $seed[2]]], 'point', $parameters->name);
         }
-        $trees = [];
-        foreach ($workpiece->meshes() as $body) {
-            $mesh = $body->placed();
-            assert($mesh instanceof TriangleMesh);
-            $trees[] = [$body, TriangleBvh::of($mesh->positions, $mesh->faces)];
-        }
-        $bodyId = null;
-        $seen = $points = $normals = $weights = [];
-        foreach ([$seed, ...array_map(fn (array $place) => array_map(floatval(...), $place), $parameters->also ?? [])] as $place) {
-            [$body, $face] = self::faceAt($trees, $place);
-            $bodyId ??= $body->id;
-            if (isset($seen[$body->id][$face])) {
-                continue;
-            }
-            $blob = OpenBlob::bytes(Blob::encode($body->geometry));
-            $area = FitDatum::area($blob, self::placement($blob, $body), $face, $parameters->kind, $parameters->angle);
-            $seen[$body->id] = ($seen[$body->id] ?? []) + array_fill_keys($area['faces'], true);
-            array_push($points, ...$area['points']);
-            array_push($normals, ...$area['normals']);
-            array_push($weights, ...$area['weights']);
-        }
-        $fit = FitDatum::fitted($parameters->kind, $points, $normals, $weights, array_sum(array_map(count(...), $seen)), $parameters->name, 'spread', self::held($workpiece, $parameters));
 
-        return $fit->ofBody($bodyId);
-    }
-
-    /**
-     * @param  list<array{Body, TriangleBvh}>  $trees
-     * @param  array<int, float>  $place
-     * @return array{Body, int} the body nearest to it, and the face
-     */
-    private static function faceAt(array $trees, array $place): array
-    {
-        $best = [INF, null, 0];
-        foreach ($trees as [$body, $tree]) {
-            $face = $distanceSq = [];
-            $tree->closest($place, $face, $distanceSq);
-            if ($distanceSq[0] < $best[0]) {
-                $best = [$distanceSq[0], $body, $face[0]];
-            }
-        }
-        [, $body, $face] = $best;
-
-        return [$body ?? throw UnsuitableInput::because('There is no mesh to spread over; fuse the passes first, or pick points.'), $face];
+        return SurfaceSeed::fit($workpiece, [$seed, ...array_map(fn (array $place) => array_map(floatval(...), $place), $parameters->also ?? [])], $parameters->kind, $parameters->angle, $parameters->name, self::held($workpiece, $parameters));
     }
 }

@@ -185,6 +185,7 @@ final class Run
             }
             $one['more'] = (object) array_map(fn (float $value) => $value / $mm ** $power, (array) $one['more']);
             $one['place'] = $one['place'] === null ? null : Vector3::scaled($one['place'], 1.0 / $mm);
+            $one['line'] = array_map(fn (array $end) => Vector3::scaled($end, 1.0 / $mm), $one['line']);
 
             // In words it stands in millimetres.
             unset($one['words']);

@@ -106,6 +106,7 @@ export const api = {
   datumPreview: (id: string, data: { body: string; kind: string; hold?: unknown } & ({ face: number; angle: number } | { ranges: [number, number][] })) =>
     request(schema.datumPreview, 'POST', `/projects/${id}/datum-preview`, data),
   datumKind: (id: string, data: { body: string; face: number; angle: number }) => request(schema.datumKindFound, 'POST', `/projects/${id}/datum-kind`, data),
+  measurePreview: (id: string, of: unknown[], kind: string | null) => request(schema.measurePreview, 'POST', `/projects/${id}/measure-preview`, { of, kind }),
   lengthPreview: (id: string, lengths: unknown[]) => request(schema.lengthPreview, 'POST', `/projects/${id}/length-preview`, { lengths }),
   pairPreview: (id: string, pairs: unknown[], moving: string) => request(schema.pairPreview, 'POST', `/projects/${id}/pair-preview`, { pairs, moving }),
   fixtures: () => request(z.array(schema.solvedFixture), 'GET', '/fixtures'),

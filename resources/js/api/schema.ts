@@ -465,6 +465,26 @@ export const datumKindFound = z.object({
 });
 export type DatumKindFound = z.infer<typeof datumKindFound>;
 
+export const measurePreview = z.object({
+  things: z.array(z.object({
+    /** what was fitted around a click, or the kind of a datum */
+    fit: z.string(),
+    words: z.string(),
+  })),
+  /** kinds of measurements that can be taken of them, the likely one first */
+  offered: z.array(z.string()),
+  /** the one that was asked for, or the likely one */
+  kind: z.string(),
+  /** null where it takes more than a moment, and where it cannot be told */
+  measured: z.object({
+    words: z.string(),
+    line: z.array(place),
+  }).nullable(),
+  /** why it cannot be told, in words */
+  why: z.string().nullable(),
+});
+export type MeasurePreview = z.infer<typeof measurePreview>;
+
 export const lengthPreview = z.object({
   factor: z.number(),
   lengths: z.array(z.object({
@@ -992,6 +1012,8 @@ export interface OperationParameters {
     kind?: 'distance' | 'angle' | 'diameter' | 'opening' | 'flatness' | 'roundness' | 'cylindricity' | 'wall' | 'area' | 'volume' | 'length';
     /** Datums, found shapes by their ids, or places; a body for its area or volume. */
     of?: unknown[];
+    /** The same on every shape found on the body that is as large and faces the same way, such as all bolt holes. */
+    alike?: boolean;
     /** Only the part of a distance along this axis counts. */
     along?: Record<string, unknown> | string | null;
     /** What it should be. [measured] */

@@ -3,6 +3,7 @@ import { type DatumShape, datumObject, numberMark } from './datumShapes';
 import { facesOver } from './facesOver';
 import { markedObjects } from './markedObjects';
 import { type Marks, NOTHING } from './marks';
+import { dimensionObject, type ShownDimension } from './dimensions';
 import { AXES } from './palette';
 import { rimObjects, type ShownRim } from './rims';
 import type { SceneItem } from './sceneItem';
@@ -27,10 +28,11 @@ export class Overlays {
   private readonly rims = new THREE.Group();
   private readonly strokes = new THREE.Group();
   private readonly highlight = new THREE.Group();
+  private readonly dimensions = new THREE.Group();
   private readonly axes = new THREE.Group();
   /** what belongs to a gesture, not to the project */
   readonly gestures: readonly THREE.Group[] = [this.marks, this.rims, this.highlight, this.strokes];
-  readonly groups: readonly THREE.Group[] = [this.datums, this.sections, this.marks, this.rims, this.highlight, this.strokes, this.axes];
+  readonly groups: readonly THREE.Group[] = [this.datums, this.sections, this.marks, this.rims, this.highlight, this.strokes, this.dimensions, this.axes];
 
   /** @param frame from the project to the scene; the axes are those of the scene itself */
   constructor(
@@ -39,7 +41,7 @@ export class Overlays {
   ) {}
 
   reframe(): void {
-    for (const group of [this.datums, this.sections, this.marks, this.rims, this.highlight, this.strokes]) {
+    for (const group of [this.datums, this.sections, this.marks, this.rims, this.highlight, this.strokes, this.dimensions]) {
       group.matrixAutoUpdate = false;
       group.matrix.copy(this.frame);
       group.matrixWorldNeedsUpdate = true;
@@ -86,6 +88,11 @@ export class Overlays {
   showRims(rims: readonly ShownRim[]): void {
     this.rims.clear();
     for (const rim of rims) for (const object of rimObjects(rim)) this.rims.add(object);
+  }
+
+  showDimensions(dimensions: readonly ShownDimension[]): void {
+    this.dimensions.clear();
+    for (const dimension of dimensions) this.dimensions.add(dimensionObject(dimension));
   }
 
   showStrokes(strokes: readonly ShownStroke[]): void {

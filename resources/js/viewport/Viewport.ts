@@ -8,6 +8,7 @@ import { SIDES, type StandardView, ViewCamera } from './ViewCamera';
 import { CoverageView } from './coverageView';
 import { CropBoxView, intoBox, sidesOf, spanInside } from './cropBoxView';
 import type { DatumShape } from './datumShapes';
+import type { ShownDimension } from './dimensions';
 import type { Marks } from './marks';
 import { Overlays, type TextMark } from './Overlays';
 import { RAMP } from './palette';
@@ -355,6 +356,12 @@ export class Viewport {
 
   setSections(sections: readonly ShownSection[]): void {
     this.over.showSections(sections);
+    this.draw();
+  }
+
+  /** Draws measured lines with their values. */
+  setDimensions(dimensions: readonly ShownDimension[]): void {
+    this.over.showDimensions(dimensions);
     this.draw();
   }
 

@@ -21,44 +21,83 @@ final class DatumGauge
     private const PARALLEL = 5.0;
 
     /**
+     * What is likely to be asked of what was picked: a diameter of what is round, how flat a plane is, how thick the wall at a place; of two that have directions their distance where they are parallel, and
+     * their angle where not; of others their distance.
+     *
+     * @param  non-empty-list<Datum>  $of  one or two
+     * @return non-empty-list<string> kinds of measurements that can be taken of them, the likely one first
+     */
+    public static function offered(array $of): array
+    {
+        [$one, $two] = [$of[0], $of[1] ?? null];
+        if ($two === null) {
+            return match ($one->kind) {
+                'plane' => ['flatness'], 'cylinder' => ['diameter', 'roundness', 'cylindricity', 'opening'], 'sphere', 'cone' => ['diameter'], 'point' => ['wall'], default => [],
+            } ?: ['wall'];
+        }
+        if (! $one->hasDirection() || ! $two->hasDirection()) {
+            return $one->kind === 'point' && $two->kind === 'point' ? ['distance', 'length'] : ['distance'];
+        }
+        $turn = rad2deg(atan2(Vector3::length(Vector3::cross($one->direction, $two->direction)), abs(Vector3::dot($one->direction, $two->direction))));
+        $isParallel = ($one->kind === 'plane') === ($two->kind === 'plane') ? $turn <= self::PARALLEL : $turn >= 90.0 - self::PARALLEL;
+
+        // Axes that pass each other have a distance too.
+        return $isParallel ? ['distance', 'angle'] : ['angle', ...($one->kind === 'plane' || $two->kind === 'plane' ? [] : ['distance'])];
+    }
+
+    /**
      * @param  array{float, float, float}|null  $along  of length 1: only this part counts
      *
      * @throws InvalidParameter when the two have no distance
      */
     public static function distance(Datum $one, Datum $two, ?array $along): Measurement
     {
+        $deviation = self::joined(self::at($one, $two->origin), self::at($two, $one->origin));
         if ($along !== null) {
-            $way = Vector3::minus($two->origin, $one->origin);
+            $value = Vector3::dot(Vector3::minus($two->origin, $one->origin), $along);
 
-            return new Measurement(abs(Vector3::dot($way, $along)), 'mm', self::joined(self::at($one, $two->origin), self::at($two, $one->origin)));
+            return new Measurement(abs($value), 'mm', $deviation, line: [$one->origin, Vector3::plus($one->origin, Vector3::scaled($along, $value))]);
         }
         // Planes first, then what has an axis, then points and balls.
         if (self::rank($two) < self::rank($one)) {
             [$one, $two] = [$two, $one];
         }
+        $way = Vector3::minus($two->origin, $one->origin);
         if ($one->kind === 'plane') {
             self::rank($two) < 2 && self::checkParallel($one, $two);
             // Between two planes, at the middle of either: their mean where they lean.
-            $value = abs(Vector3::dot(Vector3::minus($two->origin, $one->origin), $one->direction));
-            $value = $two->kind === 'plane' ? 0.5 * ($value + abs(Vector3::dot(Vector3::minus($two->origin, $one->origin), $two->direction))) : $value;
+            $height = Vector3::dot($way, $one->direction);
+            $value = $two->kind === 'plane' ? 0.5 * (abs($height) + abs(Vector3::dot($way, $two->direction))) : abs($height);
 
-            return new Measurement($value, 'mm', self::joined(self::at($one, $two->origin), self::at($two, $one->origin)));
+            return new Measurement($value, 'mm', $deviation, line: [Vector3::minus($two->origin, Vector3::scaled($one->direction, $height)), $two->origin]);
         }
-        $way = Vector3::minus($two->origin, $one->origin);
         if (self::rank($one) === 1) {
-            $across = Vector3::minus($way, Vector3::scaled($one->direction, Vector3::dot($way, $one->direction)));
-            if (self::rank($two) === 1) {
-                $normal = Vector3::cross($one->direction, $two->direction);
-                // Axes that cross are nearest along the normal of both.
-                if (Vector3::length($normal) > sin(deg2rad(self::PARALLEL))) {
-                    return new Measurement(abs(Vector3::dot($way, Vector3::unit($normal))), 'mm', self::joined(self::at($one, $two->origin), self::at($two, $one->origin)));
-                }
-            }
+            [$from, $to] = self::nearest($one, $two);
 
-            return new Measurement(Vector3::length($across), 'mm', self::joined(self::at($one, $two->origin), self::at($two, $one->origin)));
+            return new Measurement(Vector3::length(Vector3::minus($to, $from)), 'mm', $deviation, line: [$from, $to]);
         }
 
-        return new Measurement(Vector3::length($way), 'mm', self::joined(self::at($one, $two->origin), self::at($two, $one->origin)));
+        return new Measurement(Vector3::length($way), 'mm', $deviation, line: [$one->origin, $two->origin]);
+    }
+
+    /**
+     * Where an axis and another, or a point, are nearest to each other; of axes side by side, at the middle of the second.
+     *
+     * @return array{array{float, float, float}, array{float, float, float}}
+     */
+    private static function nearest(Datum $axis, Datum $other): array
+    {
+        $way = Vector3::minus($other->origin, $axis->origin);
+        $along = Vector3::dot($way, $axis->direction);
+        $normal = Vector3::cross($axis->direction, $other->direction);
+        if (self::rank($other) === 1 && Vector3::length($normal) > sin(deg2rad(self::PARALLEL))) {
+            $square = Vector3::dot($normal, $normal);
+            $from = Vector3::plus($axis->origin, Vector3::scaled($axis->direction, Vector3::dot(Vector3::cross($way, $other->direction), $normal) / $square));
+
+            return [$from, Vector3::plus($other->origin, Vector3::scaled($other->direction, Vector3::dot(Vector3::cross($way, $axis->direction), $normal) / $square))];
+        }
+
+        return [Vector3::plus($axis->origin, Vector3::scaled($axis->direction, $along)), $other->origin];
     }
 
     /** @throws InvalidParameter when one of the two has no direction */
@@ -74,7 +113,7 @@ final class DatumGauge
         $value = ($one->kind === 'plane') === ($two->kind === 'plane') ? $between : 90.0 - $between;
         [$a, $b] = [self::uncertainty($one), self::uncertainty($two)];
 
-        return new Measurement($value, 'deg', self::joined($a === null ? null : $a['angle'], $b === null ? null : $b['angle']));
+        return new Measurement($value, 'deg', self::joined($a === null ? null : $a['angle'], $b === null ? null : $b['angle']), line: [$one->origin, $two->origin]);
     }
 
     /** @throws InvalidParameter when it has no diameter */
@@ -85,7 +124,9 @@ final class DatumGauge
         }
         $u = self::uncertainty($datum);
 
-        return new Measurement(2.0 * $datum->radius, 'mm', $u === null ? null : $u['diameter']);
+        $across = Vector3::scaled($datum->hasDirection() ? Vector3::square($datum->direction)[0] : [1.0, 0.0, 0.0], $datum->radius);
+
+        return new Measurement(2.0 * $datum->radius, 'mm', $u === null ? null : $u['diameter'], line: [Vector3::minus($datum->origin, $across), Vector3::plus($datum->origin, $across)]);
     }
 
     /** Planes 0, things with an axis 1, points and balls 2. */

@@ -17,8 +17,13 @@ final readonly class MeasureParameters
         'wall' => [0, 1], 'area' => [0, 1], 'volume' => [0, 1], 'length' => [2, 2],
     ];
 
+    /** What may be fitted around a place: see Datums\SurfaceSeed; a point is the place itself. */
+    public const FITS = ['plane', 'cylinder', 'cone', 'sphere', 'point'];
+
     /**
-     * @param  array<int, string|array<int, float|int>>  $of  names of datums, ids of found shapes, or places {x, y, z} in mm; of a body for area, volume and wall
+     * @param  array<int, string|array<int, float|int>|array{at: array<int, float|int>, fit: string}>  $of  names of datums, ids of found shapes, places {x, y, z} in mm, or places of the surface with what is fitted to the area around
+     *                                                                                             them (FITS); of a body for area, volume and wall
+     * @param  bool  $alike  the same of every found shape that is like the one it is measured of: see Alike
      * @param  string|array<string, mixed>|null  $along  X, Y, Z, the name of a datum, or {"point", "direction"}
      */
     public function __construct(
@@ -26,6 +31,8 @@ final readonly class MeasureParameters
         public string $kind = 'distance',
         #[Param('Of', 'Datums, found shapes by their ids, or places; a body for its area or volume.', picks: 'measured')]
         public array $of = [],
+        #[Param('All like it', 'The same on every shape found on the body that is as large and faces the same way, such as all bolt holes.', with: ['kind' => 'diameter'])]
+        public bool $alike = false,
         #[Param('Along', 'Only the part of a distance along this axis counts.', picks: 'axis', with: ['kind' => 'distance'])]
         public string|array|null $along = null,
         #[Param('Nominal', 'What it should be.', unit: 'measured', empty: 'none')]
@@ -42,9 +49,16 @@ final readonly class MeasureParameters
             throw InvalidParameter::of('of', sprintf('names %d; %s is measured of %s', count($of), $kind, $least === 2 ? 'two: datums or places' : ($least === 1 ? 'one datum' : 'one thing at most; leave it out for the body')));
         }
         foreach ($of as $one) {
-            if (! is_string($one) && (! is_array($one) || count($one) !== 3 || array_filter($one, fn (mixed $x) => ! is_int($x) && ! is_float($x) || ! is_finite((float) $x)) !== [])) {
-                throw InvalidParameter::of('of', 'must hold names of datums or bodies, or places of three numbers');
+            $place = is_array($one) ? $one['at'] ?? $one : null;
+            if (! is_string($one) && (! is_array($place) || count($place) !== 3 || array_filter($place, fn (mixed $x) => ! is_int($x) && ! is_float($x) || ! is_finite((float) $x)) !== [])) {
+                throw InvalidParameter::of('of', 'must hold names of datums or bodies, places of three numbers, or {"at": a place on the surface, "fit": what is fitted there}');
             }
+            if (isset($one['at']) && is_array($one) && (! in_array($one['fit'] ?? 'point', self::FITS, true) || array_diff(array_keys($one), ['at', 'fit']) !== [])) {
+                throw InvalidParameter::of('of', 'fits one of '.implode(', ', self::FITS).' at a place');
+            }
+        }
+        if ($alike && $kind !== 'diameter') {
+            throw InvalidParameter::of('alike', 'is for diameters: leave it out');
         }
         if ($along !== null) {
             AxisChoice::check('along', $along);

@@ -15,8 +15,9 @@ final readonly class Measurement
      * @param  float|null  $deviation  standard deviation, from the fits; null where nothing tells it
      * @param  array<string, float>  $more  further figures in the same unit, such as the outer diameter of an opening
      * @param  array{float, float, float}|null  $place  where it was found, mm
+     * @param  list<array{float, float, float}>  $line  along which it was measured, from end to end, mm, as a dimension is drawn; empty where there is none
      */
-    public function __construct(public float $value, public string $unit, public ?float $deviation, public array $more = [], public ?array $place = null)
+    public function __construct(public float $value, public string $unit, public ?float $deviation, public array $more = [], public ?array $place = null, public array $line = [])
     {
     }
 

@@ -82,7 +82,9 @@ final class SurfaceGauge
         }
         [$low, $high] = self::extremes($datum, self::points($mesh, $datum));
 
-        return new Measurement(2.0 * ($datum->radius + $low), 'mm', null, ['outer' => 2.0 * ($datum->radius + $high)]);
+        $across = Vector3::scaled(Vector3::square($datum->direction)[0], $datum->radius + $low);
+
+        return new Measurement(2.0 * ($datum->radius + $low), 'mm', null, ['outer' => 2.0 * ($datum->radius + $high)], line: [Vector3::minus($datum->origin, $across), Vector3::plus($datum->origin, $across)]);
     }
 
     /**
@@ -154,7 +156,9 @@ final class SurfaceGauge
         }
         $k = (int) array_search($least, $way, true);
 
-        return new Measurement($least, 'mm', null, [], [$points[3 * $k], $points[3 * $k + 1], $points[3 * $k + 2]]);
+        $place = [$points[3 * $k], $points[3 * $k + 1], $points[3 * $k + 2]];
+
+        return new Measurement($least, 'mm', null, [], $place, [$place, Vector3::plus($place, Vector3::scaled([$rays[6 * $k + 3], $rays[6 * $k + 4], $rays[6 * $k + 5]], $least))]);
     }
 
     /**
@@ -184,7 +188,7 @@ final class SurfaceGauge
             $best = min($best, self::between($curve['points'], $curve['closed'], $from, $to, BoundingBox::of($mesh->positions)->diagonal()));
         }
 
-        return is_finite($best) ? new Measurement($best, 'mm', null) : throw UnsuitableInput::because('No way along the surface leads straight from one place to the other; choose places nearer to each other.');
+        return is_finite($best) ? new Measurement($best, 'mm', null, line: [$from, $to]) : throw UnsuitableInput::because('No way along the surface leads straight from one place to the other; choose places nearer to each other.');
     }
 
     /**

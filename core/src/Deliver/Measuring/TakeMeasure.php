@@ -7,6 +7,7 @@ namespace Emberstone\Core\Deliver\Measuring;
 use Emberstone\Core\Algorithms\HalfEdge\Topology;
 use Emberstone\Core\Algorithms\Surface\Measure;
 use Emberstone\Core\Datums\ShapeMap;
+use Emberstone\Core\Datums\SurfaceSeed;
 use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Foundation\UnsuitableInput;
@@ -56,28 +57,68 @@ final class TakeMeasure implements Operation
         $of = array_map(fn (mixed $one) => self::thing($one, $parameters->kind, $known), $parameters->of);
         $measured = self::measured($parameters, $of, $known);
         $progress->advance('measuring', 1.0);
+        if ($parameters->alike) {
+            assert($of[0] instanceof Datum);
+
+            return self::resultOfMany($workpiece, $parameters, $of[0], [$of[0], ...Alike::to($of[0], $known->datums, $workpiece->artefacts)]);
+        }
         $verdict = $measured->verdict($parameters->nominal, $parameters->plus, $parameters->minus);
         $name = $parameters->name ?? trim(ucfirst($parameters->kind).' of '.implode(' to ', array_map(fn (Datum|Body $one) => $one->name, $of)), ' of');
         $words = [$measured->inWords(), ...array_map(fn (string $key, float $value) => "$key ".(new Measurement($value, $measured->unit, null))->inWords(), array_keys($measured->more), $measured->more), ...($verdict === null ? [] : [self::VERDICTS[$verdict]]), $name];
-        $figures = [
-            'name' => $name, 'kind' => $parameters->kind, 'value' => $measured->value, 'uncertainty' => $measured->uncertainty(), 'unit' => $measured->unit, 'nominal' => $parameters->nominal,
-            'plus' => $parameters->plus, 'minus' => $parameters->minus, 'verdict' => $verdict, 'more' => (object) $measured->more, 'place' => $measured->place, 'words' => $measured->inWords(),
-        ];
+        $figures = self::figures($parameters, $measured, $name);
 
         return new Result($workpiece, implode(' · ', $words), [], ['measurements' => [$figures]], $measured->uncertainty() === null ? [] : ['The uncertainty (k = 2) is that of the fits; scale and registration come on top.']);
     }
 
+    /** @return array<string, mixed> as reports list it, lengths in mm */
+    private static function figures(MeasureParameters $parameters, Measurement $measured, string $name): array
+    {
+        return [
+            'name' => $name, 'kind' => $parameters->kind, 'value' => $measured->value, 'uncertainty' => $measured->uncertainty(), 'unit' => $measured->unit, 'nominal' => $parameters->nominal,
+            'plus' => $parameters->plus, 'minus' => $parameters->minus, 'verdict' => $measured->verdict($parameters->nominal, $parameters->plus, $parameters->minus),
+            'more' => (object) $measured->more, 'place' => $measured->place, 'line' => $measured->line, 'words' => $measured->inWords(),
+        ];
+    }
+
     /**
-     * A datum, a typed place as one, or a body.
+     * The diameters of things that are alike, each by itself.
      *
-     * @param  string|array<int, float|int>  $one
+     * @param  non-empty-list<Datum>  $all  the one that was named first
+     */
+    private static function resultOfMany(Workpiece $workpiece, MeasureParameters $parameters, Datum $first, array $all): Result
+    {
+        $name = $parameters->name ?? "Diameter like $first->name";
+        $figures = $values = $verdicts = [];
+        foreach ($all as $k => $one) {
+            $measured = DatumGauge::diameter($one);
+            $figures[] = self::figures($parameters, $measured, $name.' '.($k + 1));
+            $values[] = $measured->value;
+            $verdicts[] = $measured->verdict($parameters->nominal, $parameters->plus, $parameters->minus);
+        }
+        $words = [sprintf('%d alike, %.3f to %.3f mm', count($all), min($values), max($values))];
+        foreach (self::VERDICTS as $verdict => $says) {
+            $many = count(array_keys($verdicts, $verdict, true));
+            $many === 0 || $words[] = "$many $says";
+        }
+
+        return new Result($workpiece, implode(' · ', [...$words, $name]), [], ['measurements' => $figures], ['The uncertainty (k = 2) is that of the fits; scale and registration come on top.']);
+    }
+
+    /**
+     * A datum, a typed place as one, what is fitted around a place, or a body.
+     *
+     * @param  string|array<int, float|int>|array{at: array<int, float|int>, fit?: string}  $one
      */
     private static function thing(string|array $one, string $kind, Workpiece $workpiece): Datum|Body
     {
         if (is_array($one)) {
-            [$x, $y, $z] = array_map(floatval(...), array_values($one));
+            [$x, $y, $z] = array_map(floatval(...), array_values($one['at'] ?? $one));
+            $fit = $one['fit'] ?? 'point';
+            if ($fit !== 'point') {
+                return SurfaceSeed::fit($workpiece, [[$x, $y, $z]], $fit, SurfaceSeed::ANGLE, sprintf('the %s at %.4g, %.4g, %.4g', $fit, $x, $y, $z));
+            }
 
-            return new Datum('', sprintf('%g, %g, %g', $x, $y, $z), 'point', [$x, $y, $z]);
+            return new Datum('', sprintf('%g, %g, %g', $x, $y, $z), 'point', [$x, $y, $z], made: 'typed');
         }
         if (in_array($kind, ['area', 'volume'], true)) {
             $body = $workpiece->named('of', $one);

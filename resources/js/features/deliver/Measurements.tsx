@@ -1,6 +1,6 @@
-import { Check, CircleHelp, Copy, X } from 'lucide-react';
-import { useWorkspace } from '../../state/context';
-import { asTable, listed, type Measured } from './measured';
+import { Check, CircleHelp, Copy, Crosshair, Eye, EyeOff, X } from 'lucide-react';
+import { useView, useWorkspace } from '../../state/context';
+import { asTable, listed, type Measured, standsOn } from './measured';
 
 const VERDICTS = {
   in: { icon: Check, words: 'in tolerance', tone: 'text-success' },
@@ -17,28 +17,43 @@ function Verdict({ verdict }: { verdict: NonNullable<Measured['verdict']> }) {
   );
 }
 
+const middle = (line: Measured['line']): [number, number, number] => {
+  const [a, b] = [line[0]!, line[line.length - 1]!];
+  return [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2, (a[2] + b[2]) / 2];
+};
+
 /** All that was measured, as it stands now, and the same to paste into a table. */
 export function Measurements() {
-  const { data } = useWorkspace();
+  const { data, store, viewport } = useWorkspace();
+  const hidden = useView((s) => s.dimensionsHidden);
   const all = listed(data.steps);
   if (all.length === 0) return null;
   return (
     <section className="grid gap-2 rounded-box border border-neutral p-2" aria-label="Measurements">
       <div className="flex items-center gap-2">
         <h3 className="flex-1 font-semibold">Measurements</h3>
+        <button type="button" className="btn btn-xs btn-square" aria-pressed={!hidden} aria-label="Draw them in the view" title={hidden ? 'Not drawn in the view' : 'Drawn in the view'} onClick={() => store.setState({ dimensionsHidden: !hidden })}>
+          {hidden ? <EyeOff size={12} aria-hidden /> : <Eye size={12} aria-hidden />}
+        </button>
         <button type="button" className="btn btn-xs" onClick={() => void navigator.clipboard.writeText(asTable(all))}>
           <Copy size={12} aria-hidden /> Copy as a table
         </button>
       </div>
       <ul className="grid gap-1.5">
         {all.map((m) => (
-          <li key={m.step} className="grid gap-0.5">
+          <li key={`${m.step} ${m.name}`} className="grid gap-0.5">
             <span className="flex gap-2">
               <span className="min-w-0 flex-1 truncate" title={m.name}>
                 {m.name}
               </span>
               <span className="tabular-nums">{m.words}</span>
+              {m.line.length > 0 && standsOn(m, data.snapshot.bodies) ? (
+                <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label={`Go to ${m.name}`} title="Go there" onClick={() => viewport.current?.flyTo(middle(m.line), Math.max(20, 2.5 * m.value))}>
+                  <Crosshair size={12} aria-hidden />
+                </button>
+              ) : null}
             </span>
+            {m.bodies.length > 0 && !standsOn(m, data.snapshot.bodies) ? <span className="text-warning">Of the part as it was before later steps: measure again.</span> : null}
             {m.verdict ? <Verdict verdict={m.verdict} /> : null}
           </li>
         ))}

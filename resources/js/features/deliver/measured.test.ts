@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import type { StepItem } from '../../api/types';
-import { asTable, listed } from './measured';
+import type { BodyItem, StepItem } from '../../api/types';
+import { asTable, listed, standsOn } from './measured';
 
 const step = (id: number, state: StepItem['state'], measurements?: unknown[]): StepItem => ({ id, operation: 'measure', state, figures: { headline: '', before: {}, after: measurements ? { measurements } : {}, notes: [] } }) as unknown as StepItem;
 const bore = { name: 'Bore', kind: 'diameter', value: 30.012, uncertainty: 0.026, unit: 'mm', nominal: 30, plus: 0.1, minus: null, verdict: 'in', words: '30.012 ± 0.026 mm' };
@@ -8,6 +8,14 @@ const bore = { name: 'Bore', kind: 'diameter', value: 30.012, uncertainty: 0.026
 describe('what was measured', () => {
   it('is what the steps that stand have measured', () => {
     expect(listed([step(1, 'done', [bore]), step(2, 'undone' as StepItem['state'], [bore]), step(3, 'done')]).map((m) => [m.step, m.words])).toEqual([[1, '30.012 ± 0.026 mm']]);
+  });
+  it('is of the part as it stands only while no body has changed or moved', () => {
+    const [was] = [{ id: 'a', blob: 'x', transform: [1, 2] }];
+    const body = (change: object) => [{ ...was, ...change }] as unknown as BodyItem[];
+    expect(standsOn({ bodies: [was] }, body({}))).toBe(true);
+    expect(standsOn({ bodies: [was] }, body({ blob: 'y' }))).toBe(false);
+    expect(standsOn({ bodies: [was] }, body({ transform: [1, 3] }))).toBe(false);
+    expect(standsOn({ bodies: [] }, body({}))).toBe(false);
   });
   it('goes into a table with nothing where nothing is known', () => {
     expect(asTable(listed([step(1, 'done', [bore])]))).toBe('name\tvalue\tuncertainty (k = 2)\tunit\tnominal\tplus\tminus\tverdict\nBore\t30.012\t0.026\tmm\t30\t0.1\t\tin');

@@ -1,4 +1,4 @@
-import type { StepItem } from '../../api/types';
+import type { BodyItem, StepItem } from '../../api/types';
 
 /** A measurement as a step of measuring tells it. */
 export interface Measured {
@@ -14,6 +14,10 @@ export interface Measured {
   verdict: 'in' | 'out' | 'unsure' | null;
   /** value and uncertainty with their unit */
   words: string;
+  /** along which it was measured, from end to end, mm in the project as it was then; empty where there is none */
+  line: [number, number, number][];
+  /** the bodies as they stood when it was measured; empty of an earlier version */
+  bodies: { id: string; blob: string; transform: number[] }[];
 }
 
 /** Of how many datums a kind of measurement is taken; the rest is taken of the body (MeasureParameters.php). */
@@ -23,7 +27,11 @@ export const datumsOf = (kind: string): number => DATUMS_OF[kind] ?? 1;
 
 /** What the steps that stand have measured, in their order. */
 export const listed = (steps: readonly StepItem[]): Measured[] =>
-  steps.flatMap((s) => (s.state === 'done' ? ((s.figures?.after.measurements as Omit<Measured, 'step'>[] | undefined) ?? []).map((m) => ({ ...m, step: s.id })) : []));
+  steps.flatMap((s) => (s.state === 'done' ? ((s.figures?.after.measurements as Omit<Measured, 'step' | 'bodies'>[] | undefined) ?? []).map((m) => ({ ...m, line: m.line ?? [], step: s.id, bodies: (s.figures?.after.measuredOn as Measured['bodies'] | undefined) ?? [] })) : []));
+
+/** Whether the bodies are and stand as they did when it was measured: else value and place are of what was. */
+export const standsOn = (m: Pick<Measured, 'bodies'>, bodies: readonly BodyItem[]): boolean =>
+  m.bodies.length > 0 && m.bodies.every((was) => bodies.some((b) => b.id === was.id && b.blob === was.blob && b.transform.every((v, k) => v === was.transform[k])));
 
 /** Lines and tabs, as tables take them when pasted. */
 export function asTable(all: readonly Measured[]): string {

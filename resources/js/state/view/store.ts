@@ -66,6 +66,10 @@ export interface ViewState {
   /** what a new datum is made of: a click on the part, brushed surface, or other datums */
   datumBy: DatumBy;
   datumPreview: DatumPreview | null;
+  /** the line and the value of what is about to be measured */
+  dimension: { line: [number, number, number][]; words: string } | null;
+  /** what was measured is not drawn */
+  dimensionsHidden: boolean;
   /** where picked pairs or handles would bring what moves: it stands there, or a pale copy of it */
   movePreview: { itemIds: string[]; transform: number[]; asCopy?: boolean } | null;
   /** shown beside all others while pairs are picked on it and on them */
@@ -92,7 +96,7 @@ export interface ViewState {
 }
 
 export const initialView: ViewState = {
-  stage: 'gather', openOperation: null, hidden: {}, chosen: [], removedShown: {}, map: null, standIn: 1, folded: {}, shareDrawn: 1, picks: [], clicked: null, shapeKinds: [], prefill: null, selection: [], behind: 0, through: false, selectTool: null, selectMode: 'replace', brush: { size: 24, unit: 'px' }, spread: { angle: 12, withinMm: null }, cropBox: null, boxDragged: null, hiddenOutside: null, datumBy: 'click', datumPreview: null, movePreview: null, aside: null, pickHint: null, framePreview: null, openStep: null, openItem: null, state: null, showTrial: true, thin: { share: 0, itemIds: [] }, sideBySide: false, colours: 'evidence', parallel: false, overlay: null,
+  stage: 'gather', openOperation: null, hidden: {}, chosen: [], removedShown: {}, map: null, standIn: 1, folded: {}, shareDrawn: 1, picks: [], clicked: null, shapeKinds: [], prefill: null, selection: [], behind: 0, through: false, selectTool: null, selectMode: 'replace', brush: { size: 24, unit: 'px' }, spread: { angle: 12, withinMm: null }, cropBox: null, boxDragged: null, hiddenOutside: null, datumBy: 'click', datumPreview: null, dimension: null, dimensionsHidden: false, movePreview: null, aside: null, pickHint: null, framePreview: null, openStep: null, openItem: null, state: null, showTrial: true, thin: { share: 0, itemIds: [] }, sideBySide: false, colours: 'evidence', parallel: false, overlay: null,
 };
 
 /** The colourings of bodies, in the order of the key C. */
@@ -108,7 +112,7 @@ export type ViewStore = ReturnType<typeof createViewStore>;
 
 export const createViewStore = () => createStore<ViewState>(() => initialView);
 
-const gestureState = { picks: [], clicked: null, selection: [], behind: 0, selectTool: null, cropBox: null, boxDragged: null, datumPreview: null, movePreview: null, aside: null, pickHint: null, framePreview: null, sideBySide: false } as const;
+const gestureState = { picks: [], clicked: null, selection: [], behind: 0, selectTool: null, cropBox: null, boxDragged: null, datumPreview: null, dimension: null, movePreview: null, aside: null, pickHint: null, framePreview: null, sideBySide: false } as const;
 
 export const commands = (store: ViewStore) => ({
   goTo: (stage: StageName) => store.setState({ stage, openOperation: null, openStep: null, openItem: null, ...gestureState }),

@@ -88,6 +88,67 @@ final class TakeMeasureTest extends TestCase
         self::assertEqualsWithDelta($value, self::figures($parameters)['value'], 1e-9);
     }
 
+    /** @param  array<string, mixed>  $parameters */
+    #[Test]
+    #[DataProvider('distances')]
+    public function a_dimension_is_as_long_as_what_it_stands_for(array $parameters, float $value): void
+    {
+        $figures = self::figures($parameters);
+        if (! in_array($figures['kind'], ['distance', 'diameter', 'wall'], true)) {
+            self::assertIsList($figures['line']);
+
+            return;
+        }
+        [$from, $to] = $figures['line'];
+        self::assertEqualsWithDelta($value, sqrt(($to[0] - $from[0]) ** 2 + ($to[1] - $from[1]) ** 2 + ($to[2] - $from[2]) ** 2), 1e-9);
+    }
+
+    #[Test]
+    public function clicks_on_the_surface_measure_what_is_fitted_around_them(): void
+    {
+        $at = fn (float $x, float $y, float $z, string $fit): array => ['at' => [$x, $y, $z], 'fit' => $fit];
+        $across = self::figures(['of' => [$at(10.0, 10.0, 0.0, 'plane'), $at(25.0, 12.0, 10.01, 'plane')]]);
+        self::assertEqualsWithDelta(10.0, $across['value'], 1e-9);
+        self::assertStringStartsWith('Distance of the plane at 10, 10, 0 to the plane at 25', $across['name']);
+        self::assertEqualsWithDelta(4.0, self::figures(['of' => [$at(10.0, 10.0, 4.0, 'point'), 'Base']])['value'], 1e-9);
+        $tube = SimpleSolid::tube([0.0, 0.0, 0.0], [0.0, 0.6, 0.8], 30.0, 20.0, 25.0);
+        $wall = array_slice($tube->positions, 3 * $tube->faces[0], 3);
+        $bore = self::figures(['kind' => 'diameter', 'of' => [['at' => array_values($wall), 'fit' => 'cylinder']]], $tube);
+        self::assertEqualsWithDelta(30.0, max($bore['value'], 30.0), 0.01);
+        self::assertNotNull($bore['uncertainty']);
+    }
+
+    #[Test]
+    public function all_holes_like_one_are_measured_in_one_act_and_no_others(): void
+    {
+        $workpiece = new Workpiece(bodies: [Body::of('Flange', SimpleSolid::box([0.0, 0.0, 0.0], [0.0, 0.0, 1.0], [60.0, 60.0, 8.0]))]);
+        $do = function (string $name, array $parameters) use (&$workpiece): Result {
+            $result = Catalogue::operation($name)($workpiece, Catalogue::parameters($name, $parameters), new NoProgress);
+            $workpiece = $result->workpiece;
+
+            return $result;
+        };
+        foreach ([[20.0, 20.0, 9.0], [-20.0, 20.0, 9.1], [-20.0, -20.0, 9.0], [0.0, 0.0, 14.0]] as [$x, $y, $diameter]) {
+            $do('open-hole', ['axis' => ['point' => [$x, $y, 0.0], 'direction' => [0.0, 0.0, 1.0]], 'diameter' => $diameter]);
+        }
+        $click = ['at' => [24.5, 20.0, 4.0], 'fit' => 'cylinder'];
+        try {
+            $do('measure', ['kind' => 'diameter', 'of' => [$click], 'alike' => true]);
+            self::fail('not refused');
+        } catch (UnsuitableInput $refused) {
+            self::assertStringContainsString('find its shapes first', $refused->getMessage());
+        }
+        $do('find-shapes', []);
+        $result = $do('measure', ['kind' => 'diameter', 'of' => [$click], 'alike' => true, 'name' => 'Bolt hole', 'nominal' => 9.0, 'plus' => 0.05, 'minus' => 0.05]);
+        $found = $result->after['measurements'];
+        self::assertSame(['Bolt hole 1', 'Bolt hole 2', 'Bolt hole 3'], array_column($found, 'name'));
+        $values = array_column($found, 'value');
+        sort($values);
+        self::assertEqualsWithDelta([9.0, 9.0, 9.1], $values, 0.01);
+        self::assertStringStartsWith('3 alike, ', $result->headline);
+        self::assertStringContainsString('2 in tolerance · 1 out of tolerance', $result->headline);
+    }
+
     #[Test]
     public function a_form_is_what_the_surface_strays_and_an_opening_has_an_inner_and_an_outer_size(): void
     {
@@ -170,6 +231,7 @@ final class TakeMeasureTest extends TestCase
         yield 'an angle to a point' => [['kind' => 'angle', 'of' => ['Base', 'Corner']], 'which has no direction'];
         yield 'nothing there' => [['kind' => 'cylindricity', 'of' => ['Bore']], 'No surface lies on Bore any more'];
         yield 'tolerance of nothing' => [['kind' => 'area', 'plus' => 1.0], 'say what it should be'];
+        yield 'a fit that is none' => [['of' => ['Base', ['at' => [1.0, 2.0, 3.0], 'fit' => 'torus']]], 'fits one of plane, cylinder'];
         yield 'not a place' => [['of' => ['Base', [1.0, 2.0]]], 'places of three numbers'];
     }
 

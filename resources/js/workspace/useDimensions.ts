@@ -1,0 +1,20 @@
+import { type RefObject, useEffect } from 'react';
+import { listed, standsOn } from '../features/deliver/measured';
+import { useView, useWorkspace } from '../state/context';
+import type { ShownDimension } from '../viewport/dimensions';
+import type { Viewport } from '../viewport/Viewport';
+
+/** Draws what was measured as long as the part is as it was then, and what is about to be measured. Only where things are delivered: elsewhere it would hide the part. */
+export function useDimensions(viewport: RefObject<Viewport | null>): void {
+  const { data } = useWorkspace();
+  const stage = useView((s) => s.stage);
+  const preview = useView((s) => s.dimension);
+  const hidden = useView((s) => s.dimensionsHidden);
+  const shown: ShownDimension[] = [
+    ...(stage === 'deliver' && !hidden ? listed(data.steps).filter((m) => m.line.length > 0 && standsOn(m, data.snapshot.bodies)).map(({ line, words }) => ({ line, words })) : []),
+    ...(preview ? [preview] : []),
+  ];
+  const key = JSON.stringify(shown);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the key says all that is drawn
+  useEffect(() => viewport.current?.setDimensions(shown), [viewport, key]);
+}
