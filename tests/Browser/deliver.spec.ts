@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { inflateRawSync } from 'node:zlib';
 import { expect, type Page, test } from '@playwright/test';
-import { newProject, seen, signIn } from './steps';
+import { clickPart, newProject, seen, signIn, violations } from './steps';
 
 /** A block of 120 x 70 x 14 mm. */
 const BLOCK = ['OFF', '8 12 0', ...[0, 1].flatMap((z) => [0, 1].flatMap((y) => [0, 1].map((x) => `${120 * x} ${70 * y} ${14 * z}`))), '3 0 3 1', '3 0 2 3', '3 0 1 5', '3 0 5 4', '3 2 7 3', '3 2 6 7', '3 0 6 2', '3 0 4 6', '3 1 3 7', '3 1 7 5', '3 4 5 7', '3 4 7 6', ''].join('\n');
@@ -85,6 +85,60 @@ test('a simple body is made, what it fills is taken away from another, seen firs
   await expect(page.locator('[data-step=take-away]')).toHaveAttribute('data-state', 'done');
   expect(await volumeOfStl(page, 0)).toBeCloseTo(120 * 70 * 14 - 4200, 0);
   await expect(page.getByLabel('Legend')).toContainText('made');
+});
+
+test('clicks on the part are measured: a diameter, a distance with its tolerance, and both lapse when the part moves', async ({ page }) => {
+  await signIn(page);
+  await newProject(page, 'Tube to measure');
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Deliver' }).click();
+  const panel = page.getByLabel('Step panel');
+  await panel.getByRole('button', { name: 'Simple body', exact: true }).click();
+  const solid = page.getByRole('form', { name: 'Simple body' });
+  await solid.getByRole('radio', { name: 'tube' }).or(solid.getByRole('button', { name: 'tube' })).click();
+  await solid.getByLabel('Diameter').fill('40');
+  await solid.getByLabel('Bore').fill('24');
+  await solid.getByLabel('Height').fill('30');
+  await solid.locator('[data-apply]').click();
+  await expect(page.locator('[data-step=simple-body]')).toHaveAttribute('data-state', 'done');
+
+  await panel.getByRole('button', { name: 'Measure', exact: true }).click();
+  const form = page.getByRole('form', { name: 'Measure' });
+  await expect(form).toContainText('Click what is measured on the part');
+  const view = (name: string) => page.getByRole('group', { name: 'Standard views' }).getByRole('button', { name }).click();
+  await view('Front');
+  await clickPart(page, [0.3, -20, 15]);
+  await expect(form.getByLabel('What is taken at 1')).toHaveValue('cylinder');
+  await expect(form.getByLabel('Value')).toHaveText(/^(39\.99|40\.00)\d* ± 0\.0/);
+  await form.locator('[data-apply]').click();
+  await expect(page.locator('[data-step=measure]')).toHaveAttribute('data-state', 'done');
+
+  // From the top face to the bottom one: the likely measure is their distance.
+  await view('Top');
+  await clickPart(page, [16, 2, 30]);
+  await expect(form.getByLabel('What is taken at 1')).toHaveValue('plane');
+  await view('Bottom');
+  await clickPart(page, [16, 2, 0]);
+  await expect(form.getByLabel('Value')).toHaveText(/^30\.000/);
+  await form.getByLabel('Nominal').fill('30.2');
+  await form.getByLabel('Minus').fill('0.1');
+  await form.getByLabel('Name').fill('Height');
+  expect(await violations(page)).toEqual([]);
+  await form.locator('[data-apply]').click();
+  await expect(page.locator('[data-step=measure]').nth(1)).toHaveAttribute('data-state', 'done');
+  await page.keyboard.press('Escape');
+  await panel.getByRole('button', { name: 'Measure', exact: true }).click();
+  const list = page.getByRole('region', { name: 'Measurements' });
+  await expect(list).toContainText('out of tolerance');
+  await list.getByRole('button', { name: 'Go to Height' }).click();
+
+  // What was measured is of the part as it was.
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Orient' }).click();
+  await panel.getByRole('button', { name: 'Shift', exact: true }).click();
+  await page.getByRole('form', { name: 'Shift' }).getByLabel('Along X', { exact: true }).fill('5');
+  await page.getByRole('form', { name: 'Shift' }).locator('[data-apply]').click();
+  await expect(page.locator('[data-step=shift]')).toHaveAttribute('data-state', 'done');
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Deliver' }).click();
+  await expect(list.getByText('Of the part as it was before later steps: measure again.')).toHaveCount(2);
 });
 
 test('sections side by side are drawn, listed, and delivered as a drawing of straight lines', async ({ page }) => {

@@ -118,11 +118,20 @@ final class FitDatum
         return ['faces' => $grown['faces']] + self::thinned($inner ? self::inner($grown, $blob) : $grown, $placement, $preview);
     }
 
+    /** @param  list<float>  $points  flat xyz */
+    private static function isExactlyFlat(array $points): bool
+    {
+        ['values' => $extents] = Symmetric3::ofPoints($points);
+
+        return count($points) >= 9 && sqrt(max(0.0, $extents[0])) <= 1e-7 * sqrt($extents[2]);
+    }
+
     /** @return array{faces: list<int>, points: list<float>, normals: list<float>, areas: list<float>} see Spread */
     private static function grown(OpenBlob $blob, int $seedFace, string $kind, float $angleDeg, bool $preview): array
     {
         $area = Spread::from($blob, $seedFace, deg2rad($angleDeg), $kind === 'plane', $preview ? self::PREVIEW_FACES : self::MOST_FACES);
-        if (count($area['faces']) < self::LEAST_FACES) {
+        // A flat of a drawing has two: it tells its plane as well as many do.
+        if (count($area['faces']) < self::LEAST_FACES && ! ($kind === 'plane' && self::isExactlyFlat($area['points']))) {
             throw UnsuitableInput::because('The area around the click has only '.count($area['faces']).' faces; click a smoother place or raise the spread angle.');
         }
 
@@ -184,6 +193,8 @@ final class FitDatum
         // Evenly thinned: thousands of places fix a shape as well as all of them.
         $corners = 3 * count($area['faces']);
         $every = intdiv($corners, $preview ? self::PREVIEW_POINTS : self::MOST_POINTS) + 1;
+        // Never the same corner of every face: of the wall of a drawing these all lie on one rim.
+        $every += $every % 3 === 0 ? 1 : 0;
         $points = $normals = $weights = [];
         for ($i = 0; $i < $corners; $i += $every) {
             $face = intdiv($i, 3);

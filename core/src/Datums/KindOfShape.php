@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Datums;
 
+use Emberstone\Core\Algorithms\Linear\Median;
 use Emberstone\Core\Exchange\OpenBlob;
 use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\Placement;
@@ -13,6 +14,14 @@ final class KindOfShape
 {
     /** A shape with more freedoms is chosen over a plainer one only if the plainer errs by this many times as much. */
     private const WORTH = 1.3;
+
+    /** Parts of the angle over which a flat area is looked for, and the faces that are enough of it to tell its noise. */
+    private const PARTS = [0.25, 0.5, 1.0];
+
+    private const ENOUGH = 40;
+
+    /** Standard deviations in the median distance of what is spread normally. */
+    private const OF_MEDIAN = 1.4826;
 
     /** Errors within which a round area that is as flat as the flat one is a plane. */
     private const AS_FLAT = 2.5;
@@ -28,9 +37,8 @@ final class KindOfShape
     public static function around(OpenBlob $blob, Placement $placement, int $face, float $angleDeg): array
     {
         $rms = [];
-        $flat = FitDatum::area($blob, $placement, $face, 'plane', $angleDeg, preview: true, inner: false);
         $round = FitDatum::area($blob, $placement, $face, 'sphere', $angleDeg, preview: true, inner: false);
-        $noise = self::error('plane', $flat);
+        $noise = self::noise($blob, $placement, $face, $angleDeg);
         foreach (['plane', 'cylinder', 'sphere', 'cone'] as $kind) {
             $error = self::error($kind, $round);
             if ($error !== null) {
@@ -51,11 +59,32 @@ final class KindOfShape
         return ['kind' => $best, 'rms' => $rms];
     }
 
+    /** The error of a plane where the surface is about flat. A wide round is flat over a quarter of the angle; where that is too little surface, since it is rough, over more of it. */
+    private static function noise(OpenBlob $blob, Placement $placement, int $face, float $angleDeg): ?float
+    {
+        foreach (self::PARTS as $part) {
+            try {
+                $area = FitDatum::area($blob, $placement, $face, 'plane', $part * $angleDeg, preview: true, inner: false);
+            } catch (UnsuitableInput $tooSmall) {
+                continue;
+            }
+            if (count($area['faces']) >= self::ENOUGH || $part === 1.0) {
+                return self::error('plane', $area);
+            }
+        }
+
+        return null;
+    }
+
     /** @param  array{faces: list<int>, points: list<float>, normals: list<float>, weights: list<float>}  $area */
     private static function error(string $kind, array $area): ?float
     {
         try {
-            return FitDatum::fitted($kind, $area['points'], $area['normals'], $area['weights'], count($area['faces']), $kind, 'spread')->rms;
+            $datum = FitDatum::fitted($kind, $area['points'], $area['normals'], $area['weights'], count($area['faces']), $kind, 'spread');
+            // Of all that is there: a fit leaves out what does not suit it, and of an exact round one flat suits a plane exactly.
+            $off = array_map(fn (array $at) => abs($datum->outside([$at[0], $at[1], $at[2]])), array_chunk($area['points'], 3));
+
+            return max($datum->rms, self::OF_MEDIAN * Median::of($off));
         } catch (UnsuitableInput) {
             return null;
         }

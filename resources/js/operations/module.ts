@@ -53,6 +53,8 @@ export interface OperationModule {
   name: string;
   /** fields that no parameter draws by itself, under the others */
   Fields?: ComponentType<FieldsProps>;
+  /** they stand above the others */
+  fieldsFirst?: boolean;
   /** the same where a step is changed and run again */
   RerunFields?: ComponentType<{ values: Values; set: (name: string, value: unknown) => void }>;
   /** what a trial found, beside headline and notes */

@@ -11,7 +11,7 @@ const LIGHT = '#fff6dc';
 const DARK = '#141110';
 
 /** Height of the words, as a share of the view's. */
-const WORDS = 0.034;
+const WORDS = 0.028;
 
 /** A measured line as it is drawn: dark under light dashes, so that it is seen on any ground, a point at each end, and the value at its middle, always upright and in front. */
 export function dimensionObject({ line, words }: ShownDimension): THREE.Object3D {
@@ -55,8 +55,10 @@ function wordsSign(words: string): THREE.Sprite {
   const c = canvas.getContext('2d')!;
   const font = '600 36px "Figtree Variable", sans-serif';
   c.font = font;
+  const wide = Math.ceil(c.measureText(words).width) + 40;
+  // Setting a size sets everything back.
   canvas.height = 64;
-  canvas.width = Math.ceil(c.measureText(words).width) + 40;
+  canvas.width = wide;
   c.font = font;
   c.fillStyle = DARK;
   c.beginPath();

@@ -38,7 +38,7 @@ final class TakeMeasure implements Operation
 
     public static function about(): About
     {
-        return new About('measure', Stage::Deliver, 'Measure', 'Measures between datums or on the surface, with how sure the value is and whether it is in tolerance. Stays in the ledger, and is taken again when the body changes.', 'bodies', MeasureParameters::class, readsArtefacts: true);
+        return new About('measure', Stage::Deliver, 'Measure', 'Measures what is clicked on the part, or datums, with how sure the value is and whether it is in tolerance.', 'bodies', MeasureParameters::class, readsArtefacts: true);
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

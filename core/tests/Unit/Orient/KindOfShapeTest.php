@@ -4,73 +4,57 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Orient;
 
+use Emberstone\Core\Datums\FitDatum;
 use Emberstone\Core\Datums\KindOfShape;
+use Emberstone\Core\Datums\Spread;
+use Emberstone\Core\Datums\SurfaceSeed;
 use Emberstone\Core\Exchange\Blob;
 use Emberstone\Core\Exchange\OpenBlob;
-use Emberstone\Core\Foundation\UnsuitableInput;
-use Emberstone\Core\Geometry\Placement;
-use Emberstone\Core\Geometry\RigidTransform;
-use Emberstone\Core\Mesh\TriangleMesh;
-use Emberstone\Core\Tests\Support\Gen;
+use Emberstone\Core\Mesh\SimpleSolid;
+use Emberstone\Core\Operation\Body;
+use Emberstone\Core\Tests\Support\MeshBuilder;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;
 
+/** What lies around a click on a body as drawings have it: flats of two triangles, walls of long ones. */
 final class KindOfShapeTest extends TestCase
 {
-    /**
-     * A sheet of 60 x 40 cells bent into a shape, with noise across it.
-     *
-     * @param  callable(float, float): array{float, float, float}  $at  of two numbers between 0 and 1
-     */
-    private static function sheet(callable $at, float $noise): TriangleMesh
+    /** @return iterable<string, array{array{float, float, float}, string}> */
+    public static function clicks(): iterable
     {
-        $gen = new Gen(11);
-        $p = $f = [];
-        for ($i = 0; $i <= 60; $i++) {
-            for ($j = 0; $j <= 40; $j++) {
-                foreach ($at($i / 60, $j / 40) as $v) {
-                    $p[] = $v + $gen->float(-$noise, $noise);
-                }
-                if ($i < 60 && $j < 40) {
-                    $a = 41 * $i + $j;
-                    array_push($f, $a, $a + 41, $a + 42, $a, $a + 42, $a + 1);
-                }
+        yield 'the outer wall, seen from the front' => [[0.0, -1.0, 0.0], 'cylinder'];
+        yield 'an end' => [[0.0, 0.0, 1.0], 'plane'];
+    }
+
+    /** @param  array{float, float, float}  $facing */
+    #[Test]
+    #[DataProvider('clicks')]
+    public function a_tube_of_a_drawing_is_a_cylinder_between_planes(array $facing, string $kind): void
+    {
+        $body = Body::of('Tube', SimpleSolid::tube([0.0, 0.0, 0.0], [0.0, 0.0, 1.0], 40.0, 24.0, 30.0));
+        $blob = OpenBlob::bytes(Blob::encode($body->geometry));
+        for ($face = 0; $face < ($blob->head['faces'] ?? 0); $face++) {
+            [$n, $corners] = Spread::face($blob, $face);
+            if ($n[0] * $facing[0] + $n[1] * $facing[1] + $n[2] * $facing[2] > 0.999 && hypot($corners[0], $corners[1]) > 19.0) {
+                self::assertSame($kind, KindOfShape::around($blob, SurfaceSeed::placement($blob, $body), $face, SurfaceSeed::ANGLE)['kind']);
+
+                return;
             }
         }
-
-        return TriangleMesh::fromFlat($p, $f);
-    }
-
-    /** @return iterable<string, array{string, callable(float, float): array{float, float, float}}> */
-    public static function shapes(): iterable
-    {
-        yield 'a plate' => ['plane', fn (float $u, float $v) => [60.0 * $u, 40.0 * $v, 3.0]];
-        yield 'a leaning plate' => ['plane', fn (float $u, float $v) => [60.0 * $u, 40.0 * $v, 20.0 * $u - 7.0 * $v]];
-        yield 'half a tube' => ['cylinder', fn (float $u, float $v) => [15.0 * cos(3.0 * $u), 15.0 * sin(3.0 * $u), 40.0 * $v]];
-        yield 'a third of a wide tube' => ['cylinder', fn (float $u, float $v) => [60.0 * cos(2.0 * $u), 60.0 * sin(2.0 * $u), 80.0 * $v]];
-        yield 'a part of a ball' => ['sphere', fn (float $u, float $v) => [30.0 * cos(2.0 * $u) * cos($v), 30.0 * sin(2.0 * $u) * cos($v), 30.0 * sin($v)]];
-        yield 'a part of a cone' => ['cone', fn (float $u, float $v) => [(10.0 + 12.0 * $v) * cos(3.0 * $u), (10.0 + 12.0 * $v) * sin(3.0 * $u), 25.0 * $v]];
-    }
-
-    /** @param  callable(float, float): array{float, float, float}  $at */
-    #[Test]
-    #[DataProvider('shapes')]
-    public function the_kind_that_was_bent_is_the_kind_that_is_found(string $kind, callable $at): void
-    {
-        foreach ([0.0, 0.02] as $noise) {
-            $blob = OpenBlob::bytes(Blob::encode(self::sheet($at, $noise)));
-            $found = KindOfShape::around($blob, Placement::of(1.0, RigidTransform::shift(...$blob->head['origin'])), 2 * (40 * 30 + 20), 12.0);
-            self::assertSame($kind, $found['kind'], json_encode($found['rms']) ?: '');
-            self::assertLessThan(0.03, $found['rms'][$kind]);
-        }
+        self::fail('no such face');
     }
 
     #[Test]
-    public function a_crumb_is_no_shape(): void
+    public function two_triangles_in_one_plane_are_enough_for_it_and_two_that_are_not_are_refused(): void
     {
-        $blob = OpenBlob::bytes(Blob::encode(TriangleMesh::fromFlat([0.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0, 1.0, 0.0], [0, 1, 2])));
-        $this->expectException(UnsuitableInput::class);
-        KindOfShape::around($blob, Placement::of(1.0, RigidTransform::identity()), 0, 12.0);
+        $body = Body::of('Block', SimpleSolid::box([0.0, 0.0, 0.0], [0.0, 0.0, 1.0], [40.0, 30.0, 10.0]));
+        $blob = OpenBlob::bytes(Blob::encode($body->geometry));
+        $fit = FitDatum::spread($blob, SurfaceSeed::placement($blob, $body), 0, 'plane', 20.0, 'Side')['datum'];
+        self::assertSame(0.0, round($fit->rms, 9));
+        $this->expectExceptionMessageMatches('/has only \d faces/');
+        $ball = Body::of('Ball', MeshBuilder::icosphere(0, 10.0));
+        $rough = OpenBlob::bytes(Blob::encode($ball->geometry));
+        FitDatum::spread($rough, SurfaceSeed::placement($rough, $ball), 0, 'plane', 45.0, 'Flat');
     }
 }

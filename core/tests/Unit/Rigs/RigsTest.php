@@ -158,9 +158,9 @@ final class RigsTest extends TestCase
         $matt = $count(Surface::Matt);
         self::assertLessThan(0.85 * $matt, $count(Surface::Shiny));
         self::assertLessThan(0.75 * $matt, $count(Surface::Dark));
-        $simulate = fn (array $more) => (new Simulate)(new Workpiece, new SimulateParameters(...['part' => 'bush', 'rig' => 'ring'] + $more), new NoProgress)->workpiece;
-        self::assertSame($simulate([])->pointCount(), $simulate(['surface' => 'shiny', 'spray' => true])->pointCount());
-        self::assertLessThan($simulate([])->pointCount(), $simulate(['surface' => 'shiny'])->pointCount());
+        $simulate = fn (array $more) => (new Simulate)(new Workpiece, new SimulateParameters(...['part' => 'bush', 'rig' => 'ring', 'density' => 100.0] + $more), new NoProgress)->workpiece->pointCount();
+        self::assertSame($simulate([]), $simulate(['surface' => 'shiny', 'spray' => true]));
+        self::assertLessThan($simulate([]), $simulate(['surface' => 'shiny']));
     }
 
     #[Test]

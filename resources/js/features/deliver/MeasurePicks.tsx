@@ -68,7 +68,7 @@ export function MeasurePicks({ values, set }: { values: Values; set: (name: stri
     set('fits', chosen.filter((_, j) => j !== k));
   };
   return (
-    <section className="grid gap-1.5" aria-label="What is measured">
+    <section className="grid grid-cols-[minmax(0,1fr)] gap-1.5" aria-label="What is measured">
       <ol className="grid gap-1">
         {picks.map((pick, k) => (
           <li key={pick.pointMm.join()} className="flex items-center gap-1.5">
@@ -76,7 +76,7 @@ export function MeasurePicks({ values, set }: { values: Values; set: (name: stri
               {k + 1}
             </span>
             <select
-              className="select select-sm w-34"
+              className="select select-sm w-28"
               aria-label={`What is taken at ${k + 1}`}
               value={chosen[k] ?? fits?.[k] ?? ''}
               onChange={(e) => set('fits', picks.map((_, j) => (j === k ? e.target.value : (chosen[j] ?? null))))}
@@ -88,7 +88,7 @@ export function MeasurePicks({ values, set }: { values: Values; set: (name: stri
                 </option>
               ))}
             </select>
-            <span className="min-w-0 flex-1 truncate opacity-85">{found?.things[datums.length + k]?.words.match(/fit error.*/)?.[0] ?? ''}</span>
+            <span className="min-w-0 flex-1 truncate opacity-85">{found?.things[datums.length + k]?.words.replace(/.*fit error|^[^,]*$/, '').replace(/(.+)/, 'off$1')}</span>
             <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label={`Take back ${k + 1}`} onClick={() => drop(k)}>
               <X size={13} aria-hidden />
             </button>

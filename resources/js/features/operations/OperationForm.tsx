@@ -31,20 +31,21 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
   const { data, projectId, commands, run, store } = useWorkspace();
   const { values: filled, set } = useParameters(operation);
   const measured = String(filled.kind);
+  const hasDatums = data.snapshot.datums.length > 0;
   // The same objects as long as the units are the same: a field keeps what is being typed.
   const fields = useMemo(
     () =>
       operation.parameters
-        .filter((p) => p.picks !== 'measured' || datumsOf(measured) > 0)
+        .filter((p) => p.picks !== 'measured' || (datumsOf(measured) > 0 && hasDatums))
         .map((p) => (p.unit === 'measured' ? { ...p, unit: MEASURED_IN[measured] ?? 'mm' } : p.picks === 'measured' ? { ...p, max: datumsOf(measured) } : p)),
-    [operation, measured],
+    [operation, measured, hasDatums],
   );
   const picks = useView((s) => s.picks);
   const selection = useView((s) => s.selection);
   const cropBox = useView((s) => s.cropBox);
   const datumBy = useView((s) => s.datumBy);
   const kind = String(filled.kind ?? 'plane');
-  const { Fields, ...module } = moduleOf(operation.name);
+  const { Fields, fieldsFirst, ...module } = moduleOf(operation.name);
   const name = module.freeName?.(filled, { datumBy, snapshot: data.snapshot });
   const values = name && !filled.name ? { ...filled, name } : filled;
   const locked = data.snapshot.passes.filter((p) => p.locked).map((p) => p.id);
@@ -87,6 +88,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
   useEffect(() => {
     form.current?.scrollIntoView({ block: 'start' });
   }, []);
+  const own = Fields ? <Fields values={values} set={set} parameters={parameters} bodies={bodies} on={on} /> : null;
   const why = lack ?? estimate?.refusal ?? null;
   const live = isLive(operation, estimate?.seconds);
   useLiveTrial(live && why === null && !isTried, on ? { ...parameters, on } : parameters, attempt);
@@ -105,12 +107,13 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
         <p className="opacity-85">{operation.help}</p>
       </div>
       {works ? <OnLine on={works} /> : null}
+      {fieldsFirst ? own : null}
       {fields
         .filter((p) => !isPicked(p) && p.choices.length !== 1 && !hasNoUse(operation.name, p, { values: { ...values, kind }, picks: picks.length, datumBy }))
         .map((p) => (
           <ParameterField key={p.name} parameter={p} value={filled[p.name]} placeholder={(p.name === 'name' ? (name ?? p.empty) : p.empty) || undefined} names={p.picks === 'against' || p.picks === 'mesh' || p.picks === 'ground' ? data.snapshot.bodies.filter((b) => b.kind === 'mesh') : names} onChange={(v) => set(p.name, v)} />
         ))}
-      {Fields ? <Fields values={values} set={set} parameters={parameters} bodies={bodies} on={on} /> : null}
+      {fieldsFirst ? null : own}
       {operation.parameters.some((p) => p.picks === 'fixture') ? <FixturePicks value={values.fixture as Fixture | undefined} onChange={(fixture) => set('fixture', fixture)} /> : null}
       {operation.parameters.some((p) => p.picks === 'group') ? <GroupPicks among={operation.needs !== 'passes' ? data.snapshot.bodies : data.snapshot.passes.length > 2 ? data.snapshot.passes : []} value={(values.with as string[] | undefined) ?? []} not={[values.moving, values.onto]} onChange={(ids) => set('with', ids.length === 0 ? undefined : ids)} /> : null}
       {operation.parameters.some((p) => p.picks === 'selection') ? <SelectionPicks /> : null}
