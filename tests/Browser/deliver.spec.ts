@@ -31,10 +31,16 @@ test('a body is split at a plane beside the frame, both parts are seen first, an
   const form = page.getByRole('form', { name: 'Split' });
   await expect(form).toContainText('Choose a plane.');
   // Pieces need no plane.
-  await form.getByRole('radio', { name: 'pieces' }).or(form.getByRole('button', { name: 'pieces' })).click();
+  await form
+    .getByRole('radio', { name: 'pieces' })
+    .or(form.getByRole('button', { name: 'pieces' }))
+    .click();
   await expect(form).not.toContainText('Choose a plane.');
   await expect(form.getByLabel('Shift')).toHaveCount(0);
-  await form.getByRole('radio', { name: 'plane' }).or(form.getByRole('button', { name: 'plane' })).click();
+  await form
+    .getByRole('radio', { name: 'plane' })
+    .or(form.getByRole('button', { name: 'plane' }))
+    .click();
   await form.getByRole('combobox', { name: 'Plane' }).selectOption('YZ');
   await form.getByLabel('Shift').fill('40');
   await form.getByLabel('Close the cut').check();
@@ -64,7 +70,10 @@ test('a simple body is made, what it fills is taken away from another, seen firs
 
   await panel.getByRole('button', { name: 'Simple body', exact: true }).click();
   const solid = page.getByRole('form', { name: 'Simple body' });
-  await solid.getByRole('radio', { name: 'box' }).or(solid.getByRole('button', { name: 'box' })).click();
+  await solid
+    .getByRole('radio', { name: 'box' })
+    .or(solid.getByRole('button', { name: 'box' }))
+    .click();
   await solid.getByLabel('Length').fill('40');
   await solid.getByLabel('Width').fill('30');
   await solid.getByLabel('Height').fill('30');
@@ -94,7 +103,10 @@ test('clicks on the part are measured: a diameter, a distance with its tolerance
   const panel = page.getByLabel('Step panel');
   await panel.getByRole('button', { name: 'Simple body', exact: true }).click();
   const solid = page.getByRole('form', { name: 'Simple body' });
-  await solid.getByRole('radio', { name: 'tube' }).or(solid.getByRole('button', { name: 'tube' })).click();
+  await solid
+    .getByRole('radio', { name: 'tube' })
+    .or(solid.getByRole('button', { name: 'tube' }))
+    .click();
   await solid.getByLabel('Diameter').fill('40');
   await solid.getByLabel('Bore').fill('24');
   await solid.getByLabel('Height').fill('30');
@@ -163,7 +175,12 @@ test('sections side by side are drawn, listed, and delivered as a drawing of str
   await expect(page.locator('[data-step=section]')).toHaveAttribute('data-state', 'done');
   await expect(page.locator('[data-step=section]')).toContainText('3 curves at 3 planes, 504.0 mm long');
   const tray = page.getByLabel('Tray');
-  await expect(tray.getByRole('button', { name: 'Section of block', exact: true }).or(tray.getByText('Section of block', { exact: true })).first()).toBeVisible();
+  await expect(
+    tray
+      .getByRole('button', { name: 'Section of block', exact: true })
+      .or(tray.getByText('Section of block', { exact: true }))
+      .first(),
+  ).toBeVisible();
 
   const waiting = page.waitForEvent('download');
   await page.getByRole('link', { name: 'DXF' }).click();
@@ -172,7 +189,10 @@ test('sections side by side are drawn, listed, and delivered as a drawing of str
   const starts = pairs.flatMap(({ code, value }, k) => (code === '0' && value === 'LWPOLYLINE' ? [k] : []));
   expect(starts).toHaveLength(3);
   for (const start of starts) {
-    const own = pairs.slice(start, pairs.findIndex(({ code }, k) => k > start && code === '0'));
+    const own = pairs.slice(
+      start,
+      pairs.findIndex(({ code }, k) => k > start && code === '0'),
+    );
     const all = (wanted: string) => own.filter(({ code }) => code === wanted).map(({ value }) => Number(value));
     // Four corners a section: what was fitted has no points between.
     expect(all('90')).toEqual([4]);

@@ -21,7 +21,10 @@ test('an outline takes the front alone or all through, with the counts said firs
   await signIn(page);
   await newProject(page, 'Two plates');
   await bringIn(page, { name: 'upper.xyz', text: plate(30) }, { name: 'lower.xyz', text: plate(0) });
-  await page.getByLabel('Unit of the files').getByRole('button', { name: /^(Yes, )?mm/ }).click();
+  await page
+    .getByLabel('Unit of the files')
+    .getByRole('button', { name: /^(Yes, )?mm/ })
+    .click();
   await expect(page.locator('[data-step=set-unit]')).toHaveAttribute('data-state', 'done');
   await fromAbove(page);
   await page.getByRole('button', { name: 'Cut away' }).click();
@@ -52,7 +55,10 @@ test('a selection is added to, taken from, grown, inverted, and made of pieces',
   await signIn(page);
   await newProject(page, 'Plates to select');
   await bringIn(page, { name: 'upper.xyz', text: plate(30) }, { name: 'lower.xyz', text: plate(0) });
-  await page.getByLabel('Unit of the files').getByRole('button', { name: /^(Yes, )?mm/ }).click();
+  await page
+    .getByLabel('Unit of the files')
+    .getByRole('button', { name: /^(Yes, )?mm/ })
+    .click();
   await expect(page.locator('[data-step=set-unit]')).toHaveAttribute('data-state', 'done');
   await fromAbove(page);
   await page.getByRole('button', { name: 'Keep only' }).click();
@@ -83,7 +89,10 @@ test('a crop box is typed, hides outside visibly, copies, and deletes', async ({
   await signIn(page);
   await newProject(page, 'Plates to crop');
   await bringIn(page, { name: 'upper.xyz', text: plate(30) }, { name: 'lower.xyz', text: plate(0) });
-  await page.getByLabel('Unit of the files').getByRole('button', { name: /^(Yes, )?mm/ }).click();
+  await page
+    .getByLabel('Unit of the files')
+    .getByRole('button', { name: /^(Yes, )?mm/ })
+    .click();
   await expect(page.locator('[data-step=set-unit]')).toHaveAttribute('data-state', 'done');
   await fromAbove(page);
   await page.getByRole('button', { name: 'Crop' }).click();
@@ -93,7 +102,14 @@ test('a crop box is typed, hides outside visibly, copies, and deletes', async ({
   const height = (Number(await page.getByLabel('From Z').inputValue()) + Number(await page.getByLabel('To Z').inputValue())) / 2;
   await dragOver(page, [before, 20, height], [before - 10, 20, height]);
   await expect.poll(async () => Math.abs(Number(await side.inputValue()) - (before - 10))).toBeLessThan(0.6);
-  for (const [label, value] of [['From X', '-0.5'], ['To X', '9.5'], ['From Y', '-0.5'], ['To Y', '9.5'], ['From Z', '29'], ['To Z', '31']] as const) {
+  for (const [label, value] of [
+    ['From X', '-0.5'],
+    ['To X', '9.5'],
+    ['From Y', '-0.5'],
+    ['To Y', '9.5'],
+    ['From Z', '29'],
+    ['To Z', '31'],
+  ] as const) {
     await page.getByLabel(label).fill(value);
     await page.getByLabel(label).press('Enter');
   }
@@ -112,7 +128,14 @@ test('a crop box is typed, hides outside visibly, copies, and deletes', async ({
   await expect(page.getByLabel('Tray')).not.toContainText('Cropped points');
 
   await form.getByRole('radio', { name: 'delete' }).click();
-  for (const [label, value] of [['From X', '-0.5'], ['To X', '9.5'], ['From Y', '-0.5'], ['To Y', '9.5'], ['From Z', '29'], ['To Z', '31']] as const) {
+  for (const [label, value] of [
+    ['From X', '-0.5'],
+    ['To X', '9.5'],
+    ['From Y', '-0.5'],
+    ['To Y', '9.5'],
+    ['From Z', '29'],
+    ['To Z', '31'],
+  ] as const) {
     await page.getByLabel(label).fill(value);
     await page.getByLabel(label).press('Enter');
   }
@@ -128,10 +151,16 @@ test('a scan is simulated, its noise reported, and a step tried before it is app
   await page.getByLabel('Part').selectOption('bush');
   await page.getByLabel('Rig').selectOption('ring');
   expect(await violations(page)).toEqual([]);
-  await page.getByRole('form', { name: 'Simulate a scan' }).getByRole('button', { name: /^Simulate a scan/ }).click();
+  await page
+    .getByRole('form', { name: 'Simulate a scan' })
+    .getByRole('button', { name: /^Simulate a scan/ })
+    .click();
   await expect(page.locator('[data-step=simulate]')).toHaveAttribute('data-state', 'done', { timeout: 90_000 });
   await page.getByRole('button', { name: 'Noise report' }).click();
-  await page.getByRole('form', { name: 'Noise report' }).getByRole('button', { name: /^Noise report/ }).click();
+  await page
+    .getByRole('form', { name: 'Noise report' })
+    .getByRole('button', { name: /^Noise report/ })
+    .click();
   await expect(page.getByRole('region', { name: 'Trial' })).toHaveAttribute('data-trial', 'done', { timeout: 60_000 });
   await expect(page.getByRole('table', { name: 'Noise by pass' }).getByRole('row')).toHaveCount(5);
   await expect(page.getByRole('region', { name: 'Trial' })).toContainText('of the points stand off the surface');

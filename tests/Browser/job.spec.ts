@@ -44,7 +44,9 @@ test('a technician takes eight raw passes to a closed, oriented mesh and downloa
   await signIn(page);
   await newProject(page, 'Pedestal of the big press');
 
-  const files = readdirSync(passes).filter((f) => f.startsWith('pass-')).map((f) => `${passes}/${f}`);
+  const files = readdirSync(passes)
+    .filter((f) => f.startsWith('pass-'))
+    .map((f) => `${passes}/${f}`);
   expect(files).toHaveLength(8);
   await page.locator('[data-upload]').setInputFiles(files);
   await expect(page.locator('[data-step=import]')).toHaveAttribute('data-state', 'done');

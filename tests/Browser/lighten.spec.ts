@@ -40,7 +40,21 @@ test('a part is remeshed to even triangles, tried first, and its file has them w
 const LUGS = (() => {
   const corners = [0, 40].flatMap((dx) => [0, 1].flatMap((z) => [0, 1].flatMap((y) => [0, 1].map((x) => `${10 * x + dx} ${8 * y} ${5 * z}`))));
   const faces = ['0 3 1', '0 2 3', '0 1 5', '0 5 4', '2 7 3', '2 6 7', '0 6 2', '0 4 6', '1 3 7', '1 7 5', '4 5 7', '4 7 6'];
-  return ['OFF', '16 24 0', ...corners, ...[0, 8].flatMap((first) => faces.map((f) => `3 ${f.split(' ').map((v) => Number(v) + first).join(' ')}`)), ''].join('\n');
+  return [
+    'OFF',
+    '16 24 0',
+    ...corners,
+    ...[0, 8].flatMap((first) =>
+      faces.map(
+        (f) =>
+          `3 ${f
+            .split(' ')
+            .map((v) => Number(v) + first)
+            .join(' ')}`,
+      ),
+    ),
+    '',
+  ].join('\n');
 })();
 
 test('shapes are found, chosen on the part, split, joined, and made a datum that sets the frame', async ({ page }) => {
@@ -51,7 +65,10 @@ test('shapes are found, chosen on the part, split, joined, and made a datum that
   await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Lighten' }).click();
   const panel = page.getByLabel('Step panel');
   await panel.getByRole('button', { name: 'Find shapes', exact: true }).click();
-  await page.getByRole('form', { name: 'Find shapes' }).getByRole('button', { name: /^Find shapes/ }).click();
+  await page
+    .getByRole('form', { name: 'Find shapes' })
+    .getByRole('button', { name: /^Find shapes/ })
+    .click();
   await expect(page.locator('[data-step=find-shapes]')).toContainText('8 shapes: 8 planes');
   await page.keyboard.press('Escape');
 
@@ -87,7 +104,12 @@ test('shapes are found, chosen on the part, split, joined, and made a datum that
   // A frame is proposed of three planes that are square to each other.
   await list.getByRole('button', { name: 'Propose a frame' }).click();
   const frame = page.getByRole('form', { name: 'Set frame' });
-  for (const [place, name] of [['First', 'Plane 2'], ['Second', 'Plane 3'], ['Third', 'Plane 4']]) await expect(frame.getByRole('combobox', { name: `${place} datum`, exact: true }).locator('option:checked')).toHaveText(name ?? '');
+  for (const [place, name] of [
+    ['First', 'Plane 2'],
+    ['Second', 'Plane 3'],
+    ['Third', 'Plane 4'],
+  ])
+    await expect(frame.getByRole('combobox', { name: `${place} datum`, exact: true }).locator('option:checked')).toHaveText(name ?? '');
   await expect(page.locator('[data-step=add-datum][data-state=done]')).toHaveCount(4);
   await frame.getByRole('button', { name: /^Set frame/ }).click();
   await expect(page.locator('[data-step=set-frame]')).toContainText('all six locked');
@@ -137,11 +159,25 @@ test('quads are laid on a part, which steps back, and its file holds them; cells
   // Two cells on the floor, of six places: the shared side is clicked once more.
   await panel.getByRole('button', { name: 'Cells by hand', exact: true }).click();
   const drawing = page.getByRole('form', { name: 'Cells by hand' });
-  for (const [x, y] of [[30, 20], [60, 20], [60, 50], [30, 50]] as const) await clickPart(page, [x, y, 0]);
+  for (const [x, y] of [
+    [30, 20],
+    [60, 20],
+    [60, 50],
+    [30, 50],
+  ] as const)
+    await clickPart(page, [x, y, 0]);
   await expect(drawing.getByRole('button', { name: /^Cells by hand/ })).toBeEnabled();
-  for (const [x, y] of [[60, 20], [90, 20]] as const) await clickPart(page, [x, y, 0]);
+  for (const [x, y] of [
+    [60, 20],
+    [90, 20],
+  ] as const)
+    await clickPart(page, [x, y, 0]);
   await expect(drawing).toContainText('2 more: a cell has four corners.');
-  for (const [x, y] of [[90, 50], [60, 50]] as const) await clickPart(page, [x, y, 0]);
+  for (const [x, y] of [
+    [90, 50],
+    [60, 50],
+  ] as const)
+    await clickPart(page, [x, y, 0]);
   await drawing.getByRole('button', { name: /^Cells by hand/ }).click();
   await expect(page.locator('[data-step=draw-quads]')).toContainText('2 cells');
 
@@ -152,7 +188,14 @@ test('quads are laid on a part, which steps back, and its file holds them; cells
     await page.getByRole('link', { name: /OBJ/ }).nth(nth).click();
     const lines = readFileSync(await (await waiting).path(), 'utf8').split('\n');
     const corners = lines.filter((l) => l.startsWith('v ')).map((l) => l.split(' ').slice(1).map(Number));
-    const faces = lines.filter((l) => l.startsWith('f ')).map((l) => l.split(' ').slice(1).map((v) => Number(v) - 1));
+    const faces = lines
+      .filter((l) => l.startsWith('f '))
+      .map((l) =>
+        l
+          .split(' ')
+          .slice(1)
+          .map((v) => Number(v) - 1),
+      );
     const sides = new Map(faces.flatMap((face) => face.map((v, k) => [v, face[(k + 1) % face.length]!].sort((a, b) => a - b))).map((side) => [side.join(), side.map((v) => corners[v]!)]));
     return { faces: faces.map((f) => f.length), corners: corners.length, sides: [...sides.values()] };
   };

@@ -19,30 +19,46 @@ const moved = (m: number[], [x, y, z]: [number, number, number]): [number, numbe
 
 const apart = (a: number[], b: number[]): number => {
   // The corners of the part, as far as either transform brings them from the other.
-  const corners: [number, number, number][] = [[60, 35, 0], [-60, 35, 0], [60, -35, 0], [0, 0, 79]];
+  const corners: [number, number, number][] = [
+    [60, 35, 0],
+    [-60, 35, 0],
+    [60, -35, 0],
+    [0, 0, 79],
+  ];
   return Math.max(...corners.map((c) => Math.hypot(...moved(a, c).map((v, k) => v - moved(b, c)[k]!))));
 };
 
 /** Places on the screen that show the same place of the part on a pass that was shifted and on one that was not, far from each other. */
 const shared = (page: Page, away: [number, number, number], itemId: string): Promise<{ at: number[]; from: { x: number; y: number }; to: { x: number; y: number } }[]> =>
-  page.evaluate(([shift, moving]) => {
-    const view = window.emberstoneView;
-    const box = document.querySelector('[data-view]')?.getBoundingClientRect();
-    if (!view || !box) return [];
-    const found: { at: number[]; from: { x: number; y: number }; to: { x: number; y: number } }[] = [];
-    for (let x = -55; x <= 55; x += 5) {
-      for (const [y, z] of [[-30, 14], [-15, 14], [15, 14], [30, 14], [-25, 79], [0, 79], [25, 79]] as const) {
-        if ((z > 14 && x !== 0) || (z === 14 && Math.abs(x) < 30)) continue;
-        const at = [x, y, z] as const;
-        const moved = at.map((v, k) => v + (shift[k] ?? 0)) as [number, number, number];
-        const [to, from] = [view.project([...at]), view.project(moved, moving)];
-        const off = (p: readonly number[] | undefined, q: readonly number[]): number => (p ? Math.hypot(p[0]! - q[0]!, p[1]! - q[1]!, p[2]! - q[2]!) : Infinity);
-        if (off(view.pick(to)?.pointMm, at) > 3.5 || off(view.pick(from)?.pointMm, moved) > 3.5 || found.some((f) => off(f.at, at) < 20)) continue;
-        found.push({ at: [...at], from: { x: box.x + from.x, y: box.y + from.y }, to: { x: box.x + to.x, y: box.y + to.y } });
+  page.evaluate(
+    ([shift, moving]) => {
+      const view = window.emberstoneView;
+      const box = document.querySelector('[data-view]')?.getBoundingClientRect();
+      if (!view || !box) return [];
+      const found: { at: number[]; from: { x: number; y: number }; to: { x: number; y: number } }[] = [];
+      for (let x = -55; x <= 55; x += 5) {
+        for (const [y, z] of [
+          [-30, 14],
+          [-15, 14],
+          [15, 14],
+          [30, 14],
+          [-25, 79],
+          [0, 79],
+          [25, 79],
+        ] as const) {
+          if ((z > 14 && x !== 0) || (z === 14 && Math.abs(x) < 30)) continue;
+          const at = [x, y, z] as const;
+          const moved = at.map((v, k) => v + (shift[k] ?? 0)) as [number, number, number];
+          const [to, from] = [view.project([...at]), view.project(moved, moving)];
+          const off = (p: readonly number[] | undefined, q: readonly number[]): number => (p ? Math.hypot(p[0]! - q[0]!, p[1]! - q[1]!, p[2]! - q[2]!) : Infinity);
+          if (off(view.pick(to)?.pointMm, at) > 3.5 || off(view.pick(from)?.pointMm, moved) > 3.5 || found.some((f) => off(f.at, at) < 20)) continue;
+          found.push({ at: [...at], from: { x: box.x + from.x, y: box.y + from.y }, to: { x: box.x + to.x, y: box.y + to.y } });
+        }
       }
-    }
-    return found;
-  }, [away, itemId] as const);
+      return found;
+    },
+    [away, itemId] as const,
+  );
 
 /** Simulates a scan by its form. */
 async function simulate(page: Page, part: string, rig: string, dots = false): Promise<void> {
@@ -54,14 +70,21 @@ async function simulate(page: Page, part: string, rig: string, dots = false): Pr
     await page.getByLabel('Spacing of dots').fill('20');
     await page.getByLabel('Spacing of dots').press('Tab');
   }
-  await page.getByRole('form', { name: 'Simulate a scan' }).getByRole('button', { name: /^Simulate a scan/ }).click();
+  await page
+    .getByRole('form', { name: 'Simulate a scan' })
+    .getByRole('button', { name: /^Simulate a scan/ })
+    .click();
   await expect(page.locator('[data-step=simulate]')).toHaveAttribute('data-state', 'done');
 }
 
 test('a pass is moved by hand, brought back by pairs picked in the view, and tightened', async ({ page }) => {
   await signIn(page);
   await newProject(page, 'Two passes by pairs');
-  await page.locator('[data-upload]').setInputFiles(readdirSync(passes).filter((f) => /^pass-0[12]\./.test(f)).map((f) => `${passes}/${f}`));
+  await page.locator('[data-upload]').setInputFiles(
+    readdirSync(passes)
+      .filter((f) => /^pass-0[12]\./.test(f))
+      .map((f) => `${passes}/${f}`),
+  );
   await expect(page.locator('[data-step=import]')).toHaveAttribute('data-state', 'done');
   await apply(page, 'Gather', 'Drop the base', 'drop-base');
   await apply(page, 'Register', 'Register', 'register');
@@ -172,7 +195,15 @@ test('heads solved on the target place a later capture in one click', async ({ p
   await apply(page, 'Register', 'Solve fixture', 'solve-fixture', 1, async () => {
     await file('bare.json', { target: 1, balls: [[-95, -65, 34]] });
     await expect(page.getByText('bare.json has 1 balls and 0 flat faces; a pose needs three or more in all.')).toBeVisible();
-    await file('plate.json', { target: 1, diameter: 25, balls: [[-95, -65, 34], [-80, 70, 54]], planes: [[0, 0, 12, 0, 0, 1]] });
+    await file('plate.json', {
+      target: 1,
+      diameter: 25,
+      balls: [
+        [-95, -65, 34],
+        [-80, 70, 54],
+      ],
+      planes: [[0, 0, 12, 0, 0, 1]],
+    });
     await expect(page.getByRole('radio', { name: 'plate.json 2 balls, 1 flat face' })).toBeChecked();
   });
   for (const [k, pass] of (await placed(page)).entries()) expect(apart(pass.transform, heads[k]!.transform)).toBeLessThan(0.05);
@@ -181,7 +212,10 @@ test('heads solved on the target place a later capture in one click', async ({ p
   await simulate(page, 'cap', 'ring');
   expect(apart((await placed(page))[1]!.transform, heads[1]!.transform)).toBeGreaterThan(10);
   await apply(page, 'Register', 'Apply fixture', 'apply-fixture', 0, async () => {
-    await page.getByRole('radio', { name: /Target of the morning/ }).first().check();
+    await page
+      .getByRole('radio', { name: /Target of the morning/ })
+      .first()
+      .check();
     await page.getByLabel('Later captures too').check();
   });
   const now = await placed(page);
@@ -194,7 +228,10 @@ test('heads solved on the target place a later capture in one click', async ({ p
   await page.getByLabel('Step panel').getByRole('button', { name: 'Simulate a scan', exact: true }).click();
   await page.getByLabel('Part').selectOption('cap');
   await page.getByLabel('Rig').selectOption('ring');
-  await page.getByRole('form', { name: 'Simulate a scan' }).getByRole('button', { name: /^Simulate a scan/ }).click();
+  await page
+    .getByRole('form', { name: 'Simulate a scan' })
+    .getByRole('button', { name: /^Simulate a scan/ })
+    .click();
   await expect(page.locator('[data-step=apply-fixture][data-state=done]')).toHaveCount(2);
   const later = (await placed(page)).slice(now.length);
   expect(later).toHaveLength(heads.length);
@@ -231,11 +268,18 @@ const sharedBy = (page: Page, away: [number, number, number], wanted: number): P
 test('a body is placed on a rough one by datums and by picked pairs, and both stay', async ({ page }) => {
   await signIn(page);
   await newProject(page, 'Good on rough');
-  await page.locator('[data-upload]').setInputFiles(readdirSync(passes).filter((f) => /^pass-0[1-4]\./.test(f)).map((f) => `${passes}/${f}`));
+  await page.locator('[data-upload]').setInputFiles(
+    readdirSync(passes)
+      .filter((f) => /^pass-0[1-4]\./.test(f))
+      .map((f) => `${passes}/${f}`),
+  );
   await expect(page.locator('[data-step=import]')).toHaveAttribute('data-state', 'done');
   await apply(page, 'Gather', 'Drop the base', 'drop-base');
   await apply(page, 'Register', 'Register', 'register');
-  for (const [k, [name, voxel]] of [['Rough', '2'], ['Good', '1.2']].entries()) {
+  for (const [k, [name, voxel]] of [
+    ['Rough', '2'],
+    ['Good', '1.2'],
+  ].entries()) {
     await apply(page, 'Fuse', 'Fuse', 'fuse', k, async () => {
       const form = page.getByRole('form', { name: 'Fuse' });
       await form.getByLabel('Voxel').fill(voxel!);
@@ -265,7 +309,12 @@ test('a body is placed on a rough one by datums and by picked pairs, and both st
   await throwAway(0);
 
   // Datums of both, by the form's own request.
-  for (const [name, seed] of [['Good foot', [210, 32, 19]], ['Rough foot', [50, 20, 14]], ['Good bore', [160, 14, 42]], ['Rough bore', [0, 2, 37]]] as const) {
+  for (const [name, seed] of [
+    ['Good foot', [210, 32, 19]],
+    ['Rough foot', [50, 20, 14]],
+    ['Good bore', [160, 14, 42]],
+    ['Rough bore', [0, 2, 37]],
+  ] as const) {
     const kind = name.endsWith('foot') ? 'plane' : 'cylinder';
     await page.evaluate(
       async (parameters) => {
@@ -279,7 +328,10 @@ test('a body is placed on a rough one by datums and by picked pairs, and both st
   await place(0, 'datums', async () => {
     const form = page.getByRole('form', { name: 'Place' });
     await expect(form.getByRole('button', { name: /^Place/ })).toBeDisabled();
-    for (const [ordinal, what] of [['First', 'foot'], ['Second', 'bore']]) {
+    for (const [ordinal, what] of [
+      ['First', 'foot'],
+      ['Second', 'bore'],
+    ]) {
       await form.getByLabel(`${ordinal} datum of what moves`).selectOption({ label: `Good ${what}` });
       await form.getByLabel(`What the ${ordinal!.toLowerCase()} one comes to lie on`).selectOption({ label: `Rough ${what}` });
     }

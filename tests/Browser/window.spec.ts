@@ -25,7 +25,10 @@ test('the unit is asked with the sizes it gives, and answered in one click', asy
 
 test('a step is changed and run again, and the later ones follow', async ({ page }) => {
   await withTray(page, 'Tray with a lid');
-  await page.getByLabel('Unit of the files').getByRole('button', { name: /Yes, m/ }).click();
+  await page
+    .getByLabel('Unit of the files')
+    .getByRole('button', { name: /Yes, m/ })
+    .click();
   await expect(page.locator('[data-step=set-unit]')).toHaveAttribute('data-state', 'done');
 
   // By keyboard alone: the command box finds the operation, Enter in the form applies it.
@@ -34,7 +37,10 @@ test('a step is changed and run again, and the later ones follow', async ({ page
   expect(await violations(page)).toEqual([]);
   await page.keyboard.press('Enter');
   await page.getByRole('form', { name: 'Fill holes' }).getByRole('radio', { name: 'flat' }).press('Enter');
-  await page.getByRole('form', { name: 'Fill holes' }).getByRole('button', { name: /^Fill holes/ }).press('Enter');
+  await page
+    .getByRole('form', { name: 'Fill holes' })
+    .getByRole('button', { name: /^Fill holes/ })
+    .press('Enter');
   await expect(page.locator('[data-step=fill-holes]')).toHaveAttribute('data-state', 'done');
   await expect(page.locator('[data-line=closed]')).toHaveAttribute('data-state', 'good');
   await page.keyboard.press('Control+k');
@@ -42,7 +48,10 @@ test('a step is changed and run again, and the later ones follow', async ({ page
   await page.keyboard.press('Enter');
   await page.getByLabel('Factor').fill('2');
   await page.getByLabel('Factor').press('Tab');
-  await page.getByRole('form', { name: 'Scale' }).getByRole('button', { name: /^Scale/ }).click();
+  await page
+    .getByRole('form', { name: 'Scale' })
+    .getByRole('button', { name: /^Scale/ })
+    .click();
   await expect(page.locator('[data-step=scale]')).toHaveAttribute('data-state', 'done');
 
   await page.locator('[data-step=fill-holes]').click();
@@ -56,14 +65,20 @@ test('a step is changed and run again, and the later ones follow', async ({ page
   await expect(page.locator('[data-step]').last()).toHaveAttribute('data-state', 'done');
   await expect(page.locator('[data-step=scale]')).toHaveCount(first);
 
-  await page.locator('[data-step=import]').getByRole('button', { name: /Import/ }).click();
+  await page
+    .locator('[data-step=import]')
+    .getByRole('button', { name: /Import/ })
+    .click();
   await page.getByRole('button', { name: /Undo to here/ }).click();
   await expect(page.locator('[data-step=scale]')).toHaveAttribute('data-state', 'set-aside');
 });
 
 test('keys turn the view to parallel rays and other colours, and a pick still lands where the part is', async ({ page }) => {
   await withTray(page, 'Looking at a tray');
-  await page.getByLabel('Unit of the files').getByRole('button', { name: /Yes, m/ }).click();
+  await page
+    .getByLabel('Unit of the files')
+    .getByRole('button', { name: /Yes, m/ })
+    .click();
   await expect(page.locator('[data-step=set-unit]')).toHaveAttribute('data-state', 'done');
   const under = () =>
     page.evaluate(() => {
@@ -103,7 +118,10 @@ test('two browsers see the same project; the owner invites the second', async ({
   expect(await violations(page)).toEqual([]);
   await page.getByRole('button', { name: 'Close' }).click();
   await second.goto(address);
-  await second.getByLabel('Unit of the files').getByRole('button', { name: /Yes, m/ }).click();
+  await second
+    .getByLabel('Unit of the files')
+    .getByRole('button', { name: /Yes, m/ })
+    .click();
   await expect(page.locator('[data-step=set-unit]')).toHaveAttribute('data-state', 'done');
   await expect(page.getByLabel('Unit of the files')).toBeHidden();
   await other.close();
@@ -111,7 +129,10 @@ test('two browsers see the same project; the owner invites the second', async ({
 
 test('rows of the tray are locked, ordered by keyboard and shown alone', async ({ page }) => {
   await withTray(page, 'Two trays');
-  await page.getByLabel('Unit of the files').getByRole('button', { name: /Yes, m/ }).click();
+  await page
+    .getByLabel('Unit of the files')
+    .getByRole('button', { name: /Yes, m/ })
+    .click();
   const points = Array.from({ length: 400 }, (_, k) => `${k % 20} ${Math.floor(k / 20)} 0`).join('\n');
   for (const name of ['left.xyz', 'right.xyz']) {
     await page.locator('[data-upload]').setInputFiles({ name, mimeType: 'text/plain', buffer: Buffer.from(points) });
@@ -158,7 +179,10 @@ test('a session is ended from another machine, and whoever keeps the installatio
 
 test('a step works on what is chosen in the tray, says so everywhere, and shows before and after', async ({ page }) => {
   await withTray(page, 'Two bodies');
-  await page.getByLabel('Unit of the files').getByRole('button', { name: /Yes, m/ }).click();
+  await page
+    .getByLabel('Unit of the files')
+    .getByRole('button', { name: /Yes, m/ })
+    .click();
   const tray = page.getByLabel('Tray');
   const row = (name: string) => tray.getByRole('button', { name, exact: true });
   await row('tray').focus();

@@ -89,8 +89,7 @@ export const api = {
   updateProject: (id: string, data: Record<string, unknown>) => request(anything, 'PATCH', `/projects/${id}`, data),
   confirmScale: (id: string, confirmed: boolean) => request(anything, 'POST', `/projects/${id}/scale-confirmed`, { confirmed }),
   addStep: (id: string, operation: string, parameters: Record<string, unknown>, on: string[] | null = null) => askOnce(`/projects/${id}/steps`, { operation, parameters, ...(on ? { on } : {}) }),
-  tryStep: (id: string, operation: string, parameters: Record<string, unknown>, on: string[] | null = null) =>
-    request(schema.stepAsked, 'POST', `/projects/${id}/steps`, { operation, parameters, trial: true, ...(on ? { on } : {}) }),
+  tryStep: (id: string, operation: string, parameters: Record<string, unknown>, on: string[] | null = null) => request(schema.stepAsked, 'POST', `/projects/${id}/steps`, { operation, parameters, trial: true, ...(on ? { on } : {}) }),
   states: (id: string, step: number) => request(schema.stepStates, 'GET', `/projects/${id}/steps/${step}/states`),
   facts: (id: string, item: string) => request(schema.itemFacts, 'GET', `/projects/${id}/items/${item}/facts`),
   keepTrial: (id: string, step: number) => request(anything, 'POST', `/projects/${id}/steps/${step}/keep`),
@@ -103,20 +102,17 @@ export const api = {
   removeMember: (id: string, member: number) => request(anything, 'DELETE', `/projects/${id}/members/${member}`),
   redo: (id: string) => request(anything, 'POST', `/projects/${id}/redo`),
   estimate: (id: string, operation: string, parameters: Record<string, unknown>, on: string[] | null) => request(schema.estimate, 'POST', `/projects/${id}/estimate`, { operation, parameters, ...(on ? { on } : {}) }),
-  datumPreview: (id: string, data: { body: string; kind: string; hold?: unknown } & ({ face: number; angle: number } | { ranges: [number, number][] })) =>
-    request(schema.datumPreview, 'POST', `/projects/${id}/datum-preview`, data),
+  datumPreview: (id: string, data: { body: string; kind: string; hold?: unknown } & ({ face: number; angle: number } | { ranges: [number, number][] })) => request(schema.datumPreview, 'POST', `/projects/${id}/datum-preview`, data),
   datumKind: (id: string, data: { body: string; face: number; angle: number }) => request(schema.datumKindFound, 'POST', `/projects/${id}/datum-kind`, data),
   measurePreview: (id: string, of: unknown[], kind: string | null) => request(schema.measurePreview, 'POST', `/projects/${id}/measure-preview`, { of, kind }),
   lengthPreview: (id: string, lengths: unknown[]) => request(schema.lengthPreview, 'POST', `/projects/${id}/length-preview`, { lengths }),
   pairPreview: (id: string, pairs: unknown[], moving: string) => request(schema.pairPreview, 'POST', `/projects/${id}/pair-preview`, { pairs, moving }),
   fixtures: () => request(z.array(schema.solvedFixture), 'GET', '/fixtures'),
-  framePreview: (id: string, data: Record<string, unknown>) =>
-    request(schema.framePreview, 'POST', `/projects/${id}/frame-preview`, data),
+  framePreview: (id: string, data: Record<string, unknown>) => request(schema.framePreview, 'POST', `/projects/${id}/frame-preview`, data),
   frameCheck: (id: string) => request(z.array(schema.frameCheckRow), 'GET', `/projects/${id}/frame-check`),
   columns: (id: string, upload: string) => request(schema.textLook.nullable(), 'GET', `/projects/${id}/uploads/${upload}/columns`),
   startCapture: (id: string, scanner: Partial<Scanner> | null) => request(schema.captureBegun, 'POST', `/projects/${id}/captures`, { scanner }),
-  tellCapture: (id: string, capture: string, what: 'pause' | 'go' | 'look' | 'spray' | 'finish' | 'drop', direction?: readonly number[]) =>
-    request(anything, 'POST', `/projects/${id}/captures/${capture}/command`, { do: what, ...(direction ? { direction } : {}) }),
+  tellCapture: (id: string, capture: string, what: 'pause' | 'go' | 'look' | 'spray' | 'finish' | 'drop', direction?: readonly number[]) => request(anything, 'POST', `/projects/${id}/captures/${capture}/command`, { do: what, ...(direction ? { direction } : {}) }),
   coverage: (id: string, capture: string) => bytes(`/api/projects/${id}/captures/${capture}/coverage`),
   /** A blob, or of a cloud one point in `every`. */
   blob: (project: string, hash: string, every = 1) => bytes(`/api/projects/${project}/blobs/${hash}${every > 1 ? `/every/${every}` : ''}`),

@@ -8,8 +8,7 @@ const HOME = 'resources/js';
 /** Names of the catalogue, as the recipe's schema lists them. */
 const catalogue: string[] = [...readFileSync('core/resources/recipe.schema.json', 'utf8').matchAll(/"op":\s*\{[^}]*?"const":\s*"([a-z-]+)"/g)].map((found) => found[1] ?? '');
 
-const filesOf = (folder: string): string[] =>
-  readdirSync(folder, { withFileTypes: true }).flatMap((entry) => (entry.isDirectory() ? filesOf(join(folder, entry.name)) : /\.tsx?$/.test(entry.name) && !/\.test\./.test(entry.name) ? [join(folder, entry.name)] : []));
+const filesOf = (folder: string): string[] => readdirSync(folder, { withFileTypes: true }).flatMap((entry) => (entry.isDirectory() ? filesOf(join(folder, entry.name)) : /\.tsx?$/.test(entry.name) && !/\.test\./.test(entry.name) ? [join(folder, entry.name)] : []));
 
 describe('the modules of operations', () => {
   it('are named as their folders and as the catalogue has them', () => {
@@ -28,7 +27,11 @@ describe('the modules of operations', () => {
     const compares = new RegExp(`(operation|\\bop|\\bopen|openOperation)(\\??\\.name)?\\s*[=!]==\\s*'|\\.(name|operation)\\s*[=!]==\\s*'(${catalogue.join('|')})'`);
     const found = filesOf(HOME)
       .filter((file) => !file.includes('/operations/') || file.includes('/features/operations/'))
-      .flatMap((file) => readFileSync(file, 'utf8').split('\n').flatMap((line, k) => (compares.test(line) ? [`${file}:${k + 1} ${line.trim()}`] : [])));
+      .flatMap((file) =>
+        readFileSync(file, 'utf8')
+          .split('\n')
+          .flatMap((line, k) => (compares.test(line) ? [`${file}:${k + 1} ${line.trim()}`] : [])),
+      );
     // The panel of live captures is opened like an operation, and is none.
     expect(found.filter((line) => !line.includes("'capture'"))).toEqual([]);
   });

@@ -2,7 +2,23 @@ import type { BodyItem, DatumItem, OperationInfo, ParameterInfo, PassItem, Proje
 
 /** Small pieces of a project for tests; what a test does not say is ordinary. */
 export const aParameter = (name: string, over: Partial<ParameterInfo> = {}): ParameterInfo => ({
-  name, type: 'float', required: false, nullable: true, default: null, label: name, help: '', unit: '', min: null, exclusiveMin: false, max: null, choices: [], picks: null, empty: '', suggested: false, with: [], ...over,
+  name,
+  type: 'float',
+  required: false,
+  nullable: true,
+  default: null,
+  label: name,
+  help: '',
+  unit: '',
+  min: null,
+  exclusiveMin: false,
+  max: null,
+  choices: [],
+  picks: null,
+  empty: '',
+  suggested: false,
+  with: [],
+  ...over,
 });
 
 export const anOperation = (name: string, stage: string, over: Partial<OperationInfo> = {}): OperationInfo => ({ name, stage, label: name, help: '', looksOnly: false, needs: 'any', on: 'shown', parameters: [], ...over });

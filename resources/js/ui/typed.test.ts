@@ -10,13 +10,48 @@ const LENGTH = { isLength: true };
 
 describe('typed numbers', () => {
   it.each([
-    ['42', 42], ['-3.5', -3.5], ['−3.5', -3.5], ['+2', 2], ['.5', 0.5], ['5.', 5], ['1,5', 1.5], ['0,125', 0.125], ['1 234.5', 1234.5], ['1 234,5', 1234.5], ["1'234.5", 1234.5],
-    ['1.234,5', 1234.5], ['1,234.5', 1234.5], ['1.234.567', 1234567], ['1,234,567', 1234567], ['3/8', 0.375], ['1 3/8', 1.375], ['2k', 2000],
+    ['42', 42],
+    ['-3.5', -3.5],
+    ['−3.5', -3.5],
+    ['+2', 2],
+    ['.5', 0.5],
+    ['5.', 5],
+    ['1,5', 1.5],
+    ['0,125', 0.125],
+    ['1 234.5', 1234.5],
+    ['1 234,5', 1234.5],
+    ["1'234.5", 1234.5],
+    ['1.234,5', 1234.5],
+    ['1,234.5', 1234.5],
+    ['1.234.567', 1234567],
+    ['1,234,567', 1234567],
+    ['3/8', 0.375],
+    ['1 3/8', 1.375],
+    ['2k', 2000],
   ])('%s is %f', (text, number) => expect(value(text)).toBeCloseTo(number, 9));
 
-  it.each([['30 k', 30000], ['60 000', 60000], ['60\u00a0000', 60000], ['60.000', 60000], ['60,000', 60000], ['1.2 M', 1200000], ['1,2M', 1200000], ['0.5 k', 500], ['12', 12]])('%s faces are %i', (text, number) => expect(value(text, WHOLE)).toBe(number));
+  it.each([
+    ['30 k', 30000],
+    ['60 000', 60000],
+    ['60\u00a0000', 60000],
+    ['60.000', 60000],
+    ['60,000', 60000],
+    ['1.2 M', 1200000],
+    ['1,2M', 1200000],
+    ['0.5 k', 500],
+    ['12', 12],
+  ])('%s faces are %i', (text, number) => expect(value(text, WHOLE)).toBe(number));
 
-  it.each([['3/8 in', 9.525], ['3/8"', 9.525], ['1 1/2 in', 38.1], ['2,5 cm', 25], ['1.2 m', 1200], ['1 ft', 304.8], ['7', 7], ['-4 mm', -4]])('%s is %f mm', (text, mm) => expect(value(text, LENGTH)).toBeCloseTo(mm, 9));
+  it.each([
+    ['3/8 in', 9.525],
+    ['3/8"', 9.525],
+    ['1 1/2 in', 38.1],
+    ['2,5 cm', 25],
+    ['1.2 m', 1200],
+    ['1 ft', 304.8],
+    ['7', 7],
+    ['-4 mm', -4],
+  ])('%s is %f mm', (text, mm) => expect(value(text, LENGTH)).toBeCloseTo(mm, 9));
 
   it('takes the sign that belongs to it', () => {
     expect(value('40 °', { sign: '°' })).toBe(40);
@@ -34,7 +69,14 @@ describe('typed numbers', () => {
   });
 
   it('tells apart what needs no telling back', () => {
-    for (const [text, isPlain] of [['42', true], ['1.5', true], ['1,5', false], ['30 k', false], ['60 000', false]] as const) expect(readTyped(text)).toMatchObject({ isPlain });
+    for (const [text, isPlain] of [
+      ['42', true],
+      ['1.5', true],
+      ['1,5', false],
+      ['30 k', false],
+      ['60 000', false],
+    ] as const)
+      expect(readTyped(text)).toMatchObject({ isPlain });
     expect(readTyped('3/8 in', LENGTH)).toMatchObject({ isPlain: false });
   });
 });

@@ -37,12 +37,14 @@ function plain(text: string, isWhole: boolean): number | string {
   return /^\d+$/.test(text) ? Number(text) : Number.NaN;
 }
 
-const nothing = (text: string, { isLength, isWhole }: NumberKind) =>
-  `"${text}" is no ${isLength ? 'length: type a number, with cm, m, in or ft behind it if it is not in mm' : isWhole ? 'whole number' : 'number'}`;
+const nothing = (text: string, { isLength, isWhole }: NumberKind) => `"${text}" is no ${isLength ? 'length: type a number, with cm, m, in or ft behind it if it is not in mm' : isWhole ? 'whole number' : 'number'}`;
 
 /** Reads "30 k", "60 000", "1,5", "1 3/8 in" and their like. */
 export function readTyped(text: string, kind: NumberKind = {}): Typed {
-  const clean = text.replace(/[\u00a0\u2009\u202f]/g, ' ').replace(/−/g, '-').trim();
+  const clean = text
+    .replace(/[\u00a0\u2009\u202f]/g, ' ')
+    .replace(/−/g, '-')
+    .trim();
   if (clean === '') return null;
   const found = /^([+-]?) *([\d.,' ]*[\d.,]) *(?:\/ *(\d+))? *([a-zA-Z"″%°]*)$/.exec(clean);
   if (!found) return { why: nothing(clean, kind) };
@@ -57,7 +59,7 @@ export function readTyped(text: string, kind: NumberKind = {}): Typed {
   const factor = ending === '' || ending === kind.sign ? 1 : kind.isLength ? UNITS[INCH.has(ending) ? 'in' : ending.toLowerCase()] : ending.toLowerCase() === 'k' ? 1e3 : ending.toLowerCase() === 'm' ? 1e6 : undefined;
   value *= (factor ?? Number.NaN) * (sign === '-' ? -1 : 1);
   if (!Number.isFinite(value) || (kind.isWhole && Math.abs(value - Math.round(value)) > 1e-9 * Math.abs(value))) return { why: nothing(clean, kind) };
-  return { value: kind.isWhole ? Math.round(value) : value, isPlain: /^[+-]?\d*\.?\d*$/.test(clean) || clean === `${found[1]}${digits}${kind.sign ?? ''}` && /^\d*\.?\d*$/.test(digits) };
+  return { value: kind.isWhole ? Math.round(value) : value, isPlain: /^[+-]?\d*\.?\d*$/.test(clean) || (clean === `${found[1]}${digits}${kind.sign ?? ''}` && /^\d*\.?\d*$/.test(digits)) };
 }
 
 /** 30000 becomes "30 000", so that a number typed in another way can be told back. */

@@ -33,7 +33,12 @@ describe.each([false, true])('the camera, parallel rays: %s', (parallel) => {
 
   it('shows all of a box that it was fitted to', () => {
     const view = camera(parallel);
-    for (const corner of [[-60, -40, 0], [60, 40, 90], [60, -40, 0], [-60, 40, 90]]) {
+    for (const corner of [
+      [-60, -40, 0],
+      [60, 40, 90],
+      [60, -40, 0],
+      [-60, 40, 90],
+    ]) {
       const { x, y } = view.project(new THREE.Vector3(...corner));
       expect(x > 0 && x < 800 && y > 0 && y < 600).toBe(true);
     }
@@ -81,7 +86,11 @@ describe.each([false, true])('the camera, parallel rays: %s', (parallel) => {
   });
 
   it('looks straight at the six sides with Z or Y up', () => {
-    for (const [side, up] of [['front', [0, 0, 1]], ['left', [0, 0, 1]], ['top', [0, 1, 0]]] as const) {
+    for (const [side, up] of [
+      ['front', [0, 0, 1]],
+      ['left', [0, 0, 1]],
+      ['top', [0, 1, 0]],
+    ] as const) {
       const view = camera(parallel);
       view.look(side);
       view.update(160);

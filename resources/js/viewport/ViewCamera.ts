@@ -5,7 +5,12 @@ import type { ScreenPoint } from '../tools/events';
 export type StandardView = 'front' | 'back' | 'left' | 'right' | 'top' | 'bottom';
 
 const DIRECTIONS: Record<StandardView, Vec> = {
-  front: [0, -1, 0], back: [0, 1, 0], left: [-1, 0, 0], right: [1, 0, 0], top: [0, 0, 1], bottom: [0, 0, -1],
+  front: [0, -1, 0],
+  back: [0, 1, 0],
+  left: [-1, 0, 0],
+  right: [1, 0, 0],
+  top: [0, 0, 1],
+  bottom: [0, 0, -1],
 };
 
 export const SIDES = ['front', 'right', 'top', 'back', 'left', 'bottom'] as const satisfies readonly StandardView[];
@@ -190,7 +195,10 @@ export class ViewCamera {
     const toward = ray.at(this.target.clone().sub(ray.origin).dot(forward) / ray.direction.dot(forward), new THREE.Vector3());
     this.eye.position.lerp(toward, 1 - factor);
     this.target.lerp(toward, 1 - factor);
-    const away = this.eye.position.clone().sub(this.target).setLength(distance * factor);
+    const away = this.eye.position
+      .clone()
+      .sub(this.target)
+      .setLength(distance * factor);
     this.eye.position.copy(this.target).add(away);
   }
 }

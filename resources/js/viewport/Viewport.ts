@@ -274,7 +274,11 @@ export class Viewport {
   private putAside(): void {
     const visible = [...this.visible()];
     const isAside = (item: SceneItem) => this.asideIds.includes(item.id);
-    this.aside.set(visible.filter(isAside), visible.filter((item) => !isAside(item)), this.frame);
+    this.aside.set(
+      visible.filter(isAside),
+      visible.filter((item) => !isAside(item)),
+      this.frame,
+    );
   }
 
   /** Shows what was cut away from these passes. */
@@ -468,7 +472,11 @@ export class Viewport {
 
   /** Where a project point is on the screen, in CSS pixels of the view; one of an item is where that is shown. */
   project(point: readonly [number, number, number], itemId?: string): ScreenPoint {
-    const shown = itemId && this.find(itemId)?.shown(new THREE.Vector3(...point)).toArray();
+    const shown =
+      itemId &&
+      this.find(itemId)
+        ?.shown(new THREE.Vector3(...point))
+        .toArray();
     return this.camera.project(this.scenePlace(shown || point));
   }
 

@@ -35,7 +35,10 @@ export class Aside {
   place(right: THREE.Vector3, frame: THREE.Matrix4): void {
     if (!this.apart) return;
     const { items, ball, others } = this.apart;
-    const by = others.centre.clone().addScaledVector(right, others.radius + ball.radius).sub(ball.centre);
+    const by = others.centre
+      .clone()
+      .addScaledVector(right, others.radius + ball.radius)
+      .sub(ball.centre);
     for (const item of items) item.preview([1, 0, 0, by.x, 0, 1, 0, by.y, 0, 0, 1, by.z, 0, 0, 0, 1], frame);
   }
 }

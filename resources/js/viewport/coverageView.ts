@@ -15,7 +15,10 @@ export class CoverageView {
     const [x, y, z] = cells.origin;
     const buffer = new THREE.BufferGeometry();
     buffer.setAttribute('position', new THREE.BufferAttribute(cells.positions, 3));
-    buffer.setAttribute('color', shadeColours(cells.positions.length / 3, (i) => 255 - Math.round(254 * Math.min(1, (cells.confidence?.[i] ?? 0) / DENSE))));
+    buffer.setAttribute(
+      'color',
+      shadeColours(cells.positions.length / 3, (i) => 255 - Math.round(254 * Math.min(1, (cells.confidence?.[i] ?? 0) / DENSE))),
+    );
     const points = new THREE.Points(buffer, new THREE.PointsMaterial({ size: 3.2, sizeAttenuation: false, vertexColors: true }));
     points.position.set(x, y, z);
     points.frustumCulled = false;

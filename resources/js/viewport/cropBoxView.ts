@@ -6,13 +6,15 @@ import { AXES, css, SELECTED } from './palette';
 
 const GRAB_PX = 14;
 
-const signOf = (handle: Handle): [string, string] =>
-  handle.kind === 'middle' ? ['✥', css(SELECTED)] : [handle.kind === 'turn' ? '↻' : '↔', css(AXES[handle.axis])];
+const signOf = (handle: Handle): [string, string] => (handle.kind === 'middle' ? ['✥', css(SELECTED)] : [handle.kind === 'turn' ? '↻' : '↔', css(AXES[handle.axis])]);
 
 /** From project coordinates to the box's own, in which it reaches from minus half its size to half of it. */
 export function intoBox(box: Box): THREE.Matrix4 {
   const [x, y, z] = axesOf(box).map((a) => new THREE.Vector3(...a)) as [THREE.Vector3, THREE.Vector3, THREE.Vector3];
-  return new THREE.Matrix4().makeBasis(x, y, z).setPosition(...(box.centre as [number, number, number])).invert();
+  return new THREE.Matrix4()
+    .makeBasis(x, y, z)
+    .setPosition(...(box.centre as [number, number, number]))
+    .invert();
 }
 
 /** The six sides as planes that face inwards. */
@@ -68,10 +70,12 @@ export class CropBoxView {
   at(at: ScreenPoint, project: (point: readonly [number, number, number]) => ScreenPoint): Handle | null {
     const box = this.box;
     if (!box) return null;
-    const near = this.handles.map((handle) => {
-      const p = project(placeOf(box, handle));
-      return { handle, away: Math.hypot(p.x - at.x, p.y - at.y) };
-    }).sort((a, b) => a.away - b.away)[0];
+    const near = this.handles
+      .map((handle) => {
+        const p = project(placeOf(box, handle));
+        return { handle, away: Math.hypot(p.x - at.x, p.y - at.y) };
+      })
+      .sort((a, b) => a.away - b.away)[0];
     return near && near.away <= GRAB_PX ? near.handle : null;
   }
 }

@@ -36,7 +36,11 @@ export function datumObject(datum: DatumShape): THREE.Object3D {
   } else if (datum.kind === 'point') {
     group.add(new THREE.Mesh(new THREE.SphereGeometry(1.2, 16, 12), new THREE.MeshBasicMaterial({ color: DATUM })));
   } else if (datum.kind === 'sphere') {
-    for (const turn of [[0, 0], [Math.PI / 2, 0], [0, Math.PI / 2]] as const) {
+    for (const turn of [
+      [0, 0],
+      [Math.PI / 2, 0],
+      [0, Math.PI / 2],
+    ] as const) {
       const circle = ring(datum.radius, 0);
       circle.rotation.set(turn[0], turn[1], 0);
       group.add(circle);

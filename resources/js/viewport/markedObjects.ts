@@ -15,7 +15,12 @@ export function markedObjects(item: SceneItem, marked: Uint8Array, ghost: Uint8A
         : new THREE.Points(solid, new THREE.PointsMaterial({ color: SELECTED, size: 2.4, sizeAttenuation: false, clippingPlanes })),
     );
   }
-  const behind = ghost && only(item, ghost.map((m, i) => m & marked[i]!));
+  const behind =
+    ghost &&
+    only(
+      item,
+      ghost.map((m, i) => m & marked[i]!),
+    );
   if (behind) {
     const object = isMesh
       ? new THREE.Mesh(behind, striped(new THREE.MeshBasicMaterial({ color: GHOST, side: THREE.DoubleSide, depthTest: false, transparent: true, clippingPlanes })))

@@ -19,9 +19,20 @@ describe('a selection', () => {
     expect(bits(combine(NOTHING, found, 'add'))).toEqual([0, 1, 1, 0]);
   });
   it('becomes ranges, and empty items are left out', () => {
-    expect(toRanges(of(0, 1, 1, 1, 0, 0, 0, 1, 0, 1, 1))).toEqual([[1, 3], [7, 7], [9, 10]]);
+    expect(toRanges(of(0, 1, 1, 1, 0, 0, 0, 1, 0, 1, 1))).toEqual([
+      [1, 3],
+      [7, 7],
+      [9, 10],
+    ]);
     expect(toRanges(of())).toEqual([]);
-    expect(toSelection(new Map([['a', of(0, 1)], ['b', of(0, 0)]]))).toEqual([{ target: 'a', ranges: [[1, 1]], count: 1 }]);
+    expect(
+      toSelection(
+        new Map([
+          ['a', of(0, 1)],
+          ['b', of(0, 0)],
+        ]),
+      ),
+    ).toEqual([{ target: 'a', ranges: [[1, 1]], count: 1 }]);
   });
 });
 
@@ -93,18 +104,40 @@ describe('points that hang together', () => {
 
 describe('a path on the screen', () => {
   it('covers what the even-odd rule says', () => {
-    const u = [[0, 0], [9, 0], [9, 9], [6, 9], [6, 3], [3, 3], [3, 9], [0, 9]].map(([x, y]) => ({ x: x!, y: y! }));
+    const u = [
+      [0, 0],
+      [9, 0],
+      [9, 9],
+      [6, 9],
+      [6, 3],
+      [3, 3],
+      [3, 9],
+      [0, 9],
+    ].map(([x, y]) => ({ x: x!, y: y! }));
     const mask = polygonMask(u, 12, 12);
     const at = (x: number, y: number) => mask[y * 12 + x];
     expect([at(1, 8), at(4, 8), at(8, 8), at(4, 1), at(10, 10)]).toEqual([1, 0, 1, 1, 0]);
     expect(mask.reduce((a, b) => a + b, 0)).toBe(81 - 18);
   });
   it('may reach over the borders of the view', () => {
-    const big = [{ x: -50, y: -50 }, { x: 50, y: -50 }, { x: 50, y: 50 }, { x: -50, y: 50 }];
+    const big = [
+      { x: -50, y: -50 },
+      { x: 50, y: -50 },
+      { x: 50, y: 50 },
+      { x: -50, y: 50 },
+    ];
     expect(polygonMask(big, 8, 6).every((m) => m === 1)).toBe(true);
   });
   it('covers a stroke of its width with round ends', () => {
-    const mask = strokeMask([{ x: 5, y: 10 }, { x: 15, y: 10 }], 3, 30, 20);
+    const mask = strokeMask(
+      [
+        { x: 5, y: 10 },
+        { x: 15, y: 10 },
+      ],
+      3,
+      30,
+      20,
+    );
     const at = (x: number, y: number) => mask[y * 30 + x];
     expect([at(10, 10), at(10, 12), at(10, 14), at(3, 10), at(1, 10), at(17, 10), at(19, 10)]).toEqual([1, 1, 0, 1, 0, 1, 0]);
   });

@@ -15,10 +15,7 @@ export function rimObjects(rim: ShownRim): THREE.Object3D[] {
   if (rim.outline.length < 3) return [];
   const points = [...rim.outline, rim.outline[0]!].map((at) => new THREE.Vector3(...at));
   const colour = COLOURS[rim.wish];
-  const line = new THREE.Line(
-    new THREE.BufferGeometry().setFromPoints(points),
-    rim.wish === 'close' ? new THREE.LineBasicMaterial({ color: colour, depthTest: false }) : new THREE.LineDashedMaterial({ color: colour, depthTest: false, dashSize: 1, gapSize: 1 }),
-  );
+  const line = new THREE.Line(new THREE.BufferGeometry().setFromPoints(points), rim.wish === 'close' ? new THREE.LineBasicMaterial({ color: colour, depthTest: false }) : new THREE.LineDashedMaterial({ color: colour, depthTest: false, dashSize: 1, gapSize: 1 }));
   line.computeLineDistances();
   line.renderOrder = 9;
   const mark = numberMark(rim.text, css(colour));

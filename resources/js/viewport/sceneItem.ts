@@ -84,9 +84,7 @@ function surface(colour: number, roughness: number, least: { value: number }, wh
   material.onBeforeCompile = (shader) => {
     shader.uniforms.leastBacking = least;
     shader.vertexShader = shader.vertexShader.replace('#include <common>', '#include <common>\n attribute float backing;\n varying float vBacking;').replace('#include <begin_vertex>', '#include <begin_vertex>\n vBacking = backing;');
-    shader.fragmentShader = withEdges(shader.fragmentShader)
-      .replace('#include <common>', '#include <common>\n varying float vBacking;\n uniform float leastBacking;')
-      .replace('#include <clipping_planes_fragment>', '#include <clipping_planes_fragment>\n if (vBacking < leastBacking) discard;');
+    shader.fragmentShader = withEdges(shader.fragmentShader).replace('#include <common>', '#include <common>\n varying float vBacking;\n uniform float leastBacking;').replace('#include <clipping_planes_fragment>', '#include <clipping_planes_fragment>\n if (vBacking < leastBacking) discard;');
     if (where) shader.fragmentShader = shader.fragmentShader.replace('#include <dithering_fragment>', `#include <dithering_fragment>\n if (${where}) gl_FragColor.rgb *= 0.62;`);
   };
   material.customProgramCacheKey = () => where ?? 'measured';
@@ -247,7 +245,10 @@ export class SceneItem {
     const material = this.object.material as THREE.PointsMaterial;
     const every = this.geometry.every;
     if (map) {
-      this.object.geometry.setAttribute('color', shadeColours(this.geometry.positions.length / 3, (i) => map[i * every] ?? 0, ramp));
+      this.object.geometry.setAttribute(
+        'color',
+        shadeColours(this.geometry.positions.length / 3, (i) => map[i * every] ?? 0, ramp),
+      );
     } else this.object.geometry.deleteAttribute('color');
     material.vertexColors = map !== null;
     material.color.set(map ? 0xffffff : this.colour);
@@ -256,7 +257,10 @@ export class SceneItem {
 
   private shadeFaces(mesh: THREE.Mesh, map: Uint8Array, ramp: readonly number[]): void {
     const [plain] = mesh.material as THREE.MeshStandardMaterial[];
-    mesh.geometry.setAttribute('color', shadeColours(this.geometry.positions.length / 3, (v) => map[v] ?? 0, ramp));
+    mesh.geometry.setAttribute(
+      'color',
+      shadeColours(this.geometry.positions.length / 3, (v) => map[v] ?? 0, ramp),
+    );
     plain!.vertexColors = true;
     plain!.color.set(0xffffff);
     plain!.needsUpdate = true;
@@ -326,9 +330,7 @@ export class SceneItem {
 
   place(transform: readonly number[], frame: THREE.Matrix4): void {
     const [x, y, z] = this.geometry.origin;
-    this.local
-      .set(...(transform as unknown as Parameters<THREE.Matrix4['set']>))
-      .multiply(new THREE.Matrix4().makeTranslation(x, y, z));
+    this.local.set(...(transform as unknown as Parameters<THREE.Matrix4['set']>)).multiply(new THREE.Matrix4().makeTranslation(x, y, z));
     this.reframe(frame);
   }
 
@@ -347,10 +349,7 @@ export class SceneItem {
     }
     if (!by) return;
     const { geometry } = this.object;
-    this.copy =
-      this.object instanceof THREE.Points
-        ? new THREE.Points(geometry, striped(new THREE.PointsMaterial({ color: GHOST, size: 1.6, sizeAttenuation: false })))
-        : new THREE.Mesh(geometry, striped(new THREE.MeshStandardMaterial({ color: GHOST, roughness: 0.85, side: THREE.DoubleSide })));
+    this.copy = this.object instanceof THREE.Points ? new THREE.Points(geometry, striped(new THREE.PointsMaterial({ color: GHOST, size: 1.6, sizeAttenuation: false }))) : new THREE.Mesh(geometry, striped(new THREE.MeshStandardMaterial({ color: GHOST, roughness: 0.85, side: THREE.DoubleSide })));
     this.copy.frustumCulled = false;
     this.copy.matrixAutoUpdate = false;
     this.copied.set(...(by as unknown as Parameters<THREE.Matrix4['set']>));

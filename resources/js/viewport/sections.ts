@@ -18,7 +18,13 @@ export function sectionObjects({ transform, curves }: ShownSection): THREE.Objec
   // About the first place: far from the origin the numbers that graphics cards take are too coarse.
   const [x, y, z] = [ends[0] ?? 0, ends[1] ?? 0, ends[2] ?? 0];
   const geometry = new THREE.BufferGeometry();
-  geometry.setAttribute('position', new THREE.Float32BufferAttribute(ends.map((v, k) => v - ([x, y, z][k % 3] ?? 0)), 3));
+  geometry.setAttribute(
+    'position',
+    new THREE.Float32BufferAttribute(
+      ends.map((v, k) => v - ([x, y, z][k % 3] ?? 0)),
+      3,
+    ),
+  );
   return [true, false].map((dimmed) => {
     const lines = new THREE.LineSegments(geometry, new THREE.LineBasicMaterial({ color: SECTION, transparent: dimmed, opacity: dimmed ? 0.45 : 1, depthTest: !dimmed, depthFunc: THREE.LessEqualDepth }));
     lines.matrixAutoUpdate = false;

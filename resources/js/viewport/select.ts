@@ -10,7 +10,8 @@ const depthMaterial = new THREE.ShaderMaterial({
   clipping: true,
   uniforms: { range: { value: new THREE.Vector2() }, spread: { value: 0 }, rows: { value: 0 } },
   // Points are drawn as wide as they lie apart: a front of points must hide what shines through between them.
-  vertexShader: 'varying float along; uniform float spread; uniform float rows;\n#include <clipping_planes_pars_vertex>\nvoid main() { vec4 mvPosition = modelViewMatrix * vec4(position, 1.0); along = -mvPosition.z; float perMm = 0.5 * rows * projectionMatrix[1][1] / (projectionMatrix[3][3] == 0.0 ? along : 1.0); gl_PointSize = clamp(spread * perMm, 4.0, 64.0); gl_Position = projectionMatrix * mvPosition;\n#include <clipping_planes_vertex>\n}',
+  vertexShader:
+    'varying float along; uniform float spread; uniform float rows;\n#include <clipping_planes_pars_vertex>\nvoid main() { vec4 mvPosition = modelViewMatrix * vec4(position, 1.0); along = -mvPosition.z; float perMm = 0.5 * rows * projectionMatrix[1][1] / (projectionMatrix[3][3] == 0.0 ? along : 1.0); gl_PointSize = clamp(spread * perMm, 4.0, 64.0); gl_Position = projectionMatrix * mvPosition;\n#include <clipping_planes_vertex>\n}',
   fragmentShader:
     'varying float along; uniform vec2 range;\n#include <clipping_planes_pars_fragment>\nvoid main() {\n#include <clipping_planes_fragment>\n float z = clamp((along - range.x) / (range.y - range.x), 0.0, 0.999999); vec3 c = fract(z * vec3(1.0, 255.0, 65025.0)); gl_FragColor = vec4(c.x - c.y / 255.0, c.y - c.z / 255.0, c.z, 0.0); }',
 });

@@ -10,8 +10,7 @@ const of = (...bits: number[]) => new Uint8Array(bits);
 const bits = (marks: Marks, id: string) => [...(marks.get(id) ?? [])];
 const IDENTITY = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1];
 
-const bare = (positions: number[], more: Partial<Geometry> = {}): Geometry =>
-  ({ origin: [0, 0, 0], bounds: { min: [0, 0, 0], max: [1, 1, 1] }, positions: new Float32Array(positions), faces: null, adjacency: null, faceOrigin: null, support: null, confidence: null, ...more }) as Geometry;
+const bare = (positions: number[], more: Partial<Geometry> = {}): Geometry => ({ origin: [0, 0, 0], bounds: { min: [0, 0, 0], max: [1, 1, 1] }, positions: new Float32Array(positions), faces: null, adjacency: null, faceOrigin: null, support: null, confidence: null, ...more }) as Geometry;
 
 /** Points along X at 0, 1, 2, 3; the third is cut away. */
 const row = (more: Partial<Geometry> = {}) => new SceneItem('row', 'pass', bare([0, 0, 0, 1, 0, 0, 2, 0, 0, 3, 0, 0], more), of(1, 1, 0, 1), 0xffffff);
@@ -32,7 +31,13 @@ const sheet = (more: Partial<Geometry> = {}) =>
 
 function seen(items: SceneItem[], { frame = new THREE.Matrix4(), transform = IDENTITY }: { frame?: THREE.Matrix4; transform?: readonly number[] } = {}): Seen {
   for (const item of items) item.place(transform, frame);
-  return { frame, *visible() { for (const item of items) if (item.object.visible) yield item; }, find: (id) => items.find((i) => i.id === id) };
+  return {
+    frame,
+    *visible() {
+      for (const item of items) if (item.object.visible) yield item;
+    },
+    find: (id) => items.find((i) => i.id === id),
+  };
 }
 
 describe('what is marked of what is seen', () => {
@@ -95,7 +100,14 @@ describe('what hangs together with a place', () => {
   });
   it('grows and shrinks by a ring; items that are not there stay as they were', () => {
     const view = seen([sheet()]);
-    const grown = ringOf(view, new Map([['sheet', of(1, 0, 0)], ['gone', of(1)]]), 'grow');
+    const grown = ringOf(
+      view,
+      new Map([
+        ['sheet', of(1, 0, 0)],
+        ['gone', of(1)],
+      ]),
+      'grow',
+    );
     expect(bits(grown, 'sheet')).toEqual([1, 1, 0]);
     expect(bits(grown, 'gone')).toEqual([1]);
     expect(bits(ringOf(view, grown, 'shrink'), 'gone')).toEqual([1]);

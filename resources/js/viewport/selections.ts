@@ -80,8 +80,18 @@ export function confidenceOf(view: Seen): [number, number] | null {
 
 /** Points of which the scanner was less sure than this. */
 export const lessSureThan = (view: Seen, below: number): Marks =>
-  marking(view, ({ geometry: { confidence } }) => (i) => confidence !== null && confidence[i]! < below);
+  marking(
+    view,
+    ({ geometry: { confidence } }) =>
+      (i) =>
+        confidence !== null && confidence[i]! < below,
+  );
 
 /** Faces that no more than a number of passes saw, filled ones included. */
 export const seenByFew = (view: Seen, passes: number): Marks =>
-  marking(view, ({ geometry: { faces, support } }) => (i) => faces !== null && support !== null && Math.min(support[faces[3 * i]!]!, support[faces[3 * i + 1]!]!, support[faces[3 * i + 2]!]!) <= passes);
+  marking(
+    view,
+    ({ geometry: { faces, support } }) =>
+      (i) =>
+        faces !== null && support !== null && Math.min(support[faces[3 * i]!]!, support[faces[3 * i + 1]!]!, support[faces[3 * i + 2]!]!) <= passes,
+  );

@@ -8,7 +8,10 @@ function bytesOf(ramp: readonly number[]): Uint8Array {
   const bytes = new Uint8Array(3 * 256);
   for (let shade = 0; shade < 256; shade++) {
     const { r, g, b } = new THREE.Color(shade === 0 ? NONE : rampAt((shade - 1) / 254, ramp));
-    bytes.set([r, g, b].map((v) => Math.round(255 * v)), 3 * shade);
+    bytes.set(
+      [r, g, b].map((v) => Math.round(255 * v)),
+      3 * shade,
+    );
   }
   return bytes;
 }

@@ -58,7 +58,10 @@ export function shapeLayer(geometry: Geometry, of: THREE.BufferGeometry, { label
     for (const face of look.faces) for (let c = 0; c < 3; c++) index[next++] = faces[3 * face + c] ?? 0;
   });
   buffer.setIndex(new THREE.BufferAttribute(index, 1));
-  const mesh = new THREE.Mesh(buffer, [...looks.values()].map((look) => material(look.colour, look.kind, light)));
+  const mesh = new THREE.Mesh(
+    buffer,
+    [...looks.values()].map((look) => material(look.colour, look.kind, light)),
+  );
   mesh.matrixAutoUpdate = false;
   mesh.frustumCulled = false;
   return mesh;

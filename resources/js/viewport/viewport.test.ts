@@ -22,10 +22,7 @@ function blob(head: Record<string, unknown>, sections: Record<string, ArrayBuffe
 
 describe('a blob', () => {
   it('maps onto typed arrays without copying', () => {
-    const buffer = blob(
-      { kind: 'mesh', origin: [1, 2, 3], bounds: { min: [0, 0, 0], max: [1, 1, 1] } },
-      { positions: new Float32Array([0, 0, 0, 1, 0, 0, 0, 1, 0]).buffer, faces: new Uint32Array([0, 1, 2]).buffer, faceOrigin: new Uint8Array([1]).buffer },
-    );
+    const buffer = blob({ kind: 'mesh', origin: [1, 2, 3], bounds: { min: [0, 0, 0], max: [1, 1, 1] } }, { positions: new Float32Array([0, 0, 0, 1, 0, 0, 0, 1, 0]).buffer, faces: new Uint32Array([0, 1, 2]).buffer, faceOrigin: new Uint8Array([1]).buffer });
     const geometry = readGeometry(buffer);
     expect([...geometry.positions]).toEqual([0, 0, 0, 1, 0, 0, 0, 1, 0]);
     expect(geometry.positions.buffer).toBe(buffer);

@@ -32,11 +32,7 @@ function StepCard({ step }: { step: StepItem }) {
   const active = step.state === 'running' || step.state === 'waiting';
   const broken = step.state === 'failed' || step.state === 'stopped';
   return (
-    <li
-      className={`relative w-44 shrink-0 rounded-box border p-2 ${active ? 'border-primary bg-primary/15' : broken ? 'border-error' : open ? 'border-primary' : 'border-neutral bg-base-100'} ${step.state === 'set-aside' ? 'border-dashed' : ''}`}
-      data-step={step.operation}
-      data-state={step.state}
-    >
+    <li className={`relative w-44 shrink-0 rounded-box border p-2 ${active ? 'border-primary bg-primary/15' : broken ? 'border-error' : open ? 'border-primary' : 'border-neutral bg-base-100'} ${step.state === 'set-aside' ? 'border-dashed' : ''}`} data-step={step.operation} data-state={step.state}>
       <button type="button" className="flex w-full text-left font-semibold after:absolute after:inset-0 after:z-1" onClick={() => store.setState({ openStep: open ? null : step.id })} aria-expanded={open}>
         <span className="flex-1 truncate">{label}</span>
         <span className="font-normal opacity-75">{step.state === 'set-aside' ? 'undone' : step.seconds === null ? '' : seconds(step.seconds)}</span>

@@ -38,13 +38,7 @@ export function Rail() {
           return (
             <span key={name} className="flex items-center">
               {k > 0 ? <span className={`h-0.5 w-4 ${states[name] === 'done' ? 'bg-primary/60' : 'bg-neutral'}`} aria-hidden /> : null}
-              <button
-                type="button"
-                className={`btn btn-sm h-8 gap-1.5 px-2.5 font-medium ${here ? 'btn-primary' : 'btn-ghost'}`}
-                aria-current={here ? 'step' : undefined}
-                title={`${label}: ${sign.words}`}
-                onClick={() => commands.goTo(name)}
-              >
+              <button type="button" className={`btn btn-sm h-8 gap-1.5 px-2.5 font-medium ${here ? 'btn-primary' : 'btn-ghost'}`} aria-current={here ? 'step' : undefined} title={`${label}: ${sign.words}`} onClick={() => commands.goTo(name)}>
                 <sign.icon size={14} className={here ? (states[name] === 'running' ? 'motion-safe:animate-spin' : '') : sign.tint} aria-hidden />
                 {label}
                 <span className="sr-only">, {sign.words}</span>

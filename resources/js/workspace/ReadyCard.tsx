@@ -39,13 +39,7 @@ export function ReadyCard() {
   return (
     <section className="border-t border-neutral p-3" aria-label="Ready card">
       <h2 className="font-semibold">
-        <button
-          type="button"
-          className="flex w-full items-center gap-1 text-left"
-          aria-expanded={!folded}
-          title={folded ? 'Show the lines' : 'Fold'}
-          onClick={() => setFolded(!folded)}
-        >
+        <button type="button" className="flex w-full items-center gap-1 text-left" aria-expanded={!folded} title={folded ? 'Show the lines' : 'Fold'} onClick={() => setFolded(!folded)}>
           {folded ? <ChevronUp size={14} aria-hidden /> : <ChevronDown size={14} aria-hidden />}
           <span className="min-w-0 flex-1 truncate">
             Ready card
@@ -77,13 +71,7 @@ export function ReadyCard() {
           const sign = SIGNS[line.state];
           const mend = line.fix ? fix(line.fix) : null;
           return (
-            <li
-              key={line.key}
-              className={`flex items-center gap-2 ${folded ? '' : 'h-7'}`}
-              data-line={line.key}
-              data-state={line.state}
-              title={folded ? `${line.label}: ${line.figure}` : undefined}
-            >
+            <li key={line.key} className={`flex items-center gap-2 ${folded ? '' : 'h-7'}`} data-line={line.key} data-state={line.state} title={folded ? `${line.label}: ${line.figure}` : undefined}>
               <sign.icon size={15} className={sign.tint} aria-label={folded ? `${line.label}: ${sign.words}` : sign.words} />
               {folded ? null : (
                 <>

@@ -37,7 +37,16 @@ export function StepDetails({ stepId }: { stepId: number }) {
     const { pairs: _, ...values } = step.parameters;
     const idOf = (name: unknown) => [...data.snapshot.passes, ...data.snapshot.bodies].find((item) => item.id === name || item.name === name)?.id ?? '';
     const hit = (itemId: string, pointMm: Pair['from']): Hit => ({ itemId, kind: 'pass', index: 0, pointMm });
-    run(() => api.undo(projectId).then(() => commands.reopen(operation.name, operation.stage as StageName, values, pickedPairs.flatMap(({ from, to }) => [hit(idOf(values.moving), from), hit(idOf(values.onto), to)]))));
+    run(() =>
+      api.undo(projectId).then(() =>
+        commands.reopen(
+          operation.name,
+          operation.stage as StageName,
+          values,
+          pickedPairs.flatMap(({ from, to }) => [hit(idOf(values.moving), from), hit(idOf(values.onto), to)]),
+        ),
+      ),
+    );
   };
   const figures = figureLines(step?.figures ?? { before: {}, after: {} });
   const placeOf = (name: string): number => operation?.parameters.findIndex((p) => p.name === name) ?? -1;
@@ -79,17 +88,17 @@ export function StepDetails({ stepId }: { stepId: number }) {
               <span className="max-w-44 text-right">{inWordsOn(step.on, data.snapshot)}</span>
             </p>
           ) : null}
-          {Object.entries(step.parameters).sort(([a], [b]) => placeOf(a) - placeOf(b)).map(([name, value]) => {
-            const parameter = operation?.parameters[placeOf(name)];
-            return (
-              <p key={name} className="flex">
-                <span className="flex-1 opacity-80">{parameter?.label ?? name}</span>
-                <span className="max-w-44 text-right">
-                  {typeof value === 'number' && parameter ? `${inWords(value * shownFactor(parameter), names)} ${unitSign(parameter.unit ?? '')}` : inWords(value, names)}
-                </span>
-              </p>
-            );
-          })}
+          {Object.entries(step.parameters)
+            .sort(([a], [b]) => placeOf(a) - placeOf(b))
+            .map(([name, value]) => {
+              const parameter = operation?.parameters[placeOf(name)];
+              return (
+                <p key={name} className="flex">
+                  <span className="flex-1 opacity-80">{parameter?.label ?? name}</span>
+                  <span className="max-w-44 text-right">{typeof value === 'number' && parameter ? `${inWords(value * shownFactor(parameter), names)} ${unitSign(parameter.unit ?? '')}` : inWords(value, names)}</span>
+                </p>
+              );
+            })}
           {step.figures?.notes.map((note) => (
             <p key={note} className="opacity-85">
               {note}

@@ -39,13 +39,7 @@ export function StepPanel() {
       {stage === 'lighten' && open === null ? <ShapeLists /> : null}
       {operations
         .filter((o) => o.stage === stage && (hasForm(o) || o.name === open))
-        .map((operation) =>
-          operation.name === open ? (
-            <OperationForm key={operation.name} operation={operation} />
-          ) : (
-            <Tool key={operation.name} label={operation.label} help={operation.help} onOpen={() => commands.openOperation(operation.name)} />
-          ),
-        )}
+        .map((operation) => (operation.name === open ? <OperationForm key={operation.name} operation={operation} /> : <Tool key={operation.name} label={operation.label} help={operation.help} onOpen={() => commands.openOperation(operation.name)} />))}
       {stage === 'orient' ? <FrameCheck /> : null}
     </section>
   );

@@ -59,7 +59,15 @@ function GroupHead({ name, ids }: { name: string; ids: string[] }) {
       <RowMenu
         label={`More for all of ${name}`}
         choices={[
-          { label: 'Show only these', icon: <Eye size={13} aria-hidden />, does: () => commands.showOnly(ids, [...passes, ...data.snapshot.bodies, ...data.snapshot.datums].map((i) => i.id)) },
+          {
+            label: 'Show only these',
+            icon: <Eye size={13} aria-hidden />,
+            does: () =>
+              commands.showOnly(
+                ids,
+                [...passes, ...data.snapshot.bodies, ...data.snapshot.datums].map((i) => i.id),
+              ),
+          },
           { label: allLocked ? 'Unlock all' : 'Lock all', icon: allLocked ? <LockOpen size={13} aria-hidden /> : <Lock size={13} aria-hidden />, does: lock },
           { label: `Discard ${ids.length}`, icon: <Trash2 size={13} aria-hidden />, does: () => run(() => api.addStep(projectId, 'discard', { on: ids })), hint: 'Undo brings them back' },
         ]}
@@ -136,7 +144,17 @@ export function Tray() {
       </TrayList>
       <TrayList icon={<Box size={13} aria-hidden />} title="Bodies" number={bodies.length} ids={bodies.map((b) => b.id)}>
         {bodies.map((body) => (
-          <TrayRow key={body.id} id={body.id} ids={bodies.map((b) => b.id)} locked={null} copies name={body.name} swatch={css(colours === 'own' ? bodyColour(data.snapshot.bodies.indexOf(body)) : MEASURED)} figure={count(body.faces - (body.quads ?? 0) || body.points)} hint={`${body.name}: ${count(body.faces - (body.quads ?? 0))} faces${body.quads ? `, ${count(body.quads)} of them four-sided` : ''}, ${count(body.points)} points. Double-click or F2 renames, dragging or Alt+arrow moves.`} />
+          <TrayRow
+            key={body.id}
+            id={body.id}
+            ids={bodies.map((b) => b.id)}
+            locked={null}
+            copies
+            name={body.name}
+            swatch={css(colours === 'own' ? bodyColour(data.snapshot.bodies.indexOf(body)) : MEASURED)}
+            figure={count(body.faces - (body.quads ?? 0) || body.points)}
+            hint={`${body.name}: ${count(body.faces - (body.quads ?? 0))} faces${body.quads ? `, ${count(body.quads)} of them four-sided` : ''}, ${count(body.points)} points. Double-click or F2 renames, dragging or Alt+arrow moves.`}
+          />
         ))}
       </TrayList>
       <TrayList icon={<Axis3d size={13} aria-hidden />} title="Datums" number={datums.length} ids={datums.map((d) => d.id)}>

@@ -156,7 +156,14 @@ export function TrayRow({ id, ids, locked, copies, name, swatch, figure, hint, r
       )}
       <span className="opacity-75">{figure}</span>
       {removed > 0 ? (
-        <button type="button" className={`btn btn-ghost btn-xs btn-square ${removedShown ? 'text-warning' : 'hidden group-focus-within:inline-flex group-hover:inline-flex'}`} aria-label={`Show removed points of ${name}`} aria-pressed={removedShown} title={`${count(removed)} points were cut away; show them dimmed`} onClick={() => store.setState((s) => ({ removedShown: { ...s.removedShown, [id]: !removedShown } }))}>
+        <button
+          type="button"
+          className={`btn btn-ghost btn-xs btn-square ${removedShown ? 'text-warning' : 'hidden group-focus-within:inline-flex group-hover:inline-flex'}`}
+          aria-label={`Show removed points of ${name}`}
+          aria-pressed={removedShown}
+          title={`${count(removed)} points were cut away; show them dimmed`}
+          onClick={() => store.setState((s) => ({ removedShown: { ...s.removedShown, [id]: !removedShown } }))}
+        >
           <Scissors size={13} aria-hidden />
         </button>
       ) : null}

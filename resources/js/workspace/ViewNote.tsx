@@ -49,9 +49,7 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
       ) : null}
       {empty && !loading ? (
         <div className="pointer-events-none absolute inset-0 grid place-items-center text-center">
-          <p className="max-w-72 opacity-85">
-            The part appears here. Bring in passes with the panel on the right, or drop their files on it: PLY, STL, OBJ, E57, PTX, 3MF, GLB, text and more, one by one, in a folder or in a zip.
-          </p>
+          <p className="max-w-72 opacity-85">The part appears here. Bring in passes with the panel on the right, or drop their files on it: PLY, STL, OBJ, E57, PTX, 3MF, GLB, text and more, one by one, in a folder or in a zip.</p>
         </div>
       ) : null}
       {sideBySide && row.length > 1 ? (
@@ -59,8 +57,12 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
           <tbody>
             {row.map((b) => (
               <tr key={b.id}>
-                <th scope="row" className="px-3 py-0.5 text-left font-semibold">{b.name}</th>
-                <td className="px-2 text-right">{count(b.faces ?? b.points)} {b.kind === 'mesh' ? 'faces' : 'points'}</td>
+                <th scope="row" className="px-3 py-0.5 text-left font-semibold">
+                  {b.name}
+                </th>
+                <td className="px-2 text-right">
+                  {count(b.faces ?? b.points)} {b.kind === 'mesh' ? 'faces' : 'points'}
+                </td>
                 {b.figures ? <td className="px-2 text-right">{(100 * b.figures.measured).toFixed(1)} % measured</td> : null}
                 {b.figures?.distance ? <td className="px-3 text-right">95 % of the points within {b.figures.distance.p95.toFixed(3)} mm</td> : null}
               </tr>
@@ -69,7 +71,11 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
         </table>
       ) : null}
       {map && !preview ? (
-        <div className="absolute bottom-3 right-3 grid w-44 gap-1 rounded-box bg-base-100/85 p-2" role="img" aria-label={map.from < 0 ? `${map.label}: blue is ${map.from.toFixed(2)} ${map.unit}, pale is 0, brown ${map.to.toFixed(2)} ${map.unit}` : `${map.label}: light is ${map.from.toFixed(2)} ${map.unit}, dark ${map.to.toFixed(2)} ${map.unit}`}>
+        <div
+          className="absolute bottom-3 right-3 grid w-44 gap-1 rounded-box bg-base-100/85 p-2"
+          role="img"
+          aria-label={map.from < 0 ? `${map.label}: blue is ${map.from.toFixed(2)} ${map.unit}, pale is 0, brown ${map.to.toFixed(2)} ${map.unit}` : `${map.label}: light is ${map.from.toFixed(2)} ${map.unit}, dark ${map.to.toFixed(2)} ${map.unit}`}
+        >
           <span className="opacity-80">{map.label.toLowerCase()}</span>
           <span className="h-2 rounded-sm" style={{ background: `linear-gradient(to right, ${(map.from < 0 ? DIVERGING : RAMP).map(css).join(', ')})` }} />
           <span className="flex">

@@ -30,7 +30,16 @@ export function Workspace({ projectId }: { projectId: string }) {
   const selected = useRef<Marks>(NOTHING);
   if (!project.data || !operations.data) {
     const problem = project.error ?? operations.error;
-    return <p className="p-8">{problem ? `${problem.message} ` : 'Opening the project…'}{problem ? <a className="link" href="/">Back to the projects</a> : null}</p>;
+    return (
+      <p className="p-8">
+        {problem ? `${problem.message} ` : 'Opening the project…'}
+        {problem ? (
+          <a className="link" href="/">
+            Back to the projects
+          </a>
+        ) : null}
+      </p>
+    );
   }
   const value = { projectId, data: project.data, operations: operations.data, store, commands: commands(store), run: command.mutate, viewport, selected };
   return (

@@ -1,7 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { liesUnder } from './liesUnder';
 
-const bodies = [{ id: 'cap', kind: 'mesh' as const }, { id: 'bush', kind: 'mesh' as const }, { id: 'quads', kind: 'mesh' as const }];
+const bodies = [
+  { id: 'cap', kind: 'mesh' as const },
+  { id: 'bush', kind: 'mesh' as const },
+  { id: 'quads', kind: 'mesh' as const },
+];
 const step = (operation: string, on: string[] | null) => [{ operation, state: 'done' as const, on }];
 
 describe('what new cells are laid over', () => {

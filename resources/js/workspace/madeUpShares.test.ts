@@ -14,6 +14,6 @@ describe('the shares of made-up surface', () => {
   });
 
   it('takes older figures, which know filled surface only', () => {
-    expect(madeUpShares({ measured: 0.75, }).map((s) => `${s.name} ${s.percent}`)).toEqual(['filled 25.0']);
+    expect(madeUpShares({ measured: 0.75 }).map((s) => `${s.name} ${s.percent}`)).toEqual(['filled 25.0']);
   });
 });

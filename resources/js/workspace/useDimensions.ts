@@ -11,7 +11,11 @@ export function useDimensions(viewport: RefObject<Viewport | null>): void {
   const preview = useView((s) => s.dimension);
   const hidden = useView((s) => s.dimensionsHidden);
   const shown: ShownDimension[] = [
-    ...(stage === 'deliver' && !hidden ? listed(data.steps).filter((m) => m.line.length > 0 && standsOn(m, data.snapshot.bodies)).map(({ line, words }) => ({ line, words })) : []),
+    ...(stage === 'deliver' && !hidden
+      ? listed(data.steps)
+          .filter((m) => m.line.length > 0 && standsOn(m, data.snapshot.bodies))
+          .map(({ line, words }) => ({ line, words }))
+      : []),
     ...(preview ? [preview] : []),
   ];
   const key = JSON.stringify(shown);

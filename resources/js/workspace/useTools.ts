@@ -155,7 +155,11 @@ export function useTools(viewport: RefObject<Viewport | null>, overlay: RefObjec
         if (state.datumPreview !== before.datumPreview) {
           const preview = state.datumPreview;
           const most = preview ? fitRange(preview.datum.rms) : 1;
-          viewport.current?.highlightFaces(preview?.bodyId ?? null, preview?.faces ?? [], preview?.outside.map((v) => v / most));
+          viewport.current?.highlightFaces(
+            preview?.bodyId ?? null,
+            preview?.faces ?? [],
+            preview?.outside.map((v) => v / most),
+          );
         }
       }),
     [store, viewport, overlay, selected],

@@ -36,9 +36,7 @@ function Bars({ histogram: { from, to, counts }, tolerance, words }: { histogram
           // biome-ignore lint/suspicious/noArrayIndexKey: a bin is its place
           <rect key={k} x={10 * k + 1} width={8} y={HEIGHT - (HEIGHT * count) / most} height={(HEIGHT * count) / most} fill="currentColor" />
         ))}
-        {tolerance !== null && tolerance < to
-          ? [-tolerance, tolerance].map((v) => <line key={v} x1={at(v)} x2={at(v)} y1={0} y2={HEIGHT} className="stroke-base-content/70" strokeDasharray="3 3" />)
-          : null}
+        {tolerance !== null && tolerance < to ? [-tolerance, tolerance].map((v) => <line key={v} x1={at(v)} x2={at(v)} y1={0} y2={HEIGHT} className="stroke-base-content/70" strokeDasharray="3 3" />) : null}
       </svg>
       <span className="flex text-xs opacity-80">
         <span className="flex-1">{mm(from)}</span>+{mm(to)}

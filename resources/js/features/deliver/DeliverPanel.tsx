@@ -42,7 +42,13 @@ function Deliveries() {
             {delivery.name} <span className="opacity-85">· {delivery.parts === 1 ? '1 file' : `${delivery.parts} files`}, kept as they were</span>
           </p>
           <div className="grid grid-cols-3 gap-1">
-            {([['pdf', 'Report PDF'], ['html', 'Report HTML'], ['zip', 'All, ZIP']] as const).map(([format, says]) => (
+            {(
+              [
+                ['pdf', 'Report PDF'],
+                ['html', 'Report HTML'],
+                ['zip', 'All, ZIP'],
+              ] as const
+            ).map(([format, says]) => (
               <a key={format} className="btn btn-sm" href={`/api/projects/${projectId}/artefacts/${delivery.id}/download?format=${format}`} download>
                 {says}
               </a>
@@ -102,7 +108,15 @@ export function DeliverPanel() {
       {bodies.map((body) => (
         <div key={body.id} className="rounded-box border border-neutral p-2">
           <p className="mb-2 font-semibold">{body.name}</p>
-          {openLines(body.id).length > 0 ? <p className="mb-2 text-warning">Its ready card still has {openLines(body.id).length === 1 ? 'one open line' : `${openLines(body.id).length} open lines`}: {openLines(body.id).map((l) => l.label.toLowerCase()).join(', ')}.</p> : null}
+          {openLines(body.id).length > 0 ? (
+            <p className="mb-2 text-warning">
+              Its ready card still has {openLines(body.id).length === 1 ? 'one open line' : `${openLines(body.id).length} open lines`}:{' '}
+              {openLines(body.id)
+                .map((l) => l.label.toLowerCase())
+                .join(', ')}
+              .
+            </p>
+          ) : null}
           <div className="grid grid-cols-2 gap-1">
             {(body.kind === 'mesh' ? ['stl', 'obj', 'ply', '3mf', 'glb', ...(isHeavyForStep(body, artefacts) ? [] : ['step'])] : ['ply', 'obj', 'e57']).map((format) => (
               <a key={format} className="btn btn-sm" href={`/api/projects/${projectId}/bodies/${body.id}/download?format=${format}${frame ? `&frame=${frame.id}` : ''}`} download>

@@ -65,7 +65,10 @@ export function MeasurePicks({ values, set }: { values: Values; set: (name: stri
   if (picks.length === 0) return measured ? <Value words={measured.words} /> : <p className="opacity-85">Click what is measured on the part: one place for a diameter or a form, two for a distance or an angle.</p>;
   const drop = (k: number) => {
     store.setState({ picks: picks.filter((_, j) => j !== k) });
-    set('fits', chosen.filter((_, j) => j !== k));
+    set(
+      'fits',
+      chosen.filter((_, j) => j !== k),
+    );
   };
   return (
     <section className="grid grid-cols-[minmax(0,1fr)] gap-1.5" aria-label="What is measured">
@@ -79,7 +82,12 @@ export function MeasurePicks({ values, set }: { values: Values; set: (name: stri
               className="select select-sm w-28"
               aria-label={`What is taken at ${k + 1}`}
               value={chosen[k] ?? fits?.[k] ?? ''}
-              onChange={(e) => set('fits', picks.map((_, j) => (j === k ? e.target.value : (chosen[j] ?? null))))}
+              onChange={(e) =>
+                set(
+                  'fits',
+                  picks.map((_, j) => (j === k ? e.target.value : (chosen[j] ?? null))),
+                )
+              }
             >
               {fits?.[k] === undefined ? <option value="">looking…</option> : null}
               {FITS.map((fit) => (

@@ -30,8 +30,7 @@ export const listed = (steps: readonly StepItem[]): Measured[] =>
   steps.flatMap((s) => (s.state === 'done' ? ((s.figures?.after.measurements as Omit<Measured, 'step' | 'bodies'>[] | undefined) ?? []).map((m) => ({ ...m, line: m.line ?? [], step: s.id, bodies: (s.figures?.after.measuredOn as Measured['bodies'] | undefined) ?? [] })) : []));
 
 /** Whether the bodies are and stand as they did when it was measured: else value and place are of what was. */
-export const standsOn = (m: Pick<Measured, 'bodies'>, bodies: readonly BodyItem[]): boolean =>
-  m.bodies.length > 0 && m.bodies.every((was) => bodies.some((b) => b.id === was.id && b.blob === was.blob && b.transform.every((v, k) => v === was.transform[k])));
+export const standsOn = (m: Pick<Measured, 'bodies'>, bodies: readonly BodyItem[]): boolean => m.bodies.length > 0 && m.bodies.every((was) => bodies.some((b) => b.id === was.id && b.blob === was.blob && b.transform.every((v, k) => v === was.transform[k])));
 
 /** Lines and tabs, as tables take them when pasted. */
 export function asTable(all: readonly Measured[]): string {

@@ -17,7 +17,10 @@ export function CommandBox({ onClose }: { onClose: () => void }) {
     else if ('stage' in entry.go) commands.goTo(entry.go.stage);
     else {
       const { passes, bodies, datums } = data.snapshot;
-      commands.showOnly([entry.go.only], [...passes, ...bodies, ...datums].map((i) => i.id));
+      commands.showOnly(
+        [entry.go.only],
+        [...passes, ...bodies, ...datums].map((i) => i.id),
+      );
     }
   };
   return (

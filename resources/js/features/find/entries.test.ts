@@ -8,7 +8,13 @@ const all = entries([operation('fill-holes', 'Fill holes', 'mend'), operation('k
 
 describe('the command box', () => {
   it('finds operations, stages, bodies, passes and datums by their names', () => {
-    for (const [typed, key] of [['holes', 'operation fill-holes'], ['pedestal', 'b'], ['pass-01', 'p'], ['bore', 'd']]) expect(found(all, typed!)[0]?.key).toBe(key);
+    for (const [typed, key] of [
+      ['holes', 'operation fill-holes'],
+      ['pedestal', 'b'],
+      ['pass-01', 'p'],
+      ['bore', 'd'],
+    ])
+      expect(found(all, typed!)[0]?.key).toBe(key);
   });
   it('puts what begins with the text first', () => {
     expect(found(all, 'mend')[0]?.key).toBe('stage mend');

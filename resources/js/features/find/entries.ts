@@ -22,8 +22,14 @@ export function entries(operations: readonly OperationInfo[], stages: readonly {
 
 /** Entries that hold every typed word, those that begin with the text first. */
 export function found(all: readonly Entry[], typed: string): Entry[] {
-  const words = typed.toLowerCase().split(/\s+/).filter((w) => w !== '');
+  const words = typed
+    .toLowerCase()
+    .split(/\s+/)
+    .filter((w) => w !== '');
   const hits = all.filter((e) => words.every((w) => `${e.label} ${e.kind}`.toLowerCase().includes(w)));
   const rank = (e: Entry) => (words.length > 0 && e.label.toLowerCase().startsWith(words[0] ?? '') ? 0 : 1);
-  return hits.map((e, k) => ({ e, k })).sort((a, b) => rank(a.e) - rank(b.e) || a.k - b.k).map(({ e }) => e);
+  return hits
+    .map((e, k) => ({ e, k }))
+    .sort((a, b) => rank(a.e) - rank(b.e) || a.k - b.k)
+    .map(({ e }) => e);
 }

@@ -7,7 +7,10 @@ import { shareBelow } from './shareBelow';
 export function SupportPreview({ trial, least }: { trial: Trial; least: number }) {
   const { data, store } = useWorkspace();
   const shown = useView((s) => s.showTrial);
-  const ids = (trial.bodies ?? []).map((b) => b.id).filter((id) => !data.snapshot.bodies.some((b) => b.id === id)).join(' ');
+  const ids = (trial.bodies ?? [])
+    .map((b) => b.id)
+    .filter((id) => !data.snapshot.bodies.some((b) => b.id === id))
+    .join(' ');
   const thin = useMemo(() => ({ share: shown ? least : 0, itemIds: ids.split(' ') }), [ids, shown, least]);
   useEffect(() => store.setState({ thin }), [store, thin]);
   useEffect(() => () => store.setState({ thin: { share: 0, itemIds: [] } }), [store]);

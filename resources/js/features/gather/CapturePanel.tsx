@@ -132,7 +132,10 @@ function Running({ capture }: { capture: Capture }) {
           <Trash2 size={13} aria-hidden /> Drop
         </button>
       </div>
-      <button type="button" className="btn btn-primary btn-sm" disabled={capture.points === 0}
+      <button
+        type="button"
+        className="btn btn-primary btn-sm"
+        disabled={capture.points === 0}
         onClick={() => {
           tell('finish');
           commands.openOperation(null);

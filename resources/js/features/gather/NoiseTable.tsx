@@ -36,9 +36,7 @@ export function NoiseTable({ lines }: { lines: NoiseLine[] }) {
             <td className="truncate px-0" title={`${l.pass}: ${l.spacingMm.toFixed(2)} mm between points${l.empty === null ? '' : `, ${percent(l.empty)} of the rays came back empty`}`}>
               {l.pass}
             </td>
-            <td className="whitespace-nowrap px-0 text-right">
-              {l.noiseMm.toFixed(3)}
-            </td>
+            <td className="whitespace-nowrap px-0 text-right">{l.noiseMm.toFixed(3)}</td>
             <td className="whitespace-nowrap px-0 text-right">{percent(l.off)}</td>
             <td className="whitespace-nowrap px-0 text-right">{l.grazing === null ? '–' : percent(l.grazing)}</td>
           </tr>

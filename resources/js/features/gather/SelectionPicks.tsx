@@ -87,7 +87,17 @@ export function SelectionPicks() {
           <Size label="Within" value={spread.withinMm} min={0} max={100000} unit="mm" onChange={(withinMm) => store.setState({ spread: { ...spread, withinMm } })} />
         </>
       ) : null}
-      {selectTool && isDrawn(selectTool) ? <Choice label="Depth of the outline" options={[{ value: false, label: 'Front only' }, { value: true, label: 'Through' }]} value={through} onChoose={(deep) => store.setState({ through: deep })} /> : null}
+      {selectTool && isDrawn(selectTool) ? (
+        <Choice
+          label="Depth of the outline"
+          options={[
+            { value: false, label: 'Front only' },
+            { value: true, label: 'Through' },
+          ]}
+          value={through}
+          onChoose={(deep) => store.setState({ through: deep })}
+        />
+      ) : null}
       <Choice label="What a gesture does" options={MODES.map((m) => ({ value: m.mode, label: m.label }))} value={selectMode} onChoose={(mode) => store.setState({ selectMode: mode })} />
       <div className="flex flex-wrap gap-1">
         {(['grow', 'shrink'] as const).map((change) => (

@@ -3,7 +3,20 @@ import type { Capture } from '../../api/types';
 import { captureWords } from './CapturePanel';
 import { alike, columnsProblem, type TextFile } from './ColumnsDialog';
 
-const aCapture = (over: Partial<Capture>): Capture => ({ id: 'c', state: 'running', scanner: { part: 'bush', rig: 'handheld', surface: 'matt', spray: false, dots: false, dotRadius: 3, dotSpacing: 35 }, frames: 3, lost: 0, isLost: false, points: 9, coverage: null, standsAt: null, message: null, silent: false, ...over });
+const aCapture = (over: Partial<Capture>): Capture => ({
+  id: 'c',
+  state: 'running',
+  scanner: { part: 'bush', rig: 'handheld', surface: 'matt', spray: false, dots: false, dotRadius: 3, dotSpacing: 35 },
+  frames: 3,
+  lost: 0,
+  isLost: false,
+  points: 9,
+  coverage: null,
+  standsAt: null,
+  message: null,
+  silent: false,
+  ...over,
+});
 
 describe('what is said of a capture', () => {
   it('is why it stopped before anything else', () => {

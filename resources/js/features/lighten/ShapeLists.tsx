@@ -78,7 +78,12 @@ function ShapeList({ artefact }: { artefact: ArtefactItem }) {
   // biome-ignore lint/correctness/useExhaustiveDependencies: the words say which are seen
   useEffect(() => {
     if (!held || !labels || !isNow || seen.length === 0) return;
-    const faces = seen.flatMap((id) => facesOf(labels, held.shapes.findIndex((s) => s.id === id)));
+    const faces = seen.flatMap((id) =>
+      facesOf(
+        labels,
+        held.shapes.findIndex((s) => s.id === id),
+      ),
+    );
     viewport.current?.highlightFaces(artefact.bodyId, faces);
     return () => viewport.current?.highlightFaces(null, []);
   }, [held, labels, isNow, seenKey, viewport]);
@@ -139,16 +144,7 @@ function ShapeList({ artefact }: { artefact: ArtefactItem }) {
       )}
       <ul className="max-h-72 overflow-y-auto" aria-label={`${count(held.shapes.length)} shapes`}>
         {held.shapes.map((shape, k) => (
-          <ShapeRow
-            key={shape.id}
-            shape={shape}
-            place={k}
-            figure={figureOf(shape, scaleOf(artefact))}
-            share={(100 * shape.area) / all}
-            chosen={chosen.includes(shape.id)}
-            onChoose={(more) => choose(shape, more)}
-            onLook={(looks) => setLooked(looks ? shape.id : null)}
-          />
+          <ShapeRow key={shape.id} shape={shape} place={k} figure={figureOf(shape, scaleOf(artefact))} share={(100 * shape.area) / all} chosen={chosen.includes(shape.id)} onChoose={(more) => choose(shape, more)} onLook={(looks) => setLooked(looks ? shape.id : null)} />
         ))}
       </ul>
       <div className="grid grid-cols-3 gap-1">
@@ -171,13 +167,7 @@ function ShapeList({ artefact }: { artefact: ArtefactItem }) {
           <Scissors size={13} aria-hidden /> Split
         </button>
       </div>
-      <button
-        type="button"
-        className="btn btn-sm"
-        disabled={proposed.length === 0}
-        title={proposed.length === 0 ? 'There is no plane or axis here to set a frame by' : `Datums of ${proposed.map((s) => `${KINDS[s.kind].toLowerCase()} ${numberOf(s)}`).join(', ')}, and Set frame with them`}
-        onClick={propose}
-      >
+      <button type="button" className="btn btn-sm" disabled={proposed.length === 0} title={proposed.length === 0 ? 'There is no plane or axis here to set a frame by' : `Datums of ${proposed.map((s) => `${KINDS[s.kind].toLowerCase()} ${numberOf(s)}`).join(', ')}, and Set frame with them`} onClick={propose}>
         <Move3d size={13} aria-hidden /> Propose a frame
       </button>
       {noDatum && noJoin ? <p className="opacity-80">{noDatum}.</p> : null}

@@ -56,7 +56,17 @@ export function StrokeFields({ values, set }: Pick<FieldsProps, 'values' | 'set'
             <span className="flex-1 truncate">
               {name} {k + 1}, {lengthOf(stroke).toFixed(1)} mm
             </span>
-            <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label={`Take ${name.toLowerCase()} ${k + 1} out`} onClick={() => set(kind, strokesOf(values, [])[kind].filter((_, j) => j !== k))}>
+            <button
+              type="button"
+              className="btn btn-ghost btn-xs btn-square"
+              aria-label={`Take ${name.toLowerCase()} ${k + 1} out`}
+              onClick={() =>
+                set(
+                  kind,
+                  strokesOf(values, [])[kind].filter((_, j) => j !== k),
+                )
+              }
+            >
               <X size={13} aria-hidden />
             </button>
           </div>

@@ -1,8 +1,15 @@
 import { describe, expect, it } from 'vitest';
 import { lengthOf, type Stroke, strokesOf } from './strokes';
 
-const kept: Stroke = [[0, 0, 0], [3, 4, 0]];
-const drawn: Stroke = [[1, 0, 0], [1, 2, 0], [1, 2, 5]];
+const kept: Stroke = [
+  [0, 0, 0],
+  [3, 4, 0],
+];
+const drawn: Stroke = [
+  [1, 0, 0],
+  [1, 2, 0],
+  [1, 2, 5],
+];
 
 describe('strokes', () => {
   it('are those that were kept and the one that is drawn, as what it is drawn for', () => {

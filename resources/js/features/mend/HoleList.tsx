@@ -85,4 +85,3 @@ export function HoleList({ bodies, wishes, onWish }: { bodies: readonly BodyItem
     </section>
   );
 }
-

@@ -13,9 +13,7 @@ export interface ListedHole extends Hole {
 
 /** The holes of all meshes with the widest first. */
 export function listedHoles(bodies: readonly BodyItem[]): ListedHole[] {
-  return bodies
-    .flatMap((body) => (body.figures?.holes ?? []).flatMap((hole) => (hole.outline?.[0] ? [{ ...hole, body: body.name, at: hole.outline[0] }] : [])))
-    .sort((a, b) => b.diameter - a.diameter);
+  return bodies.flatMap((body) => (body.figures?.holes ?? []).flatMap((hole) => (hole.outline?.[0] ? [{ ...hole, body: body.name, at: hole.outline[0] }] : []))).sort((a, b) => b.diameter - a.diameter);
 }
 
 const keyOf = (hole: ListedHole): string => hole.at.join();

@@ -26,7 +26,14 @@ export function OnLine({ on: { words, suits, ids } }: { on: WorksOn }) {
         <div className="grid max-h-40 gap-0.5 overflow-y-auto">
           {suits.map((item) => (
             <label key={item.id} className="flex items-center gap-1.5">
-              <input type="checkbox" className="checkbox checkbox-xs" checked={ids.includes(item.id)} disabled={ids.length === 1 && ids[0] === item.id} title={ids.length === 1 && ids[0] === item.id ? 'One at least' : undefined} onChange={(e) => choose(e.target.checked ? [...ids, item.id] : ids.filter((id) => id !== item.id))} />
+              <input
+                type="checkbox"
+                className="checkbox checkbox-xs"
+                checked={ids.includes(item.id)}
+                disabled={ids.length === 1 && ids[0] === item.id}
+                title={ids.length === 1 && ids[0] === item.id ? 'One at least' : undefined}
+                onChange={(e) => choose(e.target.checked ? [...ids, item.id] : ids.filter((id) => id !== item.id))}
+              />
               <span className="truncate" title={item.name}>
                 {item.name}
               </span>

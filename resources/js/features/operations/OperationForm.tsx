@@ -33,13 +33,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
   const measured = String(filled.kind);
   const hasDatums = data.snapshot.datums.length > 0;
   // The same objects as long as the units are the same: a field keeps what is being typed.
-  const fields = useMemo(
-    () =>
-      operation.parameters
-        .filter((p) => p.picks !== 'measured' || (datumsOf(measured) > 0 && hasDatums))
-        .map((p) => (p.unit === 'measured' ? { ...p, unit: MEASURED_IN[measured] ?? 'mm' } : p.picks === 'measured' ? { ...p, max: datumsOf(measured) } : p)),
-    [operation, measured, hasDatums],
-  );
+  const fields = useMemo(() => operation.parameters.filter((p) => p.picks !== 'measured' || (datumsOf(measured) > 0 && hasDatums)).map((p) => (p.unit === 'measured' ? { ...p, unit: MEASURED_IN[measured] ?? 'mm' } : p.picks === 'measured' ? { ...p, max: datumsOf(measured) } : p)), [operation, measured, hasDatums]);
   const picks = useView((s) => s.picks);
   const selection = useView((s) => s.selection);
   const cropBox = useView((s) => s.cropBox);
@@ -111,11 +105,20 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
       {fields
         .filter((p) => !isPicked(p) && p.choices.length !== 1 && !hasNoUse(operation.name, p, { values: { ...values, kind }, picks: picks.length, datumBy }))
         .map((p) => (
-          <ParameterField key={p.name} parameter={p} value={filled[p.name]} placeholder={(p.name === 'name' ? (name ?? p.empty) : p.empty) || undefined} names={p.picks === 'against' || p.picks === 'mesh' || p.picks === 'ground' ? data.snapshot.bodies.filter((b) => b.kind === 'mesh') : names} onChange={(v) => set(p.name, v)} />
+          <ParameterField
+            key={p.name}
+            parameter={p}
+            value={filled[p.name]}
+            placeholder={(p.name === 'name' ? (name ?? p.empty) : p.empty) || undefined}
+            names={p.picks === 'against' || p.picks === 'mesh' || p.picks === 'ground' ? data.snapshot.bodies.filter((b) => b.kind === 'mesh') : names}
+            onChange={(v) => set(p.name, v)}
+          />
         ))}
       {fieldsFirst ? null : own}
       {operation.parameters.some((p) => p.picks === 'fixture') ? <FixturePicks value={values.fixture as Fixture | undefined} onChange={(fixture) => set('fixture', fixture)} /> : null}
-      {operation.parameters.some((p) => p.picks === 'group') ? <GroupPicks among={operation.needs !== 'passes' ? data.snapshot.bodies : data.snapshot.passes.length > 2 ? data.snapshot.passes : []} value={(values.with as string[] | undefined) ?? []} not={[values.moving, values.onto]} onChange={(ids) => set('with', ids.length === 0 ? undefined : ids)} /> : null}
+      {operation.parameters.some((p) => p.picks === 'group') ? (
+        <GroupPicks among={operation.needs !== 'passes' ? data.snapshot.bodies : data.snapshot.passes.length > 2 ? data.snapshot.passes : []} value={(values.with as string[] | undefined) ?? []} not={[values.moving, values.onto]} onChange={(ids) => set('with', ids.length === 0 ? undefined : ids)} />
+      ) : null}
       {operation.parameters.some((p) => p.picks === 'selection') ? <SelectionPicks /> : null}
       {operation.parameters.some((p) => p.picks === 'box') ? <CropBoxFields /> : null}
       {handled ? <MoveHandles {...handled} values={values} onSet={set} /> : null}
@@ -135,17 +138,10 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
           aria-describedby={`why-${operation.name}`}
         >
           <Play size={13} aria-hidden /> {isSameAsTried && !looksOnly ? 'Apply what was tried' : operation.label}
-          {estimate && !estimate.refusal && !isTried ? (
-            <span className="font-normal">· about {seconds(Math.max(1, Math.round(estimate.seconds)))}</span>
-          ) : null}
+          {estimate && !estimate.refusal && !isTried ? <span className="font-normal">· about {seconds(Math.max(1, Math.round(estimate.seconds)))}</span> : null}
         </button>
         <p id={`why-${operation.name}`} className={why ? 'text-warning' : 'opacity-80'} aria-live="polite">
-          {why ??
-            (busy
-              ? 'Waits for its turn behind the running step.'
-              : estimate?.faces
-                ? `About ${count(estimate.faces)} ${estimate.faces === 1 ? 'face' : 'faces'}, ${Math.round(estimate.memoryMb)} MB of memory. ${estimate.advice ?? ''}`
-                : '')}
+          {why ?? (busy ? 'Waits for its turn behind the running step.' : estimate?.faces ? `About ${count(estimate.faces)} ${estimate.faces === 1 ? 'face' : 'faces'}, ${Math.round(estimate.memoryMb)} MB of memory. ${estimate.advice ?? ''}` : '')}
         </p>
       </div>
     </form>

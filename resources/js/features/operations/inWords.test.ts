@@ -15,14 +15,31 @@ describe('parameters in words', () => {
     [[1, 2.5, -3], '1, 2.5, -3'],
     [[ID, 'bush'], 'Pedestal, bush'],
     [[[1, 2, 3]], '1, 2, 3'],
-    [[[1, 2, 3], [4, 5, 6]], '2 places'],
+    [
+      [
+        [1, 2, 3],
+        [4, 5, 6],
+      ],
+      '2 places',
+    ],
     [{ find: 'axis' }, 'axis'],
     [{ find: 'mirror', nth: 2 }, 'mirror, nth 2'],
     [{ datum: 'Base', to: 'XY', flip: false }, 'Base, to XY'],
     [{ to: 'Y', datum: 'Bore' }, 'Bore, to Y'],
     [{ datum: 'Base', to: 'XY', flip: true }, 'Base, to XY, flip yes'],
     [{ how: 'offset', of: ['Base'], by: 5 }, 'offset, Base, by 5'],
-    [[{ target: ID, ranges: [[0, 9], [20, 20]] }], '11 selected on Pedestal'],
+    [
+      [
+        {
+          target: ID,
+          ranges: [
+            [0, 9],
+            [20, 20],
+          ],
+        },
+      ],
+      '11 selected on Pedestal',
+    ],
     [[{ target: 'cap', indices: [4, 9] }], '2 selected on cap'],
     [[{ from: 'a', to: 'b', actual: 52 }], 'from a, to b, actual 52'],
     [[{}, {}, {}, {}], '4 of them'],
@@ -32,6 +49,12 @@ describe('parameters in words', () => {
   });
 });
 
-it.each([['share', '%'], ['deg', '°'], ['mm', 'mm'], ['1/cm²', '/cm²'], ['', '']])('the sign of %s', (unit, sign) => {
+it.each([
+  ['share', '%'],
+  ['deg', '°'],
+  ['mm', 'mm'],
+  ['1/cm²', '/cm²'],
+  ['', ''],
+])('the sign of %s', (unit, sign) => {
   expect(unitSign(unit)).toBe(sign);
 });

@@ -26,7 +26,11 @@ describe('what is sent', () => {
   const datum = anOperation('add-datum', 'orient', { parameters: [aParameter('name'), aParameter('kind')] });
   it('spreads a plane from one click, lays it through three', () => {
     expect(parametersToSend(datum, { kind: 'plane' }, { ...none, picks: [pick(1)] })).toEqual({ kind: 'plane', seed: [1, 0, 0] });
-    expect(parametersToSend(datum, { kind: 'plane' }, { ...none, picks: [pick(1), pick(2), pick(3)] }).points).toEqual([[1, 0, 0], [2, 0, 0], [3, 0, 0]]);
+    expect(parametersToSend(datum, { kind: 'plane' }, { ...none, picks: [pick(1), pick(2), pick(3)] }).points).toEqual([
+      [1, 0, 0],
+      [2, 0, 0],
+      [3, 0, 0],
+    ]);
   });
   it('fits brushed surface, and makes datums of others whose kinds decide', () => {
     expect(parametersToSend(datum, { kind: 'cylinder' }, { ...none, datumBy: 'brush', picks: [pick(1)], selection: outline })).toEqual({ kind: 'cylinder', region: [{ target: 'p', ranges: [[0, 4]] }] });
@@ -66,7 +70,10 @@ describe('what is sent', () => {
   const pairs = anOperation('pair-points', 'register', { parameters: [aParameter('moving'), aParameter('pairs', { picks: 'pairs' })] });
   it('pairs picks in their order and leaves a half pair out', () => {
     const sent = parametersToSend(pairs, { moving: 'p' }, { ...none, picks: [1, 2, 3, 4, 5].map(pick) });
-    expect(sent.pairs).toEqual([{ from: [1, 0, 0], to: [2, 0, 0] }, { from: [3, 0, 0], to: [4, 0, 0] }]);
+    expect(sent.pairs).toEqual([
+      { from: [1, 0, 0], to: [2, 0, 0] },
+      { from: [3, 0, 0], to: [4, 0, 0] },
+    ]);
   });
   it('adds the selection without its counts', () => {
     expect(parametersToSend(anOperation('cut-away', 'gather', { parameters: [aParameter('selection', { picks: 'selection' })] }), {}, { ...none, selection: outline })).toEqual({ selection: [{ target: 'p', ranges: [[0, 4]] }] });
@@ -83,7 +90,11 @@ describe('what is sent', () => {
 });
 
 describe('a name nobody has yet', () => {
-  it.each([[[], 'Plane 1'], [['Plane 1', 'Boss'], 'Plane 2'], [['Plane 2'], 'Plane 1']])('beside %j', (taken, name) => expect(freeName('plane', taken.map(aDatum))).toBe(name));
+  it.each([
+    [[], 'Plane 1'],
+    [['Plane 1', 'Boss'], 'Plane 2'],
+    [['Plane 2'], 'Plane 1'],
+  ])('beside %j', (taken, name) => expect(freeName('plane', taken.map(aDatum))).toBe(name));
 });
 
 describe('what is measured', () => {
@@ -130,7 +141,12 @@ describe('what is missing, in words', () => {
     expect(lack('cut-away', {}, { parameters })).toContain('Select what is meant');
     expect(lack('cut-away', {}, { parameters, selection: outline })).toBeNull();
   });
-  it.each([[0, '3 more pairs'], [3, '2 more pairs'], [4, '1 more pair:'], [6, null]])('%i picks of pairs', (n, words) => {
+  it.each([
+    [0, '3 more pairs'],
+    [3, '2 more pairs'],
+    [4, '1 more pair:'],
+    [6, null],
+  ])('%i picks of pairs', (n, words) => {
     const said = lack('pair-points', { moving: 'p' }, { picks: Array.from({ length: n }, (_, k) => pick(k)) });
     if (words === null) expect(said).toBeNull();
     else expect(said).toContain(words);
@@ -140,7 +156,20 @@ describe('what is missing, in words', () => {
     expect(lack('place', { moving: 'm', onto: 'n', start: 'datums', datums: [{ from: 'base', to: 'top' }] })).toBeNull();
   });
   it('the pass that moves', () => expect(lack('pair-points')).toBe('Choose the pass that moves.'));
-  it.each([['plane', 0, 'Click a place'], ['plane', 2, '1 more point'], ['cylinder', 0, 'Click a place'], ['cylinder', 2, null], ['plane', 1, null], ['plane', 3, null], ['point', 1, null], ['point', 2, 'one place'], ['line', 1, '1 more point'], ['line', 2, null], ['sphere', 2, '2 more points'], ['sphere', 4, null]])('a %s with %i picks', (kind, n, words) => {
+  it.each([
+    ['plane', 0, 'Click a place'],
+    ['plane', 2, '1 more point'],
+    ['cylinder', 0, 'Click a place'],
+    ['cylinder', 2, null],
+    ['plane', 1, null],
+    ['plane', 3, null],
+    ['point', 1, null],
+    ['point', 2, 'one place'],
+    ['line', 1, '1 more point'],
+    ['line', 2, null],
+    ['sphere', 2, '2 more points'],
+    ['sphere', 4, null],
+  ])('a %s with %i picks', (kind, n, words) => {
     const said = lack('add-datum', { kind, name: 'Bore' }, { picks: Array.from({ length: n }, (_, k) => pick(k)) });
     if (words === null) expect(said).toBeNull();
     else expect(said).toContain(words);
@@ -162,12 +191,21 @@ describe('what is missing, in words', () => {
     expect(made({ how: 'halfway', of: ['base', 'top'] })).toBeNull();
     expect(lack('add-datum', { name: 'Half' }, { datumBy: 'brush' })).toContain('Brush over');
   });
-  it.each([[0, 'origin'], [1, 'X'], [2, 'Y'], [3, null], [4, 'Backspace']])('a frame from %i places', (n, words) => {
+  it.each([
+    [0, 'origin'],
+    [1, 'X'],
+    [2, 'Y'],
+    [3, null],
+    [4, 'Backspace'],
+  ])('a frame from %i places', (n, words) => {
     const said = lack('frame-from-points', {}, { picks: Array.from({ length: n }, (_, k) => pick(k)) });
     if (words === null) expect(said).toBeNull();
     else expect(said).toContain(words);
   });
-  it.each([['fill-part', 3], ['lay-strip', 4]])('%s: the places it is laid between', (name, places) => {
+  it.each([
+    ['fill-part', 3],
+    ['lay-strip', 4],
+  ])('%s: the places it is laid between', (name, places) => {
     const said = Array.from({ length: places + 2 }, (_, n) => lack(name, {}, { picks: Array.from({ length: n }, (_, k) => pick(k)), data: { bodies: [aMesh('b')] } }));
     expect(said.slice(0, places).every((words) => words?.startsWith('Click'))).toBe(true);
     expect(new Set(said).size).toBe(places + 2);
@@ -216,7 +254,12 @@ describe('what is missing, in words', () => {
   it('the other end and the truth of a known length', () => {
     const scale = anOperation('scale', 'orient', { parameters: [aParameter('factor'), aParameter('lengths', { picks: 'lengths' })] });
     const sent = parametersToSend(scale, { lengths: { picked: [51], between: [{ from: 'base', to: 'top' }] } }, { ...none, picks: [pick(0), pick(50), pick(1)] });
-    expect(sent).toEqual({ lengths: [{ from: [0, 0, 0], to: [50, 0, 0], actual: 51 }, { from: 'base', to: 'top' }] });
+    expect(sent).toEqual({
+      lengths: [
+        { from: [0, 0, 0], to: [50, 0, 0], actual: 51 },
+        { from: 'base', to: 'top' },
+      ],
+    });
     expect(parametersToSend(scale, { factor: 2, lengths: { picked: [51], between: [] } }, none)).toEqual({ factor: 2 });
     expect(lack('scale', sent, { picks: [pick(0), pick(50), pick(1)] })).toContain('the other end');
     expect(lack('scale', sent, { picks: [pick(0), pick(50)] })).toBe('Type what length 2 is on the real part.');

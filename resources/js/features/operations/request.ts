@@ -10,8 +10,7 @@ const PICKED: ReadonlySet<string> = new Set(['works', 'recipe', 'strokes', 'poin
 export const isPicked = (p: { picks: string | null }): boolean => p.picks !== null && PICKED.has(p.picks);
 
 /** What the names in an operation's lists are names of. */
-export const namesFor = (operation: OperationInfo, snapshot: ProjectState['snapshot']): readonly { id: string; name: string; kind?: string }[] =>
-  moduleOf(operation.name).names?.(snapshot) ?? (operation.stage === 'register' ? snapshot.passes : snapshot.datums);
+export const namesFor = (operation: OperationInfo, snapshot: ProjectState['snapshot']): readonly { id: string; name: string; kind?: string }[] => moduleOf(operation.name).names?.(snapshot) ?? (operation.stage === 'register' ? snapshot.passes : snapshot.datums);
 
 /** The parameters as the server wants them: what is empty is left out, picks and selections are filled in. */
 export function parametersToSend(operation: OperationInfo, values: Values, gestures: Gestures): Values {

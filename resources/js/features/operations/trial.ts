@@ -14,7 +14,15 @@ export const isTriable = (operation: OperationInfo): boolean => moduleOf(operati
 export const toTry = (operation: string, parameters: Values): Values => moduleOf(operation).toTry?.(parameters) ?? parameters;
 
 const sorted = (value: unknown): unknown =>
-  Array.isArray(value) ? value.map(sorted) : value !== null && typeof value === 'object' ? Object.fromEntries(Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1)).map(([k, v]) => [k, sorted(v)])) : value;
+  Array.isArray(value)
+    ? value.map(sorted)
+    : value !== null && typeof value === 'object'
+      ? Object.fromEntries(
+          Object.entries(value)
+            .sort(([a], [b]) => (a < b ? -1 : 1))
+            .map(([k, v]) => [k, sorted(v)]),
+        )
+      : value;
 
 /** Whether two sets of parameters mean the same, whatever their order. */
 export const sameParameters = (a: Record<string, unknown>, b: Record<string, unknown>): boolean => JSON.stringify(sorted(a)) === JSON.stringify(sorted(b));

@@ -32,7 +32,20 @@ function share(some: readonly Thing[], all: readonly Thing[], noun: 'pass' | 'bo
 }
 
 const together = (ids: readonly string[], { passes, bodies }: { passes: readonly Thing[]; bodies: readonly Thing[] }): string =>
-  [share(bodies.filter((b) => ids.includes(b.id)), bodies, 'body'), share(passes.filter((p) => ids.includes(p.id)), passes, 'pass')].filter(Boolean).join(' and ');
+  [
+    share(
+      bodies.filter((b) => ids.includes(b.id)),
+      bodies,
+      'body',
+    ),
+    share(
+      passes.filter((p) => ids.includes(p.id)),
+      passes,
+      'pass',
+    ),
+  ]
+    .filter(Boolean)
+    .join(' and ');
 
 /** What some passes and bodies are called together. */
 export const inWordsOn = (ids: readonly string[], snapshot: Pick<ProjectState['snapshot'], 'passes' | 'bodies'>): string => together(ids, snapshot) || 'things that are gone';

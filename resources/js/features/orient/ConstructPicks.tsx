@@ -48,9 +48,7 @@ export function ConstructPicks({ value, onChange }: { value: Construction | unde
           </label>
         ))}
       </fieldset>
-      {now.how === 'copy' ? (
-        <Triple label="Moved by" unit="mm" value={now.shift ?? [0, 0, 0]} onChange={(shift) => onChange({ ...now, shift })} />
-      ) : null}
+      {now.how === 'copy' ? <Triple label="Moved by" unit="mm" value={now.shift ?? [0, 0, 0]} onChange={(shift) => onChange({ ...now, shift })} /> : null}
       {now.how === 'offset' || now.how === 'clock' ? (
         <div className="flex flex-wrap items-center gap-1">
           <span className="flex-1" aria-hidden title={now.how === 'clock' ? 'About the axis, from the point on' : 'Along the normal of the plane; below 0 to its other side'}>

@@ -73,19 +73,12 @@ export function DatumPicks({ kind, angle, construct, hold, typed, nth, frameOf, 
   }
   return (
     <>
-      <Choice
-        label="Made of"
-        options={[{ value: 'click', label: 'Clicks' }, { value: 'brush', label: 'Brush' }, ...(hasDatums ? [{ value: 'datums' as const, label: 'Datums' }] : []), { value: 'typed', label: 'Typed' }, { value: 'shape', label: 'Shape' }]}
-        value={by}
-        onChoose={choose}
-      />
+      <Choice label="Made of" options={[{ value: 'click', label: 'Clicks' }, { value: 'brush', label: 'Brush' }, ...(hasDatums ? [{ value: 'datums' as const, label: 'Datums' }] : []), { value: 'typed', label: 'Typed' }, { value: 'shape', label: 'Shape' }]} value={by} onChoose={choose} />
       {by === 'click' ? <p className="opacity-85">{HOW[kind] ?? 'Click anywhere on the round surface: the area spreads by itself. Further clicks join other areas of the same shape, such as the far end of a bore.'}</p> : null}
       {by === 'brush' ? <SelectionPicks /> : null}
       {by === 'datums' ? <ConstructPicks value={construct} onChange={(value) => onSet('construct', value)} /> : null}
       {by === 'typed' ? <TypedDatum kind={kind} value={typed ?? NO_TYPED} onChange={(value) => onSet('typed', value)} /> : null}
-      {by === 'shape' ? (
-        <p className="opacity-85">{kind === 'line' ? 'The axis that the whole body is turned about.' : 'The plane that mirrors the whole body into itself. Where there are several, the step says how many.'}</p>
-      ) : null}
+      {by === 'shape' ? <p className="opacity-85">{kind === 'line' ? 'The axis that the whole body is turned about.' : 'The plane that mirrors the whole body into itself. Where there are several, the step says how many.'}</p> : null}
       {by === 'shape' && kind === 'plane' ? (
         <label className="flex items-center gap-1">
           <span className="flex-1">Which, the best first</span>

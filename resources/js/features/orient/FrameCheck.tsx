@@ -29,8 +29,12 @@ export function FrameCheck() {
             <thead className="text-left opacity-85">
               <tr>
                 <th scope="col">datum</th>
-                <th scope="col" className="text-right">is</th>
-                <th scope="col" className="text-right" title="One standard deviation of the fit; a dash where none tells">±</th>
+                <th scope="col" className="text-right">
+                  is
+                </th>
+                <th scope="col" className="text-right" title="One standard deviation of the fit; a dash where none tells">
+                  ±
+                </th>
               </tr>
             </thead>
             <tbody>

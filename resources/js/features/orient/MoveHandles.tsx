@@ -39,5 +39,9 @@ export function MoveHandles({ use, values, moves, around, where, about, onSet }:
   }, [said, use, store]);
   if (around.length === 0) return null;
   if (!start) return <p className="opacity-85">The handles appear with what moves.</p>;
-  return <p className="opacity-85">{use === 'turn' ? 'Drag ↻ in the view, or type. Or click the face that shall point up; a second click makes it a line to lay along the nearest axis.' : use === 'shift' ? 'Drag ↔ or ✥ in the view, or type.' : 'Drag ↔, ✥ or ↻ in the view, or type. A click sets the place that turns leave where it is.'}</p>;
+  return (
+    <p className="opacity-85">
+      {use === 'turn' ? 'Drag ↻ in the view, or type. Or click the face that shall point up; a second click makes it a line to lay along the nearest axis.' : use === 'shift' ? 'Drag ↔ or ✥ in the view, or type.' : 'Drag ↔, ✥ or ↻ in the view, or type. A click sets the place that turns leave where it is.'}
+    </p>
+  );
 }

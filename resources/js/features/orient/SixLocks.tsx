@@ -60,14 +60,22 @@ export function SixLocks({ parameters, on }: { parameters: Record<string, unknow
                 {words(lock)}
               </span>
               <span className="block truncate text-xs opacity-80">{by ?? 'free'}</span>
-              {open === null ? null : <span className="block text-xs opacity-80" title="What the fit of the datum leaves open, one standard deviation">± {lock.startsWith('turn') ? `${open.toFixed(3)}°` : `${open.toFixed(3)} mm`}</span>}
+              {open === null ? null : (
+                <span className="block text-xs opacity-80" title="What the fit of the datum leaves open, one standard deviation">
+                  ± {lock.startsWith('turn') ? `${open.toFixed(3)}°` : `${open.toFixed(3)} mm`}
+                </span>
+              )}
             </li>
           );
         })}
       </ul>
-      <p className={`mt-1 ${problem ? 'text-warning' : 'opacity-85'}`} aria-live="polite">{problem ?? (preview ? (open === 0 ? 'The frame is fully set. The view shows the part in it.' : `${open} still free. The view shows the part in the new frame.`) : 'Choose datums to see what each locks.')}</p>
+      <p className={`mt-1 ${problem ? 'text-warning' : 'opacity-85'}`} aria-live="polite">
+        {problem ?? (preview ? (open === 0 ? 'The frame is fully set. The view shows the part in it.' : `${open} still free. The view shows the part in the new frame.`) : 'Choose datums to see what each locks.')}
+      </p>
       {preview?.idle.map((why) => (
-        <p key={why} className="mt-1 text-warning">{why}</p>
+        <p key={why} className="mt-1 text-warning">
+          {why}
+        </p>
       ))}
       {sides ? (
         <div className="mt-1 grid grid-cols-3 gap-1" role="group" aria-label="Six sides in the new frame">

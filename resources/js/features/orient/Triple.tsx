@@ -7,15 +7,7 @@ export function Triple({ label, unit, value, onChange }: { label: string; unit: 
       <legend>{label}</legend>
       <span className="flex items-center gap-1">
         {(['X', 'Y', 'Z'] as const).map((axis, k) => (
-          <input
-            key={axis}
-            className="input input-sm w-full text-right"
-            type="number"
-            step="any"
-            aria-label={`${label} ${axis}`}
-            value={value[k]}
-            onChange={(e) => onChange(value.map((v, i) => (i === k ? Number(e.target.value) : v)) as Three)}
-          />
+          <input key={axis} className="input input-sm w-full text-right" type="number" step="any" aria-label={`${label} ${axis}`} value={value[k]} onChange={(e) => onChange(value.map((v, i) => (i === k ? Number(e.target.value) : v)) as Three)} />
         ))}
         <span className="w-8 opacity-80">{unit}</span>
       </span>

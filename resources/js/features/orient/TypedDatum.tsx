@@ -22,7 +22,9 @@ export function TypedDatum({ kind, value, onChange }: { kind: string; value: Typ
       {direction ? <Triple label={direction} unit="" value={value.direction} onChange={(next) => onChange({ ...value, direction: next })} /> : null}
       {(NUMBERS[kind] ?? []).map((n) => (
         <div key={n.key} className="flex flex-wrap items-center gap-1">
-          <span className="flex-1" aria-hidden>{n.label}</span>
+          <span className="flex-1" aria-hidden>
+            {n.label}
+          </span>
           <TypedNumber className="input input-sm w-20 text-right" {...(n.unit === 'mm' ? { isLength: true } : { sign: '°' })} label={n.label} value={value[n.key]} onChange={(number) => onChange({ ...value, [n.key]: number !== undefined && number > 0 ? number : undefined })} />
           <span className="w-8 opacity-80">{n.unit}</span>
         </div>

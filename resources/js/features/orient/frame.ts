@@ -16,7 +16,7 @@ const AXES = ['X', 'Y', 'Z'] as const;
 const SIDES = ['XY', 'YZ', 'XZ'] as const;
 
 /** Whether there is another way round: a point has one only as a direction from the origin. */
-export const hasWay = (kind: DatumKind, to: string | undefined): boolean => (kind !== 'point' && kind !== 'sphere') || (to?.length === 1);
+export const hasWay = (kind: DatumKind, to: string | undefined): boolean => (kind !== 'point' && kind !== 'sphere') || to?.length === 1;
 
 /** What a datum of a kind can become in a frame; the empty one leaves it to what is still open. */
 export function becomes(kind: DatumKind): { to: string; label: string }[] {

@@ -9,7 +9,10 @@ const moved = (m: number[], [x, y, z]: Vec): number[] => [0, 1, 2].map((r) => m[
 
 describe('a box that stands for what moves', () => {
   it('and the typed values say the same', () => {
-    for (const values of [{ shiftX: 3, shiftY: -2.5, shiftZ: 0, turnX: 10, turnY: -20, turnZ: 30 }, { shiftX: 0, shiftY: 0, shiftZ: 7, turnX: 0, turnY: 0, turnZ: 0 }]) {
+    for (const values of [
+      { shiftX: 3, shiftY: -2.5, shiftZ: 0, turnX: 10, turnY: -20, turnZ: 30 },
+      { shiftX: 0, shiftY: 0, shiftZ: 7, turnX: 0, turnY: 0, turnZ: 0 },
+    ]) {
       const box = boxAt(start, 'move', values);
       expect(valuesOf(start, 'move', box)).toEqual(values);
       expect(boxAt(start, 'move', valuesOf(start, 'move', box))).toEqual(box);

@@ -19,5 +19,10 @@ export function valuesOf(start: Box, use: BoxUse, box: Box): Record<string, unkn
     const k = box.turn.reduce((most, t, j) => (Math.abs(t) > Math.abs(box.turn[most] ?? 0) ? j : most), 0);
     return { axis: AXES[k], angle: round(box.turn[k] ?? 0) };
   }
-  return Object.fromEntries(AXES.flatMap((a, k) => [[`shift${a.toUpperCase()}`, shift[k]], [`turn${a.toUpperCase()}`, round(box.turn[k] ?? 0)]]));
+  return Object.fromEntries(
+    AXES.flatMap((a, k) => [
+      [`shift${a.toUpperCase()}`, shift[k]],
+      [`turn${a.toUpperCase()}`, round(box.turn[k] ?? 0)],
+    ]),
+  );
 }

@@ -10,14 +10,7 @@ import { AccountMenu } from '../account/AccountMenu';
 import { NewProjectDialog } from './NewProjectDialog';
 import { ProjectPicture } from './ProjectPicture';
 
-const facts = (p: ProjectCard) =>
-  [
-    p.lengthMm === null ? null : `about ${Math.round(p.lengthMm)} mm long`,
-    p.passes === 0 ? null : `${p.passes} passes, ${count(p.points)} points`,
-    p.faces === 0 ? null : `${count(p.faces)} faces`,
-  ]
-    .filter(Boolean)
-    .join(' · ') || 'empty';
+const facts = (p: ProjectCard) => [p.lengthMm === null ? null : `about ${Math.round(p.lengthMm)} mm long`, p.passes === 0 ? null : `${p.passes} passes, ${count(p.points)} points`, p.faces === 0 ? null : `${count(p.faces)} faces`].filter(Boolean).join(' · ') || 'empty';
 
 export function ProjectList() {
   const client = useQueryClient();

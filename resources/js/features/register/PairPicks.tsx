@@ -62,7 +62,10 @@ export function PairPicks({ moving, along }: { moving: string | undefined; along
         ))}
       </ol>
       <p className={wrong || problem ? 'text-warning' : 'opacity-85'}>
-        {wrong ? 'A pick is on the wrong pass: odd picks belong on the moving one. Backspace removes the last.' : (problem ?? (solved ? 'The pale copy shows where these pairs would bring it.' : moving ? `Same places, same order: first on ${nameOf(moving)}, shown to the right, then on its partner. Backspace removes the last pick.` : 'Choose what moves: it is shown to the right of the others, to pick the same places on both.'))}
+        {wrong
+          ? 'A pick is on the wrong pass: odd picks belong on the moving one. Backspace removes the last.'
+          : (problem ??
+            (solved ? 'The pale copy shows where these pairs would bring it.' : moving ? `Same places, same order: first on ${nameOf(moving)}, shown to the right, then on its partner. Backspace removes the last pick.` : 'Choose what moves: it is shown to the right of the others, to pick the same places on both.'))}
       </p>
       {solved?.caution ? <p className="text-warning">{solved.caution}</p> : null}
       {hint ? <p className="opacity-85">One more pick would help most near the + on {nameOf(hint.itemId)}.</p> : null}

@@ -119,7 +119,12 @@ export function RegisterReport({ step, pairs }: { step: StepItem; pairs: PairLin
                 {names.map((b) => {
                   const pair = a === b ? null : cell(a, b);
                   return (
-                    <td key={b} className="px-1 text-right tabular-nums" title={pair ? `${a} and ${b}: residual ${pair.residual.toFixed(3)} mm, ${Math.round(100 * pair.overlap)} % in common` : undefined} style={pair ? { background: `color-mix(in oklab, var(--color-warning) ${Math.round(45 * (pair.residual / most))}%, transparent)` } : undefined}>
+                    <td
+                      key={b}
+                      className="px-1 text-right tabular-nums"
+                      title={pair ? `${a} and ${b}: residual ${pair.residual.toFixed(3)} mm, ${Math.round(100 * pair.overlap)} % in common` : undefined}
+                      style={pair ? { background: `color-mix(in oklab, var(--color-warning) ${Math.round(45 * (pair.residual / most))}%, transparent)` } : undefined}
+                    >
                       {a === b ? '·' : pair ? CELLS[cells].of(pair) : ''}
                     </td>
                   );

@@ -23,7 +23,8 @@ export function ResidualHistogram({ histogram }: { histogram: Histogram }) {
         <line x1={5 * shares.length} x2={5 * shares.length} y1={0} y2={HEIGHT} className="stroke-base-content/60" strokeDasharray="3 3" />
       </svg>
       <span className="flex text-xs opacity-80">
-        <span className="flex-1">{Math.abs(fromMm).toFixed(2)} mm behind</span>{toMm.toFixed(2)} mm in front
+        <span className="flex-1">{Math.abs(fromMm).toFixed(2)} mm behind</span>
+        {toMm.toFixed(2)} mm in front
       </span>
       <figcaption className="opacity-85">{words}</figcaption>
     </figure>

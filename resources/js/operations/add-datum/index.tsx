@@ -14,8 +14,7 @@ function Fields({ values, set }: FieldsProps) {
       <DatumPicks kind={kindOf(values)} angle={Number(values.angle)} construct={values.construct as Construction | undefined} hold={values.hold as Hold | undefined} typed={values.typed as Typed | undefined} nth={Number(values.nth ?? 1)} frameOf={values.frameOf as string | undefined} onSet={set} />
       {preview ? (
         <p>
-          {preview.datum.kind === 'cylinder' || preview.datum.kind === 'sphere' ? `ø ${(2 * preview.datum.radius).toFixed(2)} mm, ` : ''}fit error{' '}
-          {preview.datum.rms.toFixed(3)} mm over {preview.whole ? '' : by === 'brush' ? 'a sample of ' : 'the nearest '}
+          {preview.datum.kind === 'cylinder' || preview.datum.kind === 'sphere' ? `ø ${(2 * preview.datum.radius).toFixed(2)} mm, ` : ''}fit error {preview.datum.rms.toFixed(3)} mm over {preview.whole ? '' : by === 'brush' ? 'a sample of ' : 'the nearest '}
           {preview.faces.length} faces{preview.whole ? '' : '; adding takes the whole area'}
         </p>
       ) : null}

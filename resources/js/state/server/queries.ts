@@ -6,8 +6,7 @@ import type { ProjectState } from '../../api/types';
 const busy = (state: ProjectState | undefined) => ['waiting', 'running'].includes(state?.capture?.state ?? '') || [...(state?.steps ?? []), ...(state?.trial ? [state.trial.step] : [])].some((s) => s.state === 'running' || s.state === 'waiting');
 
 /** The whole project; asked twice a second while something runs, now and then else (somebody else may work on it too). */
-export const useProject = (id: string) =>
-  useQuery({ queryKey: ['project', id], queryFn: () => api.project(id), refetchInterval: (query) => (busy(query.state.data) ? 450 : 5000) });
+export const useProject = (id: string) => useQuery({ queryKey: ['project', id], queryFn: () => api.project(id), refetchInterval: (query) => (busy(query.state.data) ? 450 : 5000) });
 
 export const useOperations = () => useQuery({ queryKey: ['operations'], queryFn: api.operations, staleTime: Infinity });
 

@@ -17,11 +17,7 @@ export type Handle = { kind: 'face'; axis: 0 | 1 | 2; side: 1 | -1 } | { kind: '
 
 const AXES = [0, 1, 2] as const;
 
-export const HANDLES: readonly Handle[] = [
-  ...AXES.flatMap((axis) => ([1, -1] as const).map((side): Handle => ({ kind: 'face', axis, side }))),
-  ...AXES.map((axis): Handle => ({ kind: 'turn', axis })),
-  { kind: 'middle' },
-];
+export const HANDLES: readonly Handle[] = [...AXES.flatMap((axis) => ([1, -1] as const).map((side): Handle => ({ kind: 'face', axis, side }))), ...AXES.map((axis): Handle => ({ kind: 'turn', axis })), { kind: 'middle' }];
 
 /** What the box is for: its sides are dragged to size it, or it stands for what is moved, shifted along axes or turned about one of them. */
 export type BoxUse = 'size' | 'move' | 'shift' | 'turn';

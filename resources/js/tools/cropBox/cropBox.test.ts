@@ -11,7 +11,13 @@ const close = (a: readonly number[], b: readonly number[], digits = 9) => {
 
 describe('the box', () => {
   it('has unit axes at right angles whatever its turns', () => {
-    for (const turn of [[0, 0, 0], [30, 0, 0], [10, 20, 30], [-170, 89, 5], [0, 90, 0]] as Vec[]) {
+    for (const turn of [
+      [0, 0, 0],
+      [30, 0, 0],
+      [10, 20, 30],
+      [-170, 89, 5],
+      [0, 90, 0],
+    ] as Vec[]) {
       const [x, y, z] = axesOf({ turn });
       close([dot(x, x), dot(y, y), dot(z, z), dot(x, y), dot(y, z), dot(z, x)], [1, 1, 1, 0, 0, 0]);
     }
@@ -38,7 +44,13 @@ describe('the box', () => {
     expect(dragged(box, { kind: 'turn', axis: 2 }, downOn(11, 2), downOn(11, 12)).turn[2]).toBeCloseTo(45, 9);
   });
   it('keeps its axes when its turns are read back from them', () => {
-    for (const turn of [[10, 20, 30], [-100, 45, 170], [5, 89.9, 5], [30, 90, 0], [20, -90, 0]] as Vec[]) {
+    for (const turn of [
+      [10, 20, 30],
+      [-100, 45, 170],
+      [5, 89.9, 5],
+      [30, 90, 0],
+      [20, -90, 0],
+    ] as Vec[]) {
       const start: Box = { ...box, turn };
       const still = dragged(start, { kind: 'turn', axis: 1 }, { origin: [50, 60, 70], direction: [-0.6, -0.5, -0.62] }, { origin: [50, 60, 70], direction: [-0.6, -0.5, -0.62] });
       for (const [k, axis] of axesOf(still).entries()) close(axis, axesOf(start)[k] ?? [], 6);
