@@ -101,7 +101,14 @@ describe('what is measured', () => {
   it('is sent for as many datums as the kind takes', () => {
     const measure = anOperation('measure', 'deliver', { parameters: [aParameter('kind'), aParameter('of', { picks: 'measured' })] });
     const of = (kind: string) => parametersToSend(measure, { kind, of: ['a', 'b'] }, none).of;
-    expect([of('distance'), of('diameter'), of('volume')]).toEqual([['a', 'b'], ['a'], []]);
+    expect([of('distance'), of('diameter'), of('volume')]).toEqual([['a', 'b'], ['a'], undefined]);
+  });
+  it('is a datum and a click with what was fitted there, or a place into the wall', () => {
+    const measure = anOperation('measure', 'deliver', { parameters: [aParameter('kind'), aParameter('of', { picks: 'measured' })] });
+    const sent = (kind: string, values: object, ...picks: Hit[]) => parametersToSend(measure, { kind, ...values }, { ...none, picks }).of;
+    expect(sent('distance', { of: ['a'], found: ['plane'] }, pick(1))).toEqual(['a', { at: [1, 0, 0], fit: 'plane' }]);
+    expect(sent('diameter', { found: ['cylinder', 'plane'] }, pick(1), pick(2))).toEqual([{ at: [1, 0, 0], fit: 'cylinder' }]);
+    expect(sent('wall', { found: ['plane'] }, pick(1))).toEqual([[1, 0, 0]]);
   });
 });
 
@@ -118,9 +125,10 @@ describe('what is missing, in words', () => {
   });
   it('what is measured', () => {
     const data = { datums: [aDatum('Base'), aDatum('Top')] };
-    expect(lack('measure', { kind: 'distance' })).toBe('Add a datum first: what is measured lies between datums.');
-    expect(lack('measure', { kind: 'distance', of: ['Base'] }, { data })).toBe('Choose two datums to measure between.');
-    expect(lack('measure', { kind: 'diameter' }, { data })).toBe('Choose the datum that is measured.');
+    expect(lack('measure', { kind: 'distance' })).toBe('Click what is measured on the part, or choose two datums.');
+    expect(lack('measure', { kind: 'distance', of: ['Base'] }, { data })).toBe('Click the second place, or choose a second datum.');
+    expect(lack('measure', { kind: 'diameter' }, { data })).toBe('Click what is measured on the part, or choose a datum.');
+    expect(lack('measure', { kind: 'diameter', of: [{ at: [1, 0, 0], fit: undefined }] }, { data, picks: [pick(1)] })).toBe('Looking at what was clicked.');
     expect(lack('measure', { kind: 'volume' })).toBeNull();
     expect(lack('measure', { kind: 'volume', plus: 1 })).toBe('Say what it should be, or leave out what is allowed.');
   });

@@ -6,7 +6,7 @@ import { defineOperation, type Values } from '../module';
 /** What is measured: datums that were chosen, then places that were clicked, with what is fitted there. */
 function measuredOf(values: Values, picks: readonly Hit[]): unknown[] {
   const fits = (values.found as string[] | undefined) ?? [];
-  return [...((values.of as string[] | undefined) ?? []), ...picks.map((pick, k) => ({ at: pick.pointMm, fit: fits[k] ?? 'point' }))];
+  return [...((values.of as string[] | undefined) ?? []), ...picks.map((pick, k) => ({ at: pick.pointMm, fit: fits[k] }))];
 }
 
 export default defineOperation({
@@ -29,6 +29,7 @@ export default defineOperation({
     const wanted = datumsOf(String(sent.kind));
     const given = (sent.of as unknown[] | undefined)?.length ?? 0;
     if (given < wanted) return wanted === 2 && given === 1 ? 'Click the second place, or choose a second datum.' : wanted === 2 ? 'Click what is measured on the part, or choose two datums.' : 'Click what is measured on the part, or choose a datum.';
+    // What is fitted is told by the server.
     if (picks.length > 0 && sent.kind !== 'wall' && (sent.of as unknown[]).some((one) => typeof one === 'object' && one !== null && 'fit' in one && one.fit === undefined)) return 'Looking at what was clicked.';
     return sent.nominal === undefined && (sent.plus !== undefined || sent.minus !== undefined) ? 'Say what it should be, or leave out what is allowed.' : null;
   },
