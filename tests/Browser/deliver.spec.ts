@@ -168,6 +168,17 @@ test('sections side by side are drawn, listed, and delivered as a drawing of str
   await form.getByRole('combobox', { name: 'Around' }).selectOption('');
   await form.getByRole('combobox', { name: 'Plane' }).selectOption('YZ');
   await form.getByLabel('Shift').fill('30');
+  await form.getByLabel('Shift').press('Tab');
+  // The part is cut open there: what lies beyond is neither shown nor picked, until all of it is asked for.
+  const topAt = (x: number) => page.evaluate((at) => window.emberstoneView?.pick(window.emberstoneView.project([at, 35, 14]))?.pointMm[2] ?? null, x);
+  await page.getByRole('group', { name: 'Standard views' }).getByRole('button', { name: 'Top' }).click();
+  await expect.poll(() => topAt(20)).toBeCloseTo(14, 1);
+  await expect.poll(() => topAt(90)).toBeNull();
+  await form.getByLabel('Move the plane through the part').press('End');
+  await expect.poll(() => topAt(90)).toBeCloseTo(14, 1);
+  await form.getByLabel('Shift').fill('30');
+  await form.getByRole('radio', { name: 'whole' }).click();
+  await expect.poll(() => topAt(90)).toBeCloseTo(14, 1);
   await form.getByLabel('Count').fill('3');
   await form.getByLabel('Spacing').fill('30');
   await form.getByLabel('Lines and arcs').fill('0.01');

@@ -91,6 +91,8 @@ export interface OperationModule {
   presses?: (datumBy: DatumBy, stated: string | null) => string | null;
   /** a step of it answers in which unit a file is */
   answersUnit?: boolean;
+  /** what was measured stays drawn while its form is open */
+  showsMeasured?: boolean;
   /** picks belong together by twos */
   picksInPairs?: boolean;
   /** the colour of a pick, where it has one of its own */

@@ -7,6 +7,7 @@ import { BUDGET, shareOf } from './budget';
 import { SIDES, type StandardView, ViewCamera } from './ViewCamera';
 import { CoverageView } from './coverageView';
 import { CropBoxView, intoBox, sidesOf, spanInside } from './cropBoxView';
+import { beforePlane, type Cut, planeOf } from './cut';
 import type { DatumShape } from './datumShapes';
 import type { ShownDimension } from './dimensions';
 import type { Marks } from './marks';
@@ -41,6 +42,7 @@ export class Viewport {
   private shades: ReadonlyMap<string, Uint8Array> | null = null;
   private shadeRamp: readonly number[] = RAMP;
   private hiddenOutside: Box | null = null;
+  private cut: Cut | null = null;
   private removedShown: Readonly<Record<string, boolean>> = {};
   /** from the project to the scene: another than the project's while a frame is previewed */
   readonly frame = new THREE.Matrix4();
@@ -306,7 +308,14 @@ export class Viewport {
   }
 
   private clip(): THREE.Plane[] {
-    return this.hiddenOutside ? sidesOf(this.hiddenOutside, this.frame) : [];
+    return [...(this.hiddenOutside ? sidesOf(this.hiddenOutside, this.frame) : []), ...(this.cut ? [planeOf(this.cut, this.frame)] : [])];
+  }
+
+  /** Shows nothing beyond a plane, or everything again. What is not shown is not picked. */
+  setCut(cut: Cut | null): void {
+    this.cut = cut;
+    for (const item of this.items.values()) item.clip(this.clip());
+    this.draw();
   }
 
   /** From the scene to the box that hides what is outside it. */
@@ -458,7 +467,9 @@ export class Viewport {
   /** What is under the pointer, in project coordinates: where it stands, whatever is previewed. */
   pick(at: ScreenPoint, only?: (itemId: string) => boolean): Hit | undefined {
     const ray = this.camera.ray(at);
-    const span = this.hiddenOutside ? spanInside(this.hiddenOutside, ray.clone().applyMatrix4(this.frame.clone().invert())) : undefined;
+    const inside = this.hiddenOutside ? spanInside(this.hiddenOutside, ray.clone().applyMatrix4(this.frame.clone().invert())) : undefined;
+    if (inside === null) return undefined;
+    const span = this.cut ? beforePlane(planeOf(this.cut, this.frame), ray, inside ?? [0, Number.POSITIVE_INFINITY]) : inside;
     if (span === null) return undefined;
     let best: (ItemHit & { item: SceneItem }) | null = null;
     for (const item of this.items.values()) {

@@ -1,5 +1,6 @@
 import { type RefObject, useEffect } from 'react';
 import { listed, standsOn } from '../features/deliver/measured';
+import { moduleOf } from '../operations';
 import { useView, useWorkspace } from '../state/context';
 import type { ShownDimension } from '../viewport/dimensions';
 import type { Viewport } from '../viewport/Viewport';
@@ -8,10 +9,11 @@ import type { Viewport } from '../viewport/Viewport';
 export function useDimensions(viewport: RefObject<Viewport | null>): void {
   const { data } = useWorkspace();
   const stage = useView((s) => s.stage);
+  const open = useView((s) => s.openOperation);
   const preview = useView((s) => s.dimension);
   const hidden = useView((s) => s.dimensionsHidden);
   const shown: ShownDimension[] = [
-    ...(stage === 'deliver' && !hidden
+    ...(stage === 'deliver' && !hidden && (open === null || moduleOf(open).showsMeasured)
       ? listed(data.steps)
           .filter((m) => m.line.length > 0 && standsOn(m, data.snapshot.bodies))
           .map(({ line, words }) => ({ line, words }))

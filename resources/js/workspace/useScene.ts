@@ -10,6 +10,7 @@ import type { Viewport } from '../viewport/Viewport';
 import { useView, useWorkspace } from '../state/context';
 import { liesUnder } from './liesUnder';
 import { useMaps } from './useMaps';
+import { useCut } from './useCut';
 import { useDimensions } from './useDimensions';
 import { useSections } from './useSections';
 import { useShapes } from './useShapes';
@@ -138,6 +139,7 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
   const artefacts = trial?.artefacts && showTrial ? trial.artefacts : data.snapshot.artefacts;
   useSections(viewport, artefacts);
   useDimensions(viewport);
+  useCut(viewport);
   useShapes(viewport, artefacts, bodies, loading);
 
   useEffect(() => viewport.current?.setDatums(datums.filter((d) => !hidden[d.id])), [viewport, datums, hidden]);

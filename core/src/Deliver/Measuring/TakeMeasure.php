@@ -115,7 +115,7 @@ final class TakeMeasure implements Operation
             [$x, $y, $z] = array_map(floatval(...), array_values($one['at'] ?? $one));
             $fit = $one['fit'] ?? 'point';
             if ($fit !== 'point') {
-                return SurfaceSeed::fit($workpiece, [[$x, $y, $z]], $fit, SurfaceSeed::ANGLE, sprintf('the %s at %.4g, %.4g, %.4g', $fit, $x, $y, $z));
+                return SurfaceSeed::fit($workpiece, [[$x, $y, $z]], $fit, SurfaceSeed::ANGLE, $fit);
             }
 
             return new Datum('', sprintf('%g, %g, %g', $x, $y, $z), 'point', [$x, $y, $z], made: 'typed');

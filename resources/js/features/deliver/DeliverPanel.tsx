@@ -86,7 +86,7 @@ export function DeliverPanel() {
   const openLines = (id: string) => (data.readyCards[id] ?? []).filter((l) => l.state === 'bad');
   if (bodies.length === 0) return <p className="p-2 opacity-85">There is no body to hand over yet: fuse the passes first.</p>;
   return (
-    <div className="grid gap-3 p-1">
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-3 p-1">
       <p className="opacity-85">
         Files come in {brief.unit} with {brief.up.toUpperCase()} up, as the brief asks.
       </p>

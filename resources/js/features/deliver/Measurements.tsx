@@ -29,7 +29,7 @@ export function Measurements() {
   const all = listed(data.steps);
   if (all.length === 0) return null;
   return (
-    <section className="grid gap-2 rounded-box border border-neutral p-2" aria-label="Measurements">
+    <section className="grid grid-cols-[minmax(0,1fr)] gap-2 rounded-box border border-neutral p-2" aria-label="Measurements">
       <div className="flex items-center gap-2">
         <h3 className="flex-1 font-semibold">Measurements</h3>
         <button type="button" className="btn btn-xs btn-square" aria-pressed={!hidden} aria-label="Draw them in the view" title={hidden ? 'Not drawn in the view' : 'Drawn in the view'} onClick={() => store.setState({ dimensionsHidden: !hidden })}>
@@ -39,9 +39,9 @@ export function Measurements() {
           <Copy size={12} aria-hidden /> Copy as a table
         </button>
       </div>
-      <ul className="grid gap-1.5">
+      <ul className="grid grid-cols-[minmax(0,1fr)] gap-1.5">
         {all.map((m) => (
-          <li key={`${m.step} ${m.name}`} className="grid gap-0.5">
+          <li key={`${m.step} ${m.name}`} className="grid grid-cols-[minmax(0,1fr)] gap-0.5">
             <span className="flex gap-2">
               <span className="min-w-0 flex-1 truncate" title={m.name}>
                 {m.name}

@@ -13,6 +13,7 @@ export default defineOperation({
   name: 'measure',
   presses: () => 'points',
   fieldsFirst: true,
+  showsMeasured: true,
   Fields: ({ values, set }) => <MeasurePicks values={values} set={set} />,
   // What was clicked says which kinds there are: they stand beside it.
   hides: (parameter, { values, picks }) => picks > 0 && (parameter === 'kind' || (parameter === 'of' && ((values.of as string[] | undefined) ?? []).length === 0)),

@@ -66,6 +66,8 @@ export interface ViewState {
   /** what a new datum is made of: a click on the part, brushed surface, or other datums */
   datumBy: DatumBy;
   datumPreview: DatumPreview | null;
+  /** the view is cut open: what lies the way the normal points is not shown */
+  cut: { point: [number, number, number]; normal: [number, number, number] } | null;
   /** the line and the value of what is about to be measured */
   dimension: { line: [number, number, number][]; words: string } | null;
   /** what was measured is not drawn */
@@ -121,6 +123,7 @@ export const initialView: ViewState = {
   hiddenOutside: null,
   datumBy: 'click',
   datumPreview: null,
+  cut: null,
   dimension: null,
   dimensionsHidden: false,
   movePreview: null,
@@ -151,7 +154,7 @@ export type ViewStore = ReturnType<typeof createViewStore>;
 
 export const createViewStore = () => createStore<ViewState>(() => initialView);
 
-const gestureState = { picks: [], clicked: null, selection: [], behind: 0, selectTool: null, cropBox: null, boxDragged: null, datumPreview: null, dimension: null, movePreview: null, aside: null, pickHint: null, framePreview: null, sideBySide: false } as const;
+const gestureState = { picks: [], clicked: null, selection: [], behind: 0, selectTool: null, cropBox: null, boxDragged: null, datumPreview: null, cut: null, dimension: null, movePreview: null, aside: null, pickHint: null, framePreview: null, sideBySide: false } as const;
 
 export const commands = (store: ViewStore) => ({
   goTo: (stage: StageName) => store.setState({ stage, openOperation: null, openStep: null, openItem: null, ...gestureState }),
