@@ -68,6 +68,7 @@ Route::middleware('auth')->group(function (): void {
             Route::get('blobs/{hash}/every/{every}', [BlobController::class, 'every'])->where('hash', '[0-9a-f]{64}')->whereNumber('every');
             Route::get('items/{item}/facts', [ItemController::class, 'facts'])->whereUuid('item');
             Route::get('steps/{step}/states', [StepController::class, 'states'])->whereNumber('step');
+            Route::get('file', [DeliveryController::class, 'project']);
             Route::get('bodies/{body}/download', [DeliveryController::class, 'download'])->whereUuid('body');
             Route::get('artefacts/{artefact}/download', [DeliveryController::class, 'drawing'])->whereUuid('artefact');
             Route::post('uploads', [UploadController::class, 'create']);

@@ -75,8 +75,10 @@ final class RunStep implements ShouldQueue
         $started = microtime(true);
         try {
             $progress = new JobProgress($step);
-            $result = ValidText::of($work->result($step, $progress, $progress->watch(...)));
-            LostConnection::outlasted(fn () => DB::transaction(function () use ($step, $result, $started, $ledger, $standing): void {
+            $result = $work->result($step, $progress, $progress->watch(...));
+            $restored = $result['ledger'] ?? null;
+            $result = ValidText::of(array_diff_key($result, ['ledger' => 0]));
+            LostConnection::outlasted(fn () => DB::transaction(function () use ($step, $result, $restored, $started, $ledger, $standing): void {
                 $project = Project::query()->lockForUpdate()->findOrFail($step->project_id);
                 // Tried again after a failed commit, the model would think this written already.
                 $step->refresh()->update(['state' => 'done', 'progress' => 1.0, 'doing' => null, 'snapshot' => $result['snapshot'], 'figures' => $result['figures'], 'seconds' => microtime(true) - $started]);
@@ -85,6 +87,11 @@ final class RunStep implements ShouldQueue
                 }
                 $before = array_column($project->snapshot()['passes'], 'id');
                 $project->update(['head_step_id' => $step->id]);
+                if ($restored !== null) {
+                    $restored->into($project, $step);
+
+                    return;
+                }
                 if ($step->follow_ups !== [] && $step->user !== null) {
                     [$next] = $step->follow_ups;
                     $ledger->add($project, $step->user, $next['operation'], $next['parameters'], $next['on'], array_slice($step->follow_ups, 1), origin: $next['origin']);

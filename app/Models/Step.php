@@ -29,6 +29,8 @@ use Ramsey\Uuid\Uuid;
  * @property string|null $message
  * @property float|null $seconds
  * @property bool $stop_asked
+ * @property string|null $made_as of a step from a project file: the project and the step there, by which what it makes is named
+ * @property string|null $by_name of a step from a project file: who took it
  * @property bool $trial carried out to be looked at; it becomes part of the ledger only when it is kept
  * @property-read Project $project
  * @property-read User|null $user
@@ -42,7 +44,7 @@ final class Step extends Model
     /** States of a step that has not ended yet. */
     public const ALIVE = ['waiting', 'running'];
 
-    protected $fillable = ['project_id', 'parent_id', 'user_id', 'origin_id', 'operation', 'parameters', 'works_on', 'follow_ups', 'state', 'progress', 'doing', 'snapshot', 'figures', 'message', 'seconds', 'stop_asked', 'beat_at', 'trial', 'request_key'];
+    protected $fillable = ['project_id', 'parent_id', 'user_id', 'origin_id', 'operation', 'parameters', 'works_on', 'follow_ups', 'state', 'progress', 'doing', 'snapshot', 'figures', 'message', 'seconds', 'stop_asked', 'beat_at', 'trial', 'request_key', 'made_as', 'by_name'];
 
     protected $attributes = ['parameters' => '{}', 'follow_ups' => '[]', 'state' => 'waiting', 'progress' => 0, 'stop_asked' => false, 'trial' => false];
 
@@ -83,7 +85,15 @@ final class Step extends Model
     /** The id of the nth thing that it makes: the same when it is run again, so that names, places in the tray and later steps still find it. */
     public function idOfMade(int $nth): string
     {
-        return (string) Uuid::uuid5($this->project_id, ($this->origin_id ?? $this->id)." $nth");
+        [$project, $root] = $this->made_as === null ? [$this->project_id, $this->origin_id ?? $this->id] : explode(' ', $this->made_as);
+
+        return (string) Uuid::uuid5($project, "$root $nth");
+    }
+
+    /** Who took it, also where that was on another installation. */
+    public function takenBy(): ?string
+    {
+        return $this->user->name ?? $this->by_name;
     }
 
     /** Was this id made by idOfMade()? Older versions gave what a step made another id each time. */

@@ -43,7 +43,7 @@ final class Handover
         $last = end($line) ?: null;
 
         return new HandoverContext(
-            $last?->created_at?->toImmutable() ?? new \DateTimeImmutable('@0'), $last?->user?->name, (bool) ($last?->stateBefore()['oriented'] ?? false), $steps, $measurements, $comparisons, Version::NUMBER,
+            $last?->created_at?->toImmutable() ?? new \DateTimeImmutable('@0'), $last?->takenBy(), (bool) ($last?->stateBefore()['oriented'] ?? false), $steps, $measurements, $comparisons, Version::NUMBER,
         );
     }
 

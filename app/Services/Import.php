@@ -23,13 +23,13 @@ use Illuminate\Support\Str;
 /** Reads uploaded files into passes (clouds) and bodies (meshes). A file that cannot be read keeps none of the others out. */
 final class Import
 {
-    public function __construct(private readonly Workbench $workbench, private readonly ReadApart $readApart)
+    public function __construct(private readonly Workbench $workbench, private readonly ReadApart $readApart, private readonly ProjectFile $projectFile)
     {
     }
 
     /**
      * @param  array<string, mixed>  $snapshot
-     * @return array{snapshot: array<string, mixed>, headline: string, after: array<string, mixed>, notes: list<string>}
+     * @return array{snapshot: array<string, mixed>, headline: string, after: array<string, mixed>, notes: list<string>, ledger?: RestoredLedger}
      */
     public function __invoke(Step $step, array $snapshot, Progress $progress): array
     {
@@ -40,6 +40,9 @@ final class Import
                 throw UnsuitableInput::because('The upload of a file was not finished; send it again.');
             }
             $uploads[] = $upload;
+        }
+        if (array_filter($uploads, fn (Upload $upload) => ProjectFile::isOne($upload->name)) !== []) {
+            return $this->opened($step, $uploads, $progress);
         }
         $folder = storage_path('framework/import-'.Str::uuid());
         File::ensureDirectoryExists($folder);
@@ -57,6 +60,22 @@ final class Import
         } finally {
             File::deleteDirectory($folder);
         }
+    }
+
+    /**
+     * A project file in a project that is empty.
+     *
+     * @param  non-empty-list<Upload>  $uploads
+     * @return array{snapshot: array<string, mixed>, headline: string, after: array<string, mixed>, notes: list<string>, ledger: RestoredLedger}
+     */
+    private function opened(Step $step, array $uploads, Progress $progress): array
+    {
+        if (count($uploads) > 1 || Step::query()->where('project_id', $step->project_id)->whereKeyNot($step->id)->whereIn('state', ['done', 'set-aside'])->exists()) {
+            throw UnsuitableInput::because('A project file is opened by itself, in a project that is empty: make a new one, or use Open a project file in the list of projects.');
+        }
+        $ledger = $this->projectFile->read($uploads[0]->parts()->whole(), $progress);
+
+        return ['snapshot' => Step::EMPTY_SNAPSHOT, 'headline' => $ledger->headline(), 'after' => [], 'notes' => [], 'ledger' => $ledger];
     }
 
     /**

@@ -44,7 +44,7 @@ final class Ledger
         $project->steps()->where('trial', true)->whereIn('state', Step::ALIVE)->update(['stop_asked' => true]);
         try {
             // A transaction of its own: a key that is taken must not spoil one that is open.
-            $step = DB::transaction(fn () => $project->steps()->create(['user_id' => $user->id, 'operation' => $operation, 'parameters' => $parameters, 'works_on' => $on, 'follow_ups' => $then, 'trial' => $trial, 'request_key' => $key, 'origin_id' => $origin]));
+            $step = DB::transaction(fn () => $project->steps()->create(['user_id' => $user->id, 'operation' => $operation, 'parameters' => $parameters, 'works_on' => $on, 'follow_ups' => $then, 'trial' => $trial, 'request_key' => $key, 'origin_id' => $origin, 'made_as' => $origin === null ? null : Step::query()->whereKey($origin)->value('made_as')]));
         } catch (UniqueConstraintViolationException $taken) {
             return $this->asked($project, $key) ?? throw $taken;
         }

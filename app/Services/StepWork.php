@@ -21,7 +21,7 @@ final class StepWork
      * @template T
      *
      * @param  callable(callable(): T): T  $watch  does the work that it is given and hears a stop meanwhile
-     * @return array{snapshot: array<string, mixed>, figures: array<string, mixed>}
+     * @return array{snapshot: array<string, mixed>, figures: array<string, mixed>, ledger?: RestoredLedger} and the steps of a project file that was opened
      */
     public function result(Step $step, Progress $progress, callable $watch): array
     {
@@ -31,6 +31,9 @@ final class StepWork
         if (in_array($step->operation, Ledger::ARRIVALS, true)) {
             $arrival = $step->operation === 'capture' ? $this->captured : $this->import;
             $result = $watch(fn () => $arrival($step, $before, $working));
+            if (isset($result['ledger'])) {
+                return ['snapshot' => Step::EMPTY_SNAPSHOT, 'figures' => ['headline' => $result['headline'], 'before' => [], 'after' => [], 'notes' => [], 'outcome' => 'reached'], 'ledger' => $result['ledger']];
+            }
 
             return ['snapshot' => $watch(fn () => $this->workbench->withFigures($result['snapshot'], $before, $checking)), 'figures' => ['headline' => $result['headline'], 'before' => [], 'after' => $result['after'], 'notes' => $result['notes'], 'outcome' => 'reached']];
         }

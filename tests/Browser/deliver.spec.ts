@@ -296,3 +296,34 @@ test('an outline is drawn from above, and all is handed over in a zip whose sums
   expect(manifest.files.map((f) => f.name).sort()).toEqual(['Outline of block.dxf', 'Outline of block.svg', 'block.off', 'block.stl', 'report.html', 'report.pdf']);
   for (const file of manifest.files) expect(createHash('sha256').update(files.get(file.name)!).digest('hex'), file.name).toBe(file.sha256);
 });
+
+test('a project is saved to one file and opened as another, with all that was done', async ({ page }) => {
+  await signIn(page);
+  await newProject(page, 'Block to take along');
+  await page.locator('[data-upload]').setInputFiles({ name: 'block.off', mimeType: 'text/plain', buffer: Buffer.from(BLOCK) });
+  await expect(page.locator('[data-step=import]')).toHaveAttribute('data-state', 'done');
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Deliver' }).click();
+  await page.getByLabel('Step panel').getByRole('button', { name: 'Measure', exact: true }).click();
+  const form = page.getByRole('form', { name: 'Measure' });
+  await form.getByLabel('Kind', { exact: true }).selectOption('volume');
+  await form.locator('[data-apply]').click();
+  await expect(page.locator('[data-step=measure]')).toHaveAttribute('data-state', 'done');
+  await page.keyboard.press('Escape');
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Gather' }).click();
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Deliver' }).click();
+  const saving = page.waitForEvent('download');
+  await page.getByRole('link', { name: 'The whole project, as one file' }).click();
+  const file = await saving;
+  expect(file.suggestedFilename()).toBe('Block to take along.emberstone');
+  const buffer = readFileSync(await file.path());
+
+  await page.goto('/');
+  await page.locator('[data-project-file]').setInputFiles({ name: 'Block taken along.emberstone', mimeType: 'application/zip', buffer });
+  await expect(page.getByRole('heading', { name: 'Block taken along' })).toBeVisible();
+  await expect(page.getByRole('list', { name: 'Steps' })).toContainText('Opened "Block to take along": 2 steps by Tess Holm');
+  await expect(page.locator('[data-step=measure]')).toContainText('117,600');
+  await seen(page, [60, 35, 14]);
+  // It goes on there.
+  await page.getByRole('button', { name: 'Undo the last step (Ctrl+Z)' }).click();
+  await expect(page.locator('[data-step=measure]')).toHaveAttribute('data-state', 'set-aside');
+});

@@ -122,6 +122,7 @@ final class Border
             "GET $project/blobs/{hash}" => Exchange::bytes(),
             "GET $project/blobs/{hash}/every/{every}" => Exchange::bytes(),
             "GET $project/items/{item}/facts" => Exchange::answers($named('ItemFacts')),
+            "GET $project/file" => Exchange::bytes(),
             "GET $project/bodies/{body}/download" => Exchange::bytes()->takes(['format' => Shape::choice(array_values(array_unique([...FileSizes::OF_MESHES, ...FileSizes::OF_CLOUDS, 'step']))), 'frame' => Shape::text(100)->nullable()->optional()]),
             "GET $project/artefacts/{artefact}/download" => Exchange::bytes()->takes(['format' => Shape::choice(['dxf', 'svg', 'csv', 'png', 'xyz', 'pdf', 'html', 'zip']), 'side' => Shape::choice(['front', 'back'])->optional()]),
             "POST $project/uploads" => Exchange::bytes(),

@@ -7,6 +7,7 @@ namespace App\Http\Controllers;
 use App\Http\Border\Border;
 use App\Models\Project;
 use App\Services\Handover;
+use App\Services\ProjectFile;
 use App\Services\Workbench;
 use Emberstone\Core\Deliver\Delivery;
 use Emberstone\Core\Deliver\Handover\HandedOver;
@@ -53,6 +54,19 @@ final class DeliveryController
         }
 
         return response()->download($path, self::fileName($name, $data['format']))->deleteFileAfterSend();
+    }
+
+    /** The whole project as one file. */
+    public function project(Project $project, ProjectFile $file): BinaryFileResponse
+    {
+        ini_set('memory_limit', '2G');
+        set_time_limit(0);
+        $folder = storage_path('deliveries');
+        is_dir($folder) || mkdir($folder, 0770, true);
+        $path = "$folder/".bin2hex(random_bytes(8)).'.'.ProjectFile::ENDING;
+        $file->write($project, $path);
+
+        return response()->download($path, ProjectFile::nameOf($project))->deleteFileAfterSend();
     }
 
     /** A body with its shapes, datums and sections, under the names that were given to them. */

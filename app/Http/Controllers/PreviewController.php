@@ -98,7 +98,7 @@ final class PreviewController
                 $kind === 'angle' && isset($things[1]) => DatumGauge::angle($things[0], $things[1]),
                 default => null,
             };
-        } catch (InvalidParameter|UnsuitableInput $refused) {
+        } catch (InvalidParameter $refused) {
             $why = $refused->getMessage();
         }
 

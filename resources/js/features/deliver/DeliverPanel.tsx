@@ -139,6 +139,9 @@ export function DeliverPanel() {
           </div>
         </div>
       ))}
+      <a className="btn btn-sm" href={`/api/projects/${projectId}/file`} download>
+        <Download size={13} aria-hidden /> The whole project, as one file
+      </a>
       {heights.map((artefact) => (
         <Heights key={artefact.id} artefact={artefact} address={`/api/projects/${projectId}/artefacts/${artefact.id}/download`} />
       ))}

@@ -1,11 +1,10 @@
 import { FileUp } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { toast } from 'sonner';
-import { Upload } from 'tus-js-client';
 import { ColumnsDialog, type TextFile } from './ColumnsDialog';
 import { droppedFiles } from './droppedFiles';
-import { nextPiece, PIECE } from './pieces';
-import { api, csrfHeaders } from '../../api/client';
+import { sendFile } from './sendFile';
+import { api } from '../../api/client';
 import { useWorkspace } from '../../state/context';
 
 interface Sending {
@@ -22,31 +21,7 @@ export function UploadPanel() {
   const [over, setOver] = useState(false);
   const [asking, setAsking] = useState<{ uploads: string[]; texts: TextFile[] } | null>(null);
 
-  const sendOne = (file: File) =>
-    new Promise<string>((resolve, reject) => {
-      const update = (share: number) => setSending((all) => all.map((s) => (s.name === file.name ? { ...s, share } : s)));
-      let since = performance.now();
-      const upload = new Upload(file, {
-        endpoint: `/api/projects/${projectId}/uploads`,
-        headers: csrfHeaders(),
-        metadata: { filename: file.name },
-        chunkSize: PIECE.first,
-        retryDelays: [0, 500, 2000, 5000, 10000, 20000],
-        removeFingerprintOnSuccess: true,
-        onChunkComplete: (size) => {
-          upload.options.chunkSize = nextPiece(size, performance.now() - since);
-          since = performance.now();
-        },
-        onProgress: (sent, total) => update(total > 0 ? sent / total : 0),
-        onError: (problem) => reject(new Error(`${file.name} did not arrive: ${problem.message.split(',')[0]}. Drop it again; what was sent is kept.`)),
-        onSuccess: () => resolve(upload.url?.split('/').pop() ?? ''),
-      });
-      void upload.findPreviousUploads().then((found) => {
-        if (found[0]) upload.resumeFromPreviousUpload(found[0]);
-        since = performance.now();
-        upload.start();
-      });
-    });
+  const sendOne = (file: File) => sendFile(projectId, file, (share) => setSending((all) => all.map((s) => (s.name === file.name ? { ...s, share } : s))));
 
   const send = async (files: File[]) => {
     if (files.length === 0) return;
@@ -94,7 +69,7 @@ export function UploadPanel() {
       }}
     >
       {asking ? <ColumnsDialog files={asking.texts} onDone={(columns) => bringIn(asking.uploads, columns)} onCancel={() => bringIn(asking.uploads.filter((u) => !asking.texts.some((t) => t.upload === u)))} /> : null}
-      <input ref={input} type="file" multiple hidden data-upload accept=".ply,.stl,.obj,.off,.xyz,.txt,.csv,.asc,.pts,.ptx,.e57,.3mf,.glb,.gltf,.gz,.zip" onChange={(e) => void send([...(e.target.files ?? [])])} />
+      <input ref={input} type="file" multiple hidden data-upload accept=".emberstone,.ply,.stl,.obj,.off,.xyz,.txt,.csv,.asc,.pts,.ptx,.e57,.3mf,.glb,.gltf,.gz,.zip" onChange={(e) => void send([...(e.target.files ?? [])])} />
       <button type="button" className="btn btn-sm btn-primary w-full" onClick={() => input.current?.click()}>
         <FileUp size={15} aria-hidden /> Bring in passes
       </button>

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { Plus, Trash2 } from 'lucide-react';
+import { Download, Plus, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { api } from '../../api/client';
@@ -8,6 +8,7 @@ import { Dialog } from '../../ui/Dialog';
 import { count } from '../../ui/format';
 import { AccountMenu } from '../account/AccountMenu';
 import { NewProjectDialog } from './NewProjectDialog';
+import { OpenProjectFile } from './OpenProjectFile';
 import { ProjectPicture } from './ProjectPicture';
 
 const facts = (p: ProjectCard) => [p.lengthMm === null ? null : `about ${Math.round(p.lengthMm)} mm long`, p.passes === 0 ? null : `${p.passes} passes, ${count(p.points)} points`, p.faces === 0 ? null : `${count(p.faces)} faces`].filter(Boolean).join(' · ') || 'empty';
@@ -36,6 +37,7 @@ export function ProjectList() {
       <main className="mx-auto max-w-6xl p-6">
         <div className="flex items-center mb-4">
           <h2 className="text-xl font-semibold flex-1">Projects</h2>
+          <OpenProjectFile />
           <button type="button" className="btn btn-primary" onClick={() => setCreating(true)}>
             <Plus size={16} aria-hidden /> New project
           </button>
@@ -57,6 +59,9 @@ export function ProjectList() {
               <p className="opacity-80">
                 {project.bodies > 1 ? `${project.readyBodies} of ${project.bodies} bodies ready` : `Ready card ${project.ready} of ${project.lines}`} · {new Date(project.updatedAt).toLocaleDateString(undefined, { day: 'numeric', month: 'short', year: 'numeric' })}
               </p>
+              <a className="btn btn-ghost btn-sm btn-square absolute right-12 bottom-3 z-10" aria-label={`Save ${project.name} to a file`} title="Save all of it to one file, to open it on another installation" href={`/api/projects/${project.id}/file`} download>
+                <Download size={15} aria-hidden />
+              </a>
               <button type="button" className="btn btn-ghost btn-sm btn-square absolute right-3 bottom-3 z-10" aria-label={`Delete ${project.name}`} onClick={() => setDeleting(project)}>
                 <Trash2 size={15} aria-hidden />
               </button>
