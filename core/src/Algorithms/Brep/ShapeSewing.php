@@ -6,7 +6,6 @@ namespace Emberstone\Core\Algorithms\Brep;
 
 use Emberstone\Core\Algorithms\HalfEdge\DisjointSets;
 use Emberstone\Core\Algorithms\HalfEdge\Topology;
-use Emberstone\Core\Algorithms\Linear\Symmetric3;
 use Emberstone\Core\Algorithms\Shapes\TurnedShape;
 use Emberstone\Core\Algorithms\Surface\Measure;
 use Emberstone\Core\Geometry\Vector3;
@@ -26,37 +25,18 @@ use Emberstone\Core\Geometry\Vector3;
  */
 final class ShapeSewing
 {
-    /** Share of the larger eigenvalue of the normals that meet: below it they are one normal, and nothing is solved across them. Two normals at 20 degrees to each other have 0.031. */
-    private const ONE_NORMAL = 0.03;
-
-    /** Rounds in which a border is smoothed: enough to take the teeth of triangles out of it, and small against its bends. */
-    private const ROUNDS = 6;
-
     /** Means of edges that a place of a border may move, at most: farther away shapes do not meet where the mesh says. */
     private const REACH = 3.0;
 
     /** @var array<int, int> */
     private array $twin;
 
-    /** @var list<int> face of the result that each face of the mesh goes to; -1: left out */
-    private array $region = [];
+    private readonly FaceRegions $regions;
 
-    /** @var list<TurnedShape> by face of the result */
-    private array $shapes = [];
-
-    /** @var list<bool> by face of the result: a flat one whose corners stay where they are */
-    private array $stays = [];
-
-    private float $reach;
-
-    /** mm within which two places are one: a hundredth of what programs that read such files take for one. */
-    private const SAME = 1e-6;
+    private readonly float $reach;
 
     /** Radians that a rim turns at a corner. */
     private const CORNER = 0.7;
-
-    /** Triangles of an area without any place inside: all its corners are on its border, which would fold up when it is smoothed. */
-    private const SPECK = 4;
 
     /** Times that all is sewn, at most: each time fewer triangles are left to become slivers. */
     private const SEWN_AGAIN = 4;
@@ -91,7 +71,7 @@ final class ShapeSewing
     {
         $this->twin = Topology::twins($f);
         $this->reach = self::REACH * Measure::meanEdge($p, $f);
-        $this->divide($labels, $of, $mostTriangles, $slivers);
+        $this->regions = new FaceRegions($p, $f, $this->twin, $labels, $of, $mostTriangles, $tolerance, $slivers);
     }
 
     /**
@@ -128,125 +108,14 @@ final class ShapeSewing
         return (new self($p, $f, array_fill(0, intdiv(count($f), 3), 0), [null], PHP_INT_MAX, 1e-3))->sewn();
     }
 
-    /**
-     * Which face of the result every face of the mesh goes to.
-     *
-     * @param  array<int, int>  $labels
-     * @param  list<TurnedShape|null>  $of
-     * @param  array<int, int>  $slivers  long side by face
-     */
-    private function divide(array $labels, array $of, int $mostTriangles, array $slivers): void
-    {
-        $count = count($labels);
-        $this->region = array_fill(0, $count, -1);
-        $labels = $this->withoutSpecks($labels, $of);
-        $free = 0;
-        foreach ($labels as $label) {
-            $free += $of[$label] === null ? 1 : 0;
-        }
-        $crosses = Measure::crosses($this->p, $this->f);
-        for ($seed = 0; $seed < $count; $seed++) {
-            $shape = $of[$labels[$seed]];
-            if ($this->region[$seed] >= 0 || $shape === null && $free > $mostTriangles) {
-                continue;
-            }
-            if ($shape === null && ! isset($slivers[$seed]) && ($side = $this->longSideOfSliver($this->cornersOf($seed))) !== null) {
-                $slivers[$seed] = 3 * $seed + $side;
-            }
-            if (isset($slivers[$seed])) {
-                continue;
-            }
-            $number = count($this->shapes);
-            $stays = $shape === null;
-            $this->shapes[] = $shape ?? $this->flat($seed, $crosses);
-            $this->stays[] = $stays;
-            $this->region[$seed] = $number;
-            for ($stack = [$seed]; $stack !== [];) {
-                $t = array_pop($stack);
-                for ($h = 3 * $t; $h < 3 * $t + 3; $h++) {
-                    $g = $this->twin[$h] < 0 ? -1 : intdiv($this->twin[$h], 3);
-                    if ($g >= 0 && $this->region[$g] < 0 && ! isset($slivers[$g]) && $labels[$g] === $labels[$seed] && (! $stays || $this->liesIn($g, $this->shapes[$number], $crosses))) {
-                        $this->region[$g] = $number;
-                        $stack[] = $g;
-                    }
-                }
-            }
-        }
-        $this->giveAway($slivers);
-    }
-
-    /**
-     * Labels with those specks that lie apart from the rest of their shape given to the neighbour with the longest border.
-     *
-     * @param  array<int, int>  $labels
-     * @param  list<TurnedShape|null>  $of
-     * @return array<int, int>
-     */
-    private function withoutSpecks(array $labels, array $of): array
-    {
-        $seen = [];
-        $faces = array_count_values($labels);
-        foreach (array_keys($labels) as $seed) {
-            if (isset($seen[$seed]) || $of[$labels[$seed]] === null) {
-                continue;
-            }
-            $seen[$seed] = true;
-            $area = [$seed];
-            $borders = [];
-            for ($k = 0; $k < count($area); $k++) {
-                for ($h = 3 * $area[$k]; $h < 3 * $area[$k] + 3; $h++) {
-                    $g = $this->twin[$h] < 0 ? -1 : intdiv($this->twin[$h], 3);
-                    if ($g >= 0 && $labels[$g] !== $labels[$seed]) {
-                        $borders[$labels[$g]] = ($borders[$labels[$g]] ?? 0.0) + Vector3::length(Vector3::minus($this->at($this->f[$this->twin[$h]]), $this->at($this->f[$h])));
-                    } elseif ($g >= 0 && ! isset($seen[$g])) {
-                        $seen[$g] = true;
-                        $area[] = $g;
-                    }
-                }
-            }
-            if (count($area) <= self::SPECK && count($area) < $faces[$labels[$seed]] && $borders !== []) {
-                arsort($borders);
-                foreach ($area as $t) {
-                    $labels[$t] = array_key_first($borders);
-                }
-            }
-        }
-
-        return $labels;
-    }
-
-    /** @return list<Point> */
-    private function cornersOf(int $t): array
-    {
-        return array_map($this->at(...), array_slice($this->f, 3 * $t, 3));
-    }
-
-    /**
-     * The longest side of a triangle so flat that its plane hangs on the rounding of its corners; null when it is none.
-     *
-     * @param  list<Point>  $corners
-     * @return int<0, 2>|null
-     */
-    private function longSideOfSliver(array $corners): ?int
-    {
-        $sides = [];
-        foreach ([0, 1, 2] as $k) {
-            $sides[$k] = Vector3::length(Vector3::minus($corners[($k + 1) % 3], $corners[$k]));
-        }
-        $side = $sides[0] >= $sides[1] && $sides[0] >= $sides[2] ? 0 : ($sides[1] >= $sides[2] ? 1 : 2);
-        $doubled = Vector3::length(Vector3::cross(Vector3::minus($corners[1], $corners[0]), Vector3::minus($corners[2], $corners[0])));
-
-        return $doubled < $sides[$side] * max(0.5 * $this->tolerance, self::SAME) ? $side : null;
-    }
-
     /** @return array<int, int> long side by face, of triangles that stay and whose corners have come to lie in a line */
     private function slivers(): array
     {
         $slivers = [];
-        foreach ($this->region as $t => $face) {
-            if ($face >= 0 && $this->stays[$face]) {
+        foreach ($this->regions->region as $t => $face) {
+            if ($face >= 0 && $this->regions->stays[$face]) {
                 $corners = array_map(fn (int $v) => isset($this->cornerOf[$v]) ? $this->corners[$this->cornerOf[$v]] : $this->at($v), array_slice($this->f, 3 * $t, 3));
-                $side = $this->longSideOfSliver($corners);
+                $side = $this->regions->longSideOfSliver($corners);
                 if ($side !== null) {
                     $slivers[$t] = 3 * $t + $side;
                 }
@@ -256,54 +125,13 @@ final class ShapeSewing
         return $slivers;
     }
 
-    /**
-     * Slivers go to the face beyond their long side: no corner of theirs lies farther off it than they are high.
-     *
-     * @param  array<int, int>  $slivers  long side by face
-     */
-    private function giveAway(array $slivers): void
-    {
-        do {
-            $given = false;
-            foreach ($slivers as $t => $side) {
-                $to = $this->across($side);
-                if ($to >= 0) {
-                    $this->region[$t] = $to;
-                    unset($slivers[$t]);
-                    $given = true;
-                }
-            }
-        } while ($given);
-    }
-
-    /** @param  list<float>  $crosses */
-    private function flat(int $t, array $crosses): TurnedShape
-    {
-        $normal = [$crosses[3 * $t], $crosses[3 * $t + 1], $crosses[3 * $t + 2]];
-        $long = Vector3::length($normal);
-
-        return TurnedShape::plane($this->at($this->f[3 * $t]), $long > 0.0 ? Vector3::scaled($normal, 1.0 / $long) : [0.0, 0.0, 1.0]);
-    }
-
-    /**
-     * Whether a triangle lies in a plane, to the rounding of its coordinates.
-     *
-     * @param  list<float>  $crosses
-     */
-    private function liesIn(int $t, TurnedShape $plane, array $crosses): bool
-    {
-        $corners = array_merge(...$this->cornersOf($t));
-
-        return Vector3::dot([$crosses[3 * $t], $crosses[3 * $t + 1], $crosses[3 * $t + 2]], $plane->direction()) > 0.0 && max(array_map(abs(...), $plane->distances($corners))) <= 1e-6 * $this->reach;
-    }
-
     private function sewn(): BoundaryRepresentation
     {
         $this->chains();
-        $loops = array_fill(0, count($this->shapes), []);
+        $loops = array_fill(0, count($this->regions->shapes), []);
         $seen = [];
         for ($h = 0, $n = count($this->f); $h < $n; $h++) {
-            $face = $this->region[intdiv($h, 3)];
+            $face = $this->regions->region[intdiv($h, 3)];
             if ($face < 0 || isset($seen[$h]) || ! $this->isBorder($h)) {
                 continue;
             }
@@ -328,18 +156,18 @@ final class ShapeSewing
     /** @param  list<list<list<int>>>  $loops  of each face */
     private function result(array $loops): BoundaryRepresentation
     {
-        $facing = array_fill(0, count($this->shapes), 0.0);
+        $facing = array_fill(0, count($this->regions->shapes), 0.0);
         $crosses = Measure::crosses($this->p, $this->f);
         $centres = Measure::centres($this->p, $this->f);
-        foreach ($this->region as $t => $face) {
+        foreach ($this->regions->region as $t => $face) {
             if ($face >= 0) {
-                $facing[$face] += Vector3::dot([$crosses[3 * $t], $crosses[3 * $t + 1], $crosses[3 * $t + 2]], $this->shapes[$face]->normal($centres[3 * $t], $centres[3 * $t + 1], $centres[3 * $t + 2]));
+                $facing[$face] += Vector3::dot([$crosses[3 * $t], $crosses[3 * $t + 1], $crosses[3 * $t + 2]], $this->regions->shapes[$face]->normal($centres[3 * $t], $centres[3 * $t + 1], $centres[3 * $t + 2]));
             }
         }
         $faces = [];
-        $sets = new DisjointSets(array_keys($this->shapes));
+        $sets = new DisjointSets(array_keys($this->regions->shapes));
         $uses = [];
-        foreach ($this->shapes as $face => $shape) {
+        foreach ($this->regions->shapes as $face => $shape) {
             if ($loops[$face] === [] && ! $shape->isRound()) {
                 // So small that all its edges have shrunk to nothing: its neighbours meet there.
                 continue;
@@ -383,7 +211,7 @@ final class ShapeSewing
     {
         $twin = $this->twin[$h];
 
-        return $twin < 0 || $this->region[intdiv($twin, 3)] !== $this->region[intdiv($h, 3)];
+        return $twin < 0 || $this->regions->region[intdiv($twin, 3)] !== $this->regions->region[intdiv($h, 3)];
     }
 
     /** The border half-edge of the same face of the result that begins where this one ends. */
@@ -407,7 +235,7 @@ final class ShapeSewing
     /** The face of the result on the other side of a half-edge; -1: none. */
     private function across(int $h): int
     {
-        return $this->twin[$h] < 0 ? -1 : $this->region[intdiv($this->twin[$h], 3)];
+        return $this->twin[$h] < 0 ? -1 : $this->regions->region[intdiv($this->twin[$h], 3)];
     }
 
     /** Cuts the borders into edges between corners. */
@@ -416,7 +244,7 @@ final class ShapeSewing
         // Borders with the same faces on both sides meet at most in pairs at a vertex: where it is otherwise there is a corner.
         $sides = [];
         for ($h = 0, $n = count($this->f); $h < $n; $h++) {
-            $left = $this->region[intdiv($h, 3)];
+            $left = $this->regions->region[intdiv($h, 3)];
             if ($left < 0 || ! $this->isBorder($h)) {
                 continue;
             }
@@ -431,7 +259,7 @@ final class ShapeSewing
         foreach ($sides as $v => $list) {
             [$a, $b] = $list[0];
             $isOnePair = array_sum(array_column($list, 2)) === 4 && array_filter($list, fn (array $side) => $side[0] !== $a || $side[1] !== $b) === [];
-            $mayBend = ! ($a >= 0 && $this->stays[$a]) && ! ($b >= 0 && $this->stays[$b]);
+            $mayBend = ! ($a >= 0 && $this->regions->stays[$a]) && ! ($b >= 0 && $this->regions->stays[$b]);
             $isRim = min($a, $b) < 0;
             // Where triangles stay, and on a rim, a border runs as the mesh has it.
             if (! $isOnePair || ($isRim || ! $mayBend) && $this->turnAt($v, array_values(array_unique(array_column($list, 3)))) > ($mayBend ? self::CORNER : 1e-6)) {
@@ -439,13 +267,13 @@ final class ShapeSewing
             }
         }
         for ($h = 0, $n = count($this->f); $h < $n; $h++) {
-            if ($this->region[intdiv($h, 3)] >= 0 && $this->isBorder($h) && isset($isCorner[$this->f[$h]]) && ! isset($this->edgeAt[$h])) {
+            if ($this->regions->region[intdiv($h, 3)] >= 0 && $this->isBorder($h) && isset($isCorner[$this->f[$h]]) && ! isset($this->edgeAt[$h])) {
                 $this->chain($h, $isCorner);
             }
         }
         // What is left runs round without a corner.
         for ($h = 0; $h < $n; $h++) {
-            if ($this->region[intdiv($h, 3)] >= 0 && $this->isBorder($h) && ! isset($this->edgeAt[$h])) {
+            if ($this->regions->region[intdiv($h, 3)] >= 0 && $this->isBorder($h) && ! isset($this->edgeAt[$h])) {
                 $this->chain($h, [$this->f[$h] => true]);
             }
         }
@@ -481,7 +309,7 @@ final class ShapeSewing
             $next = $this->nextBorder($g);
             $halves[] = $next;
         }
-        $edge = $this->edge($vertices, $this->region[intdiv($h, 3)], $this->across($h));
+        $edge = $this->edge($vertices, $this->regions->region[intdiv($h, 3)], $this->across($h));
         foreach ($halves as $half) {
             $this->edgeAt[$half] = $edge;
             if ($this->across($half) >= 0) {
@@ -499,14 +327,17 @@ final class ShapeSewing
         $last = count($vertices) - 1;
         $isClosed = $vertices[0] === $vertices[$last];
         $between = [$left, ...($right < 0 ? [] : [$right])];
-        if (array_filter($between, fn (int $face) => $this->stays[$face]) !== []) {
+        if (array_filter($between, fn (int $face) => $this->regions->stays[$face]) !== []) {
             $points = [$this->corners[$this->corner($vertices[0])], $this->corners[$this->corner($vertices[$last])]];
         } else {
-            $isClosed || [$this->corner($vertices[0]), $this->corner($vertices[$last])];
-            $points = $this->drawn($vertices, $between, $isClosed);
+            $points = BorderLine::drawn(array_map($this->at(...), $vertices), array_map(fn (int $face) => $this->regions->shapes[$face], $between), $isClosed, $this->reach);
+            if (! $isClosed) {
+                $points[0] = $this->corners[$this->corner($vertices[0])];
+                $points[$last] = $this->corners[$this->corner($vertices[$last])];
+            }
         }
-        $points = self::inOrder($points);
-        if ($isClosed ? count($points) < 4 : count($points) < 3 && Vector3::length(Vector3::minus($points[count($points) - 1], $points[0])) < self::SAME) {
+        $points = BorderLine::inOrder($points);
+        if ($isClosed ? count($points) < 4 : count($points) < 3 && Vector3::length(Vector3::minus($points[count($points) - 1], $points[0])) < FaceRegions::SAME) {
             // Shrunk to nothing: what it led from and to is one place.
             $isClosed || $this->joined[] = [$this->corner($vertices[0]), $this->corner($vertices[$last])];
 
@@ -518,7 +349,7 @@ final class ShapeSewing
             $this->corners[] = $curve->points[0];
         }
         foreach ($between as $face) {
-            $this->farthest = max($this->farthest, ...array_map(abs(...), $this->shapes[$face]->distances(array_merge(...$points))));
+            $this->farthest = max($this->farthest, ...array_map(abs(...), $this->regions->shapes[$face]->distances(array_merge(...$points))));
         }
         $this->edges[] = ['from' => $this->corner($vertices[0]), 'to' => $this->corner($vertices[$last]), 'curve' => $curve];
 
@@ -531,15 +362,11 @@ final class ShapeSewing
         if (isset($this->cornerOf[$v])) {
             return $this->cornerOf[$v];
         }
-        $around = $this->around[$v] ??= $this->facesAround($v);
         $this->cornerOf[$v] = count($this->corners);
-        $this->corners[] = $this->onto($this->at($v), $around);
+        $this->corners[] = BorderLine::onto($this->at($v), array_map(fn (int $face) => $this->regions->shapes[$face], $this->facesAround($v)), $this->reach);
 
         return $this->cornerOf[$v];
     }
-
-    /** @var array<int, list<int>> faces of the result around corners */
-    private array $around = [];
 
     /** @return list<int> */
     private function facesAround(int $v): array
@@ -547,8 +374,8 @@ final class ShapeSewing
         $this->cornerHalf ??= self::halves($this->f);
         $faces = [];
         foreach (Topology::fan($this->twin, $this->cornerHalf[$v]) as $h) {
-            $face = $this->region[intdiv($h, 3)];
-            if ($face >= 0 && ! $this->stays[$face]) {
+            $face = $this->regions->region[intdiv($h, 3)];
+            if ($face >= 0 && ! $this->regions->stays[$face]) {
                 $faces[$face] = $face;
             }
         }
@@ -571,107 +398,5 @@ final class ShapeSewing
         }
 
         return $half;
-    }
-
-    /**
-     * The border between shapes: smoothed, and drawn onto them. A rim is not smoothed: it has no teeth.
-     *
-     * @param  non-empty-list<int>  $vertices
-     * @param  list<int>  $between
-     * @return list<Point>
-     */
-    private function drawn(array $vertices, array $between, bool $isClosed): array
-    {
-        $points = array_map($this->at(...), $vertices);
-        $last = count($points) - 1;
-        for ($round = count($between) === 1 ? self::ROUNDS : 0; $round < self::ROUNDS; $round++) {
-            $before = $points;
-            for ($k = $isClosed ? 0 : 1; $k < $last; $k++) {
-                $a = $before[$k === 0 ? $last - 1 : $k - 1];
-                $b = $before[$k + 1];
-                $points[$k] = [0.5 * $before[$k][0] + 0.25 * ($a[0] + $b[0]), 0.5 * $before[$k][1] + 0.25 * ($a[1] + $b[1]), 0.5 * $before[$k][2] + 0.25 * ($a[2] + $b[2])];
-            }
-            if ($isClosed) {
-                $points[$last] = $points[0];
-            }
-        }
-        $points = array_map(fn (array $point) => $this->onto($point, $between), $points);
-        if (! $isClosed) {
-            $points[0] = $this->corners[$this->corner($vertices[0])];
-            $points[$last] = $this->corners[$this->corner($vertices[$last])];
-        }
-
-        return $points;
-    }
-
-    /**
-     * A point moved the least way to where it lies on all of some shapes, or, where these do not meet at an angle, half-way between them.
-     *
-     * @param  Point  $point
-     * @param  list<int>  $faces
-     * @return Point
-     */
-    private function onto(array $point, array $faces): array
-    {
-        $x = $point;
-        for ($round = 0; $round < 12; $round++) {
-            $m = [0.0, 0.0, 0.0, 0.0, 0.0, 0.0];
-            $right = [0.0, 0.0, 0.0];
-            foreach ($faces as $face) {
-                [$d] = $this->shapes[$face]->distances($x);
-                [$a, $b, $c] = $this->shapes[$face]->normal($x[0], $x[1], $x[2]);
-                $m = [$m[0] + $a * $a, $m[1] + $a * $b, $m[2] + $a * $c, $m[3] + $b * $b, $m[4] + $b * $c, $m[5] + $c * $c];
-                $right = [$right[0] - $d * $a, $right[1] - $d * $b, $right[2] - $d * $c];
-            }
-            [$values, $ways] = Symmetric3::eigen(...$m);
-            $step = [0.0, 0.0, 0.0];
-            foreach ($values as $k => $value) {
-                if ($value > self::ONE_NORMAL * $values[2]) {
-                    $step = Vector3::plus($step, Vector3::scaled($ways[$k], Vector3::dot($ways[$k], $right) / $value));
-                }
-            }
-            $x = Vector3::plus($x, $step);
-            if (Vector3::length(Vector3::minus($x, $point)) > $this->reach) {
-                return $point;
-            }
-            if (Vector3::length($step) < 1e-12 * (1.0 + $this->reach)) {
-                break;
-            }
-        }
-
-        return $x;
-    }
-
-    /**
-     * Without points that lie on the one before, and without those from which the way would go back: drawn onto a curve, the teeth of a border come to lie on it out of order.
-     *
-     * @param  list<Point>  $points
-     * @return list<Point>
-     */
-    private static function inOrder(array $points): array
-    {
-        $last = count($points) - 1;
-        $long = 0.0;
-        for ($k = 0; $k < $last; $k++) {
-            $long += Vector3::length(Vector3::minus($points[$k + 1], $points[$k]));
-        }
-        $least = 0.2 * $long / max(1, $last);
-        $kept = [$points[0]];
-        for ($k = 1; $k < $last; $k++) {
-            $from = $kept[count($kept) - 1];
-            $way = Vector3::minus($points[$k], $from);
-            $onward = Vector3::minus($points[min($last, $k + 2)], $from);
-            if (Vector3::length($way) >= $least && Vector3::dot($way, $onward) > 0.0) {
-                $kept[] = $points[$k];
-            }
-        }
-        while (count($kept) > 1 && Vector3::length(Vector3::minus($points[$last], $kept[count($kept) - 1])) < $least) {
-            array_pop($kept);
-        }
-        if ($long > 1e-9 * (1.0 + Vector3::length($points[0]))) {
-            $kept[] = $points[$last];
-        }
-
-        return $kept;
     }
 }
