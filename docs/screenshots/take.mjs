@@ -128,14 +128,29 @@ const pictures = {
     await open(/^Bearing pedestal(?!, finished)/);
     await shot('gather');
   },
-  noise: async () => {
-    const id = await fresh('Pictures: noise');
-    await steps(id, [['simulate', pedestal], ['drop-base']]);
-    await goTo(id);
-    await tool('Noise report');
-    await form('Noise report').locator('[data-apply]').click();
-    await page.locator('[data-trial=done]').waitFor();
-    await shot('noise');
+  measure: async () => {
+    await open('Bearing pedestal, finished');
+    await stage('Deliver');
+    await tool('Measure');
+    const project = page.url().split('/').pop();
+    await step(project, 'measure', { kind: 'diameter', of: [{ at: [0, -25, 37], fit: 'cylinder' }], name: 'Bore', nominal: 30, plus: 0.1, minus: 0.1 });
+    await rest();
+    for (const place of [
+      [25.4, 0, 61.2],
+      [48, 10, 14],
+    ]) {
+      await side('Right');
+      await side('Front');
+      await page.mouse.move(600, 300);
+      await rest();
+      const at = await page.evaluate((p) => window.emberstoneView.project(p), place);
+      const box = await page.locator('[data-view]').boundingBox();
+      await page.mouse.click(box.x + at.x, box.y + at.y);
+      await rest();
+    }
+    await form('Measure').getByLabel('Value').waitFor();
+    await shot('measure');
+    await ask('POST', `/projects/${project}/undo`);
   },
   outline: async () => {
     const id = await fresh('Pictures: outline');

@@ -11,6 +11,7 @@ use Emberstone\Core\Datums\SurfaceSeed;
 use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Foundation\UnsuitableInput;
+use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Geometry\Vector3;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
@@ -34,6 +35,9 @@ use Emberstone\Core\Operation\Workpiece;
  */
 final class TakeMeasure implements Operation
 {
+    /** Share of a body's size by which a surface may have moved from where it was clicked, as other settings of the steps before move it. */
+    private const OFF = 0.01;
+
     private const VERDICTS = ['in' => 'in tolerance', 'out' => 'out of tolerance', 'unsure' => 'too near the limit to tell'];
 
     public static function about(): About
@@ -115,7 +119,7 @@ final class TakeMeasure implements Operation
             [$x, $y, $z] = array_map(floatval(...), array_values($one['at'] ?? $one));
             $fit = $one['fit'] ?? 'point';
             if ($fit !== 'point') {
-                return SurfaceSeed::fit($workpiece, [[$x, $y, $z]], $fit, SurfaceSeed::ANGLE, $fit);
+                return self::stillThere(SurfaceSeed::fit($workpiece, [[$x, $y, $z]], $fit, SurfaceSeed::ANGLE, $fit), [$x, $y, $z], $workpiece);
             }
 
             return new Datum('', sprintf('%g, %g, %g', $x, $y, $z), 'point', [$x, $y, $z], made: 'typed');
@@ -127,6 +131,24 @@ final class TakeMeasure implements Operation
         }
 
         return Datum::among($workpiece->datums, 'of', $one);
+    }
+
+    /**
+     * What was fitted around a place, as long as it goes through that place: after a part was moved or cut, the nearest surface may be another one.
+     *
+     * @param  array{float, float, float}  $place
+     *
+     * @throws UnsuitableInput when it passes far from it
+     */
+    private static function stillThere(Datum $fitted, array $place, Workpiece $workpiece): Datum
+    {
+        $body = array_column($workpiece->meshes(), null, 'id')[$fitted->bodyId ?? ''] ?? $workpiece->meshes()[0];
+        $limit = self::OFF * BoundingBox::of($body->placedMesh()->positions)->diagonal() + 3.0 * $fitted->max;
+        if (abs($fitted->outside($place)) > $limit) {
+            throw UnsuitableInput::because(sprintf('What was measured is not at %.4g, %.4g, %.4g any more: the %s nearest to it passes %.3g mm away. Click it anew.', ...[...$place, $fitted->kind, abs($fitted->outside($place))]));
+        }
+
+        return $fitted;
     }
 
     /** @param  array<int, Datum|Body>  $of */

@@ -119,6 +119,19 @@ final class TakeMeasureTest extends TestCase
     }
 
     #[Test]
+    public function a_click_beside_which_the_part_was_moved_is_not_taken_for_another_place(): void
+    {
+        $click = ['at' => [10.0, 10.0, 10.0], 'fit' => 'plane'];
+        self::assertEqualsWithDelta(10.0, self::figures(['of' => [$click, 'Base']])['value'], 1e-9);
+        try {
+            self::taken(['of' => [$click, 'Base']], MeshBuilder::brick([40.0, 30.0, 10.0], 8)->transformed(RigidTransform::shift(0.0, 0.0, 4.0)));
+            self::fail('not refused');
+        } catch (UnsuitableInput $refused) {
+            self::assertStringContainsString('is not at 10, 10, 10 any more', $refused->getMessage());
+        }
+    }
+
+    #[Test]
     public function all_holes_like_one_are_measured_in_one_act_and_no_others(): void
     {
         $workpiece = new Workpiece(bodies: [Body::of('Flange', SimpleSolid::box([0.0, 0.0, 0.0], [0.0, 0.0, 1.0], [60.0, 60.0, 8.0]))]);
