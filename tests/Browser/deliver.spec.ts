@@ -237,13 +237,17 @@ test('a body is compared with points beside it: figures, colours, and the worst 
   await expect(page.getByLabel('Legend')).toHaveCount(0);
   await result.getByRole('button', { name: /60\.0, 40\.0, 12\.5/ }).click();
   await seen(page, [60, 40, 14]);
+  // A click reads the distance there.
+  await expect(form).toContainText('Click the part to read the distance there.');
+  await clickPart(page, [60, 40, 14]);
+  await expect(form).toContainText('1 place read.');
   // It has changed nothing, and leaves no step.
   await expect(page.locator('[data-step=compare]')).toHaveCount(0);
 
   // Measuring changes nothing either, but stays.
   await page.getByLabel('Step panel').getByRole('button', { name: 'Measure', exact: true }).click();
   const measure = page.getByRole('form', { name: 'Measure' });
-  await expect(measure).toContainText('Add a datum first');
+  await expect(measure).toContainText('Click what is measured on the part, or choose two datums.');
   await measure.getByRole('combobox', { name: 'Kind' }).selectOption('volume');
   await measure.getByLabel('Nominal').fill('117500');
   await measure.getByLabel('Plus').fill('50');

@@ -170,6 +170,12 @@ export class Viewport {
     this.draw();
   }
 
+  /** The shade of the map that is shown at a place that was picked; null where it has none. */
+  shadeAt(hit: Hit): number | null {
+    const shades = this.shades?.get(hit.itemId);
+    return (shades && this.find(hit.itemId)?.shadeAt(shades, hit.index, new THREE.Vector3(...hit.pointMm))) ?? null;
+  }
+
   /** What a running capture has seen so far; null when there is none. */
   setCoverage(cells: Geometry | null, standsAt: readonly [number, number, number] | null = null): void {
     const first = this.coverage.object.children.length === 0;

@@ -6,7 +6,7 @@ import { cellLines } from './cellSides';
 import { hitPoint } from './hitPoint';
 import { cloudNeighbours, meshNeighbours, type Neighbours, spacingOf } from './neighbours';
 import { FILLED, GHOST, MEASURED, RAMP, REMOVED, RESHAPED, SUPPORT, rampAt } from './palette';
-import { shadeColours } from './shades';
+import { shadeColours, shadeWithin } from './shades';
 import { shapeLayer, type ShownShapes } from './shapeLayer';
 
 /** evidence: measured plain, filled hatched; support: by how many passes saw a place; noise: by how far points lie off it; plain: one colour; own: one a body. Passes keep theirs. */
@@ -432,6 +432,18 @@ export class SceneItem {
     for (let i = 0; 3 * i < p.length; i++) if (!this.mask || this.mask[i]) kept.push(i);
     const step = Math.max(1, Math.floor(kept.length / SAMPLED));
     return kept.filter((_, k) => k % step === 0).map((i) => new THREE.Vector3().fromArray(p, 3 * i));
+  }
+
+  /** The shade of a map at a place that was picked, in project coordinates; null where there is none. */
+  shadeAt(shades: Uint8Array, index: number, at: THREE.Vector3): number | null {
+    const { faces, positions } = this.geometry;
+    if (!faces) return shades[index] || null;
+    const corners = [faces[3 * index] ?? 0, faces[3 * index + 1] ?? 0, faces[3 * index + 2] ?? 0];
+    return shadeWithin(
+      corners.map((v) => new THREE.Vector3().fromArray(positions, 3 * v).applyMatrix4(this.local)),
+      corners.map((v) => shades[v] ?? 0),
+      at,
+    );
   }
 
   /** The first hit along a world ray; null where there is none. */

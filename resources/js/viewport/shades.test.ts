@@ -1,8 +1,21 @@
+import { Vector3 } from 'three';
 import { describe, expect, it } from 'vitest';
 import { RAMP, rampAt } from './palette';
-import { shadeColours } from './shades';
+import { shadeColours, shadeWithin } from './shades';
 
 const lightness = (colour: number) => 0.2126 * ((colour >> 16) & 255) + 0.7152 * ((colour >> 8) & 255) + 0.0722 * (colour & 255);
+
+describe('the shade at a place', () => {
+  const corners = [new Vector3(0, 0, 0), new Vector3(10, 0, 0), new Vector3(0, 10, 0)];
+  it('goes from corner to corner', () => {
+    expect(shadeWithin(corners, [10, 110, 10], new Vector3(5, 0, 0))).toBeCloseTo(60);
+    expect(shadeWithin(corners, [10, 110, 10], new Vector3(0, 10, 0))).toBeCloseTo(10);
+  });
+  it('leaves corners without a figure out', () => {
+    expect(shadeWithin(corners, [0, 110, 0], new Vector3(1, 0, 0))).toBeCloseTo(110);
+    expect(shadeWithin(corners, [0, 0, 0], new Vector3(1, 1, 0))).toBeNull();
+  });
+});
 
 describe('the ramp of maps', () => {
   it('begins and ends with its own colours and meets each in between', () => {

@@ -18,6 +18,15 @@ function bytesOf(ramp: readonly number[]): Uint8Array {
 
 const SHADES = bytesOf(RAMP);
 
+/** The shade at a place of a triangle, of the shades of its corners by how near they are (barycentric); a corner without one does not count. */
+export function shadeWithin(corners: readonly THREE.Vector3[], shades: readonly number[], at: THREE.Vector3): number | null {
+  const [a, b, c] = corners as [THREE.Vector3, THREE.Vector3, THREE.Vector3];
+  const near = THREE.Triangle.getBarycoord(at, a, b, c, new THREE.Vector3())?.toArray() ?? [1, 1, 1];
+  const weights = shades.map((shade, k) => (shade > 0 ? Math.max(0, near[k] ?? 0) : 0));
+  const all = weights.reduce((sum, w) => sum + w, 0);
+  return all > 0 ? shades.reduce((sum, shade, k) => sum + shade * weights[k]!, 0) / all : null;
+}
+
 /** A colour a point; shade 0 stands for no figure, 1 to 255 for the ramp from its first colour to its last. */
 export function shadeColours(points: number, shadeOf: (point: number) => number, ramp: readonly number[] = RAMP): THREE.BufferAttribute {
   const shades = ramp === RAMP ? SHADES : bytesOf(ramp);

@@ -12,6 +12,7 @@ export function useDimensions(viewport: RefObject<Viewport | null>): void {
   const open = useView((s) => s.openOperation);
   const preview = useView((s) => s.dimension);
   const hidden = useView((s) => s.dimensionsHidden);
+  const probes = useView((s) => s.probes);
   const shown: ShownDimension[] = [
     ...(stage === 'deliver' && !hidden && (open === null || moduleOf(open).showsMeasured)
       ? listed(data.steps)
@@ -19,6 +20,7 @@ export function useDimensions(viewport: RefObject<Viewport | null>): void {
           .map(({ line, words }) => ({ line, words }))
       : []),
     ...(preview ? [preview] : []),
+    ...probes.map(({ pointMm, words }) => ({ line: [pointMm], words })),
   ];
   const key = JSON.stringify(shown);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the key says all that is drawn

@@ -12,6 +12,7 @@ import { liesUnder } from './liesUnder';
 import { useMaps } from './useMaps';
 import { useCut } from './useCut';
 import { useDimensions } from './useDimensions';
+import { useProbes } from './useProbes';
 import { useSections } from './useSections';
 import { useShapes } from './useShapes';
 import { useShownBodies } from './useShownBodies';
@@ -140,6 +141,7 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
   useSections(viewport, artefacts);
   useDimensions(viewport);
   useCut(viewport);
+  useProbes(viewport);
   useShapes(viewport, artefacts, bodies, loading);
 
   useEffect(() => viewport.current?.setDatums(datums.filter((d) => !hidden[d.id])), [viewport, datums, hidden]);

@@ -173,8 +173,8 @@ export function useTools(viewport: RefObject<Viewport | null>, overlay: RefObjec
     },
     [viewport, sendBox, sendPick, picks],
   );
-  // With no tool open a click chooses the shape that lies there.
-  const chooses = useView((s) => s.stage === 'lighten' && s.openOperation === null);
+  // With no tool open a click chooses the shape that lies there; on a part that is coloured by a map it reads its figure.
+  const chooses = useView((s) => (s.stage === 'lighten' && s.openOperation === null) || s.map !== null);
   const sendClick = useCallback(
     (event: ToolEvent) => {
       const { state, effects } = clickTool.step(clickState.current, event);

@@ -1,5 +1,5 @@
 import { useEffect } from 'react';
-import { useWorkspace } from '../../state/context';
+import { useView, useWorkspace } from '../../state/context';
 import { PlaceButton } from '../../ui/PlaceButton';
 
 export interface Comparison {
@@ -48,12 +48,23 @@ function Bars({ histogram: { from, to, counts }, tolerance, words }: { histogram
 /** What comparing has found: figures, how the distances are spread, and the worst places to go to; the view shows the distances as colours meanwhile. */
 export function ComparisonResult({ comparisons, map }: { comparisons: Comparison[]; map: string | null }) {
   const { store } = useWorkspace();
+  const probes = useView((s) => s.probes);
   useEffect(() => {
     store.setState({ map });
     return () => store.setState({ map: null });
   }, [store, map]);
   return (
     <>
+      {map ? (
+        <p className="flex items-center gap-2 opacity-85">
+          <span className="flex-1">{probes.length === 0 ? 'Click the part to read the distance there.' : `${probes.length} ${probes.length === 1 ? 'place' : 'places'} read.`}</span>
+          {probes.length > 0 ? (
+            <button type="button" className="btn btn-xs" onClick={() => store.setState({ probes: [] })}>
+              Clear
+            </button>
+          ) : null}
+        </p>
+      ) : null}
       {comparisons.map((c) => (
         <section key={c.body} className="grid gap-1" aria-label={`${c.body} against ${c.to}`}>
           <dl className="grid grid-cols-[1fr_auto] gap-x-2">

@@ -66,6 +66,8 @@ export interface ViewState {
   /** what a new datum is made of: a click on the part, brushed surface, or other datums */
   datumBy: DatumBy;
   datumPreview: DatumPreview | null;
+  /** figures read from the colours of a map */
+  probes: readonly { itemId: string; pointMm: [number, number, number]; words: string }[];
   /** the view is cut open: what lies the way the normal points is not shown */
   cut: { point: [number, number, number]; normal: [number, number, number] } | null;
   /** the line and the value of what is about to be measured */
@@ -124,6 +126,7 @@ export const initialView: ViewState = {
   datumBy: 'click',
   datumPreview: null,
   cut: null,
+  probes: [],
   dimension: null,
   dimensionsHidden: false,
   movePreview: null,
