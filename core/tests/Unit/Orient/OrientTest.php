@@ -32,7 +32,7 @@ final class OrientTest extends TestCase
     public function datums_of_the_exact_pedestal_are_exact_and_set_its_frame_from_any_pose(): void
     {
         $away = RigidTransform::turn([0.3, -1.0, 0.4], 2.1)->then(RigidTransform::shift(310.0, -40.0, 77.0));
-        $workpiece = new Workpiece([], [new Body('p', 'Pedestal', ExactSurface::of(new BearingPedestal, 1.0), $away)]);
+        $workpiece = new Workpiece([], [new Body('p', 'Pedestal', ExactSurface::of(new BearingPedestal, 2.0), $away)]);
         foreach ([['base', 'plane', [30.0, 20.0, 0.0]], ['bore', 'cylinder', [0.0, 3.0, 37.0]], ['end', 'plane', [0.0, -30.0, 73.0]]] as [$name, $kind, $seed]) {
             $workpiece = (new AddDatum)($workpiece, new AddDatumParameters($name, $kind, $away->point($seed), 20.0), new NoProgress)->workpiece;
         }

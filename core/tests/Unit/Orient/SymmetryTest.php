@@ -72,7 +72,7 @@ final class SymmetryTest extends TestCase
     #[Test]
     public function the_one_plane_that_mirrors_an_organic_shape_is_found_wherever_it_stands(): void
     {
-        foreach ([1, 2, 3] as $seed) {
+        foreach (range(1, Gen::seeds(1, 3)) as $seed) {
             $by = self::anywhere($seed);
             $found = Symmetry::mirrors(self::face($by, 0.03), 'mirror');
             self::assertCount(1, $found);
@@ -125,7 +125,8 @@ final class SymmetryTest extends TestCase
     #[Test]
     public function the_axis_of_a_turned_post_is_found_through_noise_and_a_boss(): void
     {
-        foreach ([[11, 0.0, 0.0], [12, 0.02, 0.0], [13, 0.02, 5.0]] as [$seed, $noise, $boss]) {
+        // With noise and a boss it is hardest.
+        foreach (array_slice([[13, 0.02, 5.0], [11, 0.0, 0.0], [12, 0.02, 0.0]], 0, Gen::seeds(1, 3)) as [$seed, $noise, $boss]) {
             $by = self::anywhere($seed);
             ['datum' => $axis, 'share' => $share] = Revolution::axis(self::post($by, $noise, $boss), 'axis');
             self::assertSame(['line', 'revolution'], [$axis->kind, $axis->made]);
