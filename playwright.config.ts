@@ -5,7 +5,8 @@ export default defineConfig({
   outputDir: 'var/browser-results',
   timeout: 600_000,
   expect: { timeout: 240_000 },
-  workers: 2,
+  // One more than there are cores: much of a test is waiting for the next picture or the next look at the project.
+  workers: 3,
   fullyParallel: true,
   reporter: [['list']],
   projects: [
