@@ -5,8 +5,7 @@ export default defineConfig({
   outputDir: 'var/browser-results',
   timeout: 600_000,
   expect: { timeout: 240_000 },
-  // One more than there are cores: much of a test is waiting for the next picture or the next look at the project.
-  workers: 3,
+  workers: 2,
   fullyParallel: true,
   reporter: [['list']],
   projects: [
