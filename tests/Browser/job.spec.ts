@@ -64,11 +64,7 @@ test('a technician takes eight raw passes to a closed, oriented mesh and downloa
   await page.getByRole('button', { name: 'Close details' }).click();
   await expect(page.getByRole('img', { name: /^Residual/ })).toBeHidden();
   await apply(page, 'Gather', 'Remove outliers', 'remove-outliers');
-  // Coarser than is suggested: a third of the faces, and all that follows takes a third of the time.
-  await apply(page, 'Fuse', 'Fuse', 'fuse', 0, async () => {
-    await page.getByRole('form', { name: 'Fuse' }).getByLabel('Voxel', { exact: true }).fill('1.4');
-    await page.getByRole('form', { name: 'Fuse' }).getByLabel('Voxel', { exact: true }).press('Tab');
-  });
+  await apply(page, 'Fuse', 'Fuse', 'fuse');
   await apply(page, 'Mend', 'Keep pieces', 'keep-pieces', 0, async () => {
     await page.getByLabel('Keep the largest').fill('1');
     await page.getByLabel('Keep the largest').press('Tab');

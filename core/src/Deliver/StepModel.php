@@ -75,8 +75,9 @@ final readonly class StepModel
     {
         $own = array_values(array_filter($artefacts, fn (Artefact $one) => $one->kind === ShapeMap::KIND && $one->bodyId === $body->id));
         $map = $own === [] ? null : ShapeMap::ofArtefact($own[count($own) - 1]);
-        if ($map === null || count($map->labels) !== $mesh->faceCount()) {
-            $why = $map === null ? 'no shapes were found on it' : 'it has changed since its shapes were found';
+        $shapes = array_map(ShapeMap::endless(...), $map->entries ?? []);
+        if ($map === null || count($map->labels) !== $mesh->faceCount() || array_filter($shapes) === []) {
+            $why = $map === null ? 'no shapes were found on it' : (array_filter($shapes) === [] ? 'it is free form all over' : 'it has changed since its shapes were found');
             if ($mesh->faceCount() > self::MOST) {
                 throw UnsuitableInput::because("$title cannot be written as STEP: $why, and as ".Format::many($mesh->faceCount(), 'flat face').' no program would open it. Find its shapes first, or make it lighter.');
             }
@@ -85,7 +86,6 @@ final readonly class StepModel
 
             return [$part, count($part->faces) > self::HEAVY ? [...$notes, 'That is more than most programs turn with ease: make it lighter, or find its shapes.'] : $notes];
         }
-        $shapes = array_map(ShapeMap::endless(...), $map->entries);
         $free = count(array_filter($map->labels, fn (int $label) => $shapes[$label] === null));
         $part = ShapeSewing::of($mesh->positions, $mesh->faces, $map->labels, $shapes, self::HEAVY, self::EXACT);
         $isSolid = $part->shells !== [] && array_filter($part->shells, fn (array $shell) => ! $shell['isClosed']) === [];

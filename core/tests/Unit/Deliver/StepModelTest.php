@@ -14,6 +14,7 @@ use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Recipe\Catalogue;
+use Emberstone\Core\Tests\Support\MeshBuilder;
 use Emberstone\Core\Tests\Support\Refuses;
 use PHPUnit\Framework\Attributes\Group;
 use PHPUnit\Framework\Attributes\Test;
@@ -123,6 +124,17 @@ final class StepModelTest extends TestCase
         self::assertStringContainsString('no shapes were found on it', $model->notes[0]);
         $heavy = Body::of('Heavy', TriangleMesh::fromFlat([0.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0, 1.0, 0.0], array_merge(...array_fill(0, 300_001, [0, 1, 2]))));
         self::assertRefused([[fn () => self::written(new Workpiece(bodies: [$heavy])), 'Find its shapes first']]);
+    }
+
+    #[Test]
+    public function a_lump_on_which_no_shape_was_found_is_its_triangles(): void
+    {
+        $ball = MeshBuilder::icosphere(3, 10.0);
+        $lump = $ball->withPositions(array_merge(...array_map(fn (array $at) => [$at[0] + 2.0 * sin(0.4 * $at[1]), $at[1] + 2.0 * cos(0.5 * $at[2]), $at[2] + 1.5 * sin(0.6 * $at[0])], array_chunk($ball->positions, 3))));
+        $workpiece = self::after(new Workpiece(bodies: [Body::of('Lump', $lump)]), ['find-shapes' => ['tolerance' => 0.002]]);
+        $model = self::written($workpiece);
+        self::assertStringContainsString('it is free form all over', $model->notes[0]);
+        self::assertSame([1280, 1], [self::howMany(self::entities($model->bytes), 'ADVANCED_FACE'), self::howMany(self::entities($model->bytes), 'MANIFOLD_SOLID_BREP')]);
     }
 
     #[Test]
