@@ -171,13 +171,11 @@ final class ProjectFile
             if (! in_array($step['operation'], $known, true)) {
                 throw UnsuitableInput::because("The project file has a step \"{$step['operation']}\" that this release does not know. Bring this installation up to date, then open it again.");
             }
-            foreach (['parent', 'origin'] as $link) {
-                // Of a step that was undone and whose origin did not go along nothing hangs on it.
-                if ($step[$link] !== null && ! isset($before[$step[$link]]) && $link === 'parent') {
-                    throw UnsuitableInput::because($says.'comes after one that is not there.');
-                }
+            // An origin that did not go along is no loss: what is made is named by madeAs.
+            if ($step['parent'] !== null && ! isset($before[$step['parent']])) {
+                throw UnsuitableInput::because($says.'comes after one that is not there.');
             }
-            if (isset($before[$step['id']]) || preg_match('/^[0-9a-f-]{36} \d{1,18}$/', $step['madeAs']) !== 1 || ! is_array($step['parameters']) || ! is_array($step['snapshot']) || ! is_array($step['figures'] ?? [])) {
+            if (isset($before[$step['id']]) || preg_match('/^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12} \d{1,18}$/', $step['madeAs']) !== 1 || ! is_array($step['parameters']) || ! is_array($step['snapshot']) || ! is_array($step['figures'] ?? [])) {
                 throw UnsuitableInput::because($says.'is not as steps are.');
             }
             $before[$step['id']] = true;

@@ -32,8 +32,8 @@ final class DatumGauge
         [$one, $two] = [$of[0], $of[1] ?? null];
         if ($two === null) {
             return match ($one->kind) {
-                'plane' => ['flatness'], 'cylinder' => ['diameter', 'roundness', 'cylindricity', 'opening'], 'sphere', 'cone' => ['diameter'], 'point' => ['wall'], default => [],
-            } ?: ['wall'];
+                'plane' => ['flatness'], 'cylinder' => ['diameter', 'roundness', 'cylindricity', 'opening'], 'sphere', 'cone' => ['diameter'], default => ['wall'],
+            };
         }
         if (! $one->hasDirection() || ! $two->hasDirection()) {
             return $one->kind === 'point' && $two->kind === 'point' ? ['distance', 'length'] : ['distance'];
