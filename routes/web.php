@@ -12,6 +12,7 @@ use App\Http\Controllers\ItemController;
 use App\Http\Controllers\MemberController;
 use App\Http\Controllers\PreviewController;
 use App\Http\Controllers\ProjectController;
+use App\Http\Controllers\ReceiverLinkController;
 use App\Http\Controllers\SignInController;
 use App\Http\Controllers\StepController;
 use App\Http\Controllers\UploadController;
@@ -32,6 +33,7 @@ Route::middleware('auth')->group(function (): void {
         Route::get('operations', fn () => response()->json(Catalogue::describe()));
         Route::get('account', [AccountController::class, 'show']);
         Route::delete('account/sessions/{session}', [AccountController::class, 'end'])->where('session', '[0-9a-f]{32}');
+        Route::patch('account/settings', [AccountController::class, 'set']);
         Route::get('fixtures', [FixtureController::class, 'index']);
         Route::get('projects', [ProjectController::class, 'index']);
         Route::post('projects', [ProjectController::class, 'store']);
@@ -71,6 +73,9 @@ Route::middleware('auth')->group(function (): void {
             Route::get('file', [DeliveryController::class, 'project']);
             Route::get('bodies/{body}/download', [DeliveryController::class, 'download'])->whereUuid('body');
             Route::get('artefacts/{artefact}/download', [DeliveryController::class, 'drawing'])->whereUuid('artefact');
+            Route::get('links', [ReceiverLinkController::class, 'index']);
+            Route::post('links', [ReceiverLinkController::class, 'store']);
+            Route::delete('links/{link}', [ReceiverLinkController::class, 'close'])->whereUuid('link');
             Route::post('uploads', [UploadController::class, 'create']);
             Route::get('uploads/{upload}/columns', [UploadController::class, 'columns'])->whereUuid('upload');
             Route::match(['head'], 'uploads/{upload}', [UploadController::class, 'offset'])->whereUuid('upload');

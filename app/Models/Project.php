@@ -75,6 +75,12 @@ final class Project extends Model
         return $this->hasMany(Upload::class);
     }
 
+    /** @return HasMany<ReceiverLink, $this> */
+    public function links(): HasMany
+    {
+        return $this->hasMany(ReceiverLink::class);
+    }
+
     /** @return HasMany<Capture, $this> */
     public function captures(): HasMany
     {

@@ -13,7 +13,7 @@ use Illuminate\Http\Request;
 use Illuminate\Support\Facades\RateLimiter;
 use Illuminate\Support\ServiceProvider;
 
-/** What the application binds when it starts: the blob store, the readers, the limits of sign-in. */
+/** What the application binds when it starts: the blob store, the readers, the limits of what may be asked without an account. */
 final class AppServiceProvider extends ServiceProvider
 {
     public function register(): void
@@ -34,5 +34,7 @@ final class AppServiceProvider extends ServiceProvider
 
             return [Limit::perMinute(10)->by("$account {$request->ip()}")->response($refuse), Limit::perMinute(60)->by((string) $request->ip())->response($refuse)];
         });
+        // Enough for somebody who looks at a part and takes its files.
+        RateLimiter::for('received', fn (Request $request) => Limit::perMinute(120)->by('received '.$request->ip()));
     }
 }

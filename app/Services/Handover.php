@@ -17,10 +17,13 @@ use Emberstone\Core\Recipe\Catalogue;
 /** Reports and packages of what was handed over: all from what the delivery and the ledger hold, so that each is the same to the bit whenever it is asked for. */
 final class Handover
 {
-    /** @return string the bytes of a `pdf`, `html` or `zip` */
-    public function bytes(Project $project, string $artefact, HandedOver $delivery, string $format): string
+    /**
+     * @param  Step  $by  the step that handed over
+     * @return string the bytes of a `pdf`, `html` or `zip`
+     */
+    public function bytes(Step $by, HandedOver $delivery, string $format): string
     {
-        $context = $this->context($project, $artefact);
+        $context = self::context($by);
         if ($format === 'zip') {
             return Package::zip(Package::files($delivery, $context, null), $delivery, $context);
         }
@@ -29,34 +32,37 @@ final class Handover
         return $format === 'pdf' ? ReportPdf::of($html, $context->at) : $html;
     }
 
-    private function context(Project $project, string $artefact): HandoverContext
+    /** What the ledger knows of it: who, when, and by which steps it came about. */
+    public static function context(Step $by): HandoverContext
     {
         $labels = ['import' => 'Bring in', 'capture' => 'Live capture'] + array_column(Catalogue::describe(), 'label', 'name');
         $steps = $measurements = $comparisons = [];
-        $line = $this->line($project, $artefact);
-        foreach ($line as $step) {
+        foreach (self::line($by) as $step) {
             $figures = $step->figures ?? [];
             $steps[] = ['label' => $labels[$step->operation] ?? $step->operation, 'what' => (string) ($figures['headline'] ?? ''), 'notes' => array_values(array_map(strval(...), $figures['notes'] ?? []))];
             array_push($measurements, ...array_values($figures['after']['measurements'] ?? []));
             array_push($comparisons, ...array_values($figures['after']['comparisons'] ?? []));
         }
-        $last = end($line) ?: null;
 
-        return new HandoverContext(
-            $last?->created_at?->toImmutable() ?? new \DateTimeImmutable('@0'), $last?->takenBy(), (bool) ($last?->stateBefore()['oriented'] ?? false), $steps, $measurements, $comparisons, Version::NUMBER,
-        );
+        return new HandoverContext($by->created_at?->toImmutable() ?? new \DateTimeImmutable('@0'), $by->takenBy(), (bool) $by->stateBefore()['oriented'], $steps, $measurements, $comparisons, Version::NUMBER);
     }
 
-    /** @return list<Step> the steps up to the one that handed over, the first first */
-    private function line(Project $project, string $artefact): array
+    /** The step in effect that handed something over: the first of the ledger that has it. */
+    public static function stepOf(Project $project, string $artefact): ?Step
+    {
+        $by = null;
+        for ($step = $project->head; $step !== null && in_array($artefact, array_column(Step::current($step->snapshot ?? [])['artefacts'], 'id'), true); $step = Step::query()->find($step->parent_id)) {
+            $by = $step;
+        }
+
+        return $by;
+    }
+
+    /** @return list<Step> the steps up to this one, the first first */
+    private static function line(Step $last): array
     {
         $line = [];
-        for ($step = $project->head; $step !== null; $step = Step::query()->find($step->parent_id)) {
-            $holds = in_array($artefact, array_column(Step::current($step->snapshot ?? [])['artefacts'], 'id'), true);
-            if (! $holds && ($line[0] ?? null) !== null && in_array($artefact, array_column(Step::current($line[0]->snapshot ?? [])['artefacts'], 'id'), true)) {
-                // The one after it was the one: all that came later goes.
-                $line = [$line[0]];
-            }
+        for ($step = $last; $step !== null; $step = Step::query()->find($step->parent_id)) {
             array_unshift($line, $step);
         }
 

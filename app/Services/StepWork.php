@@ -42,7 +42,7 @@ final class StepWork
         $asked = OperationStep::of($step->operation, $step->parameters);
         $needs = OperationStep::given($step->operation);
         $on = $step->works_on ?? $asked->limits();
-        $workpiece = $this->workbench->workpiece($before, $on, $needs, $operation::about()->readsArtefacts);
+        $workpiece = $this->workbench->workpiece($before, $on, $needs, $operation::about()->readsArtefacts, $operation::about()->seesPasses);
         $result = $watch(fn () => $operation($workpiece, $asked->parameters, $working));
         $snapshot = $this->workbench->merged($before, $workpiece, $result, $step, isPart: $on !== null);
 

@@ -23,6 +23,7 @@ use Emberstone\Core\Operation\Artefact;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\Pass;
+use Emberstone\Core\Operation\PoseError;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\ShadeMap;
 use Emberstone\Core\Operation\Workpiece;
@@ -41,8 +42,9 @@ final class Workbench
      * @param  list<string>|null  $on  ids; null stands for all
      * @param  string  $needs  see About: what is not needed is not read
      * @param  bool  $readsArtefacts  see About
+     * @param  bool  $seesPasses  see About
      */
-    public function workpiece(array $snapshot, ?array $on, string $needs, bool $readsArtefacts = false): Workpiece
+    public function workpiece(array $snapshot, ?array $on, string $needs, bool $readsArtefacts = false, bool $seesPasses = false): Workpiece
     {
         $gone = count(array_diff($on ?? [], array_column([...$snapshot['passes'], ...$snapshot['bodies']], 'id')));
         if ($gone > 0) {
@@ -55,16 +57,20 @@ final class Workbench
             $place = self::placement(...);
 
             return new Workpiece(
-                array_map(fn (array $row) => new Pass($row['id'], $row['name'], $nothing, $place($row)->pose, null, $row['residual'], $row['overlap'], $place($row)->scale), $chosen($snapshot['passes'])),
+                array_map(fn (array $row) => new Pass($row['id'], $row['name'], $nothing, $place($row)->pose, null, $row['residual'], $row['overlap'], $place($row)->scale, PoseError::fromArray($row['poseError'] ?? null)), $chosen($snapshot['passes'])),
                 array_map(fn (array $row) => new Body($row['id'], $row['name'], $nothing, $place($row)->pose, $row['leftOpen'] ?? [], $place($row)->scale), $chosen($snapshot['bodies'])),
                 array_map(Datum::fromArray(...), $snapshot['datums']),
                 $artefacts,
             );
         }
-        $passes = in_array($needs, ['passes', 'any'], true) ? array_map($this->pass(...), $chosen($snapshot['passes'])) : [];
+        $passes = match (true) {
+            $seesPasses => $snapshot['passes'],
+            in_array($needs, ['passes', 'any'], true) => $chosen($snapshot['passes']),
+            default => [],
+        };
         $bodies = in_array($needs, ['meshes', 'bodies', 'any'], true) ? array_map($this->body(...), $chosen($snapshot['bodies'])) : [];
 
-        return new Workpiece($passes, $bodies, array_map(Datum::fromArray(...), $snapshot['datums']), $artefacts);
+        return new Workpiece(array_map($this->pass(...), $passes), $bodies, array_map(Datum::fromArray(...), $snapshot['datums']), $artefacts);
     }
 
     /** @return list<array<string, mixed>> what to colour items by, their bytes stored as blobs */
@@ -78,7 +84,7 @@ final class Workbench
     {
         $placement = self::placement($row);
 
-        return new Pass($row['id'], $row['name'], Blob::source(fn () => $this->blobs->path($row['blob'])), $placement->pose, $row['mask'] === null ? null : Blob::decodeMask($this->blobs->get($row['mask'])), $row['residual'], $row['overlap'], $placement->scale);
+        return new Pass($row['id'], $row['name'], Blob::source(fn () => $this->blobs->path($row['blob'])), $placement->pose, $row['mask'] === null ? null : Blob::decodeMask($this->blobs->get($row['mask'])), $row['residual'], $row['overlap'], $placement->scale, PoseError::fromArray($row['poseError'] ?? null));
     }
 
     /** @param  array<string, mixed>  $row */
@@ -216,7 +222,7 @@ final class Workbench
     public function passRow(Pass $pass, ?array $row, ?Pass $old): array
     {
         if ($row !== null && $old?->source === $pass->source && $old->mask === $pass->mask) {
-            return ['transform' => $pass->placement()->matrix(), 'residual' => $pass->residual, 'overlap' => $pass->overlap] + $row;
+            return ['transform' => $pass->placement()->matrix(), 'residual' => $pass->residual, 'overlap' => $pass->overlap, 'poseError' => $pass->poseError?->toArray()] + $row;
         }
         $blob = $row !== null && $old?->source === $pass->source ? $row['blob'] : $this->blobs->put(Blob::encode($pass->cloud()));
         $mask = $pass->mask === null ? null : $this->blobs->put(Blob::encodeMask($pass->mask));
@@ -224,7 +230,7 @@ final class Workbench
         return [
             ...$row ?? ['id' => (string) Str::uuid(), 'name' => $pass->name], 'blob' => $blob, 'mask' => $mask,
             'points' => $pass->count(), 'kept' => $pass->keptCount(), 'transform' => $pass->placement()->matrix(),
-            'residual' => $pass->residual, 'overlap' => $pass->overlap,
+            'residual' => $pass->residual, 'overlap' => $pass->overlap, 'poseError' => $pass->poseError?->toArray(),
         ];
     }
 

@@ -331,3 +331,53 @@ test('a project is saved to one file and opened as another, with all that was do
   await page.getByRole('button', { name: 'Undo the last step (Ctrl+Z)' }).click();
   await expect(page.locator('[data-step=measure]')).toHaveAttribute('data-state', 'set-aside');
 });
+
+test('a receiver without an account looks at the part and takes its files by a link, until it is closed', async ({ page, browser }) => {
+  await signIn(page);
+  // Off until whoever looks after the installation turns it on.
+  await page.goto('/account');
+  await page.getByRole('checkbox', { name: 'Links for receivers' }).check();
+  await expect(page.getByRole('checkbox', { name: 'Links for receivers' })).toBeChecked();
+  await page.goto('/');
+  await newProject(page, 'Block for a receiver');
+  await page.locator('[data-upload]').setInputFiles({ name: 'block.off', mimeType: 'text/plain', buffer: Buffer.from(BLOCK) });
+  await expect(page.locator('[data-step=import]')).toHaveAttribute('data-state', 'done');
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Deliver' }).click();
+  await page.getByLabel('Step panel').getByRole('button', { name: 'Hand over', exact: true }).click();
+  const form = page.getByRole('form', { name: 'Hand over' });
+  await form.getByRole('textbox', { name: 'For' }).fill('Kelter Mill');
+  await form.getByRole('button', { name: /^Hand over/ }).click();
+  await expect(page.locator('[data-step=deliver]')).toHaveAttribute('data-state', 'done');
+  await page.keyboard.press('Escape');
+  const deliveries = page.getByLabel('Deliveries');
+  await deliveries.getByRole('button', { name: 'Receiver’s link' }).click();
+  const url = await deliveries.getByRole('textbox', { name: 'The link' }).inputValue();
+
+  const visitor = await browser.newContext();
+  const seenBy = await visitor.newPage();
+  await seenBy.goto(url);
+  await expect(seenBy.getByRole('heading', { name: 'Block for a receiver' })).toBeVisible();
+  await expect(seenBy.getByText(/by Tess Holm for Kelter Mill/)).toBeVisible();
+  await expect(seenBy.getByText('120.0 × 70.0 × 14.0 mm')).toBeVisible();
+  await expect(seenBy.getByText('Drag to turn')).toBeVisible();
+  await expect(seenBy.locator('[data-view] canvas')).toHaveAttribute('data-drawn', /^[1-9]\d* calls/);
+  expect(await violations(seenBy)).toEqual([]);
+  const waiting = seenBy.waitForEvent('download');
+  await seenBy.getByRole('link', { name: 'block.stl' }).click();
+  const bytes = readFileSync(await (await waiting).path());
+  expect(bytes.readUInt32LE(80)).toBe(12);
+  // What else the shop has stays shut.
+  await seenBy.goto('/');
+  await expect(seenBy.getByRole('button', { name: 'Sign in' })).toBeVisible();
+
+  await page.reload();
+  const link = page.getByLabel('Deliveries').locator('[data-link]');
+  await expect(link).toContainText('2 visits');
+  await link.locator('summary').click();
+  await expect(link).toContainText('block.stl');
+  await link.getByRole('button', { name: 'Close this link' }).click();
+  await expect(link).toHaveAttribute('data-link', 'closed');
+  await seenBy.goto(url);
+  await expect(seenBy.getByText('This link has been closed. Ask Tess Holm for a new one.')).toBeVisible();
+  await visitor.close();
+});

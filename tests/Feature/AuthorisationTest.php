@@ -6,6 +6,7 @@ namespace Tests\Feature;
 
 use App\Models\Capture;
 use App\Models\Project;
+use App\Models\ReceiverLink;
 use App\Models\Upload;
 use Illuminate\Routing\Route;
 use Illuminate\Support\Facades\Route as Routes;
@@ -15,8 +16,11 @@ use Tests\TestCase;
 /** Every route of the application, asked by those who may not: a route that is added is asked too. */
 final class AuthorisationTest extends TestCase
 {
-    /** What anybody may ask for. A capture's bridge proves itself by a token. */
-    private const OPEN = ['GET sign-in', 'POST sign-in', 'GET bridge/captures/{id}', 'POST bridge/captures/{id}/frames', 'POST bridge/captures/{id}/end'];
+    /** What anybody may ask for. A capture's bridge and the receiver of a delivery prove themselves by a token. */
+    private const OPEN = [
+        'GET received/{token}', 'GET api/received/{token}', 'GET api/received/{token}/parts/{number}', 'GET api/received/{token}/files/{number}', 'GET api/received/{token}/report',
+        'GET sign-in', 'POST sign-in', 'GET bridge/captures/{id}', 'POST bridge/captures/{id}/frames', 'POST bridge/captures/{id}/end',
+    ];
 
     /** @return list<array{string, Route}> method and route */
     private function routes(): array
@@ -48,7 +52,7 @@ final class AuthorisationTest extends TestCase
         $capture = Capture::query()->create(['project_id' => $project->id, 'user_id' => $project->owner_id, 'token_hash' => str_repeat('0', 64), 'state' => 'finished']);
         $body = $project->snapshot()['bodies'][0];
 
-        return ['id' => $project->id, 'project' => $project->id, 'step' => (string) $project->head_step_id, 'capture' => $capture->id, 'upload' => $upload, 'member' => '1', 'body' => $body['id'], 'artefact' => $artefact['id'], 'hash' => $body['blob'], 'every' => '10', 'session' => str_repeat('0', 32), 'item' => $body['id']];
+        return ['id' => $project->id, 'project' => $project->id, 'step' => (string) $project->head_step_id, 'capture' => $capture->id, 'upload' => $upload, 'member' => '1', 'body' => $body['id'], 'artefact' => $artefact['id'], 'hash' => $body['blob'], 'every' => '10', 'session' => str_repeat('0', 32), 'item' => $body['id'], 'link' => ReceiverLink::query()->create(['project_id' => $project->id, 'step_id' => $project->head_step_id, 'artefact' => $artefact['id'], 'token_hash' => str_repeat('1', 64), 'made_by' => 'Ada', 'expires_at' => now()->addDay()])->id];
     }
 
     #[Test]
@@ -92,7 +96,7 @@ final class AuthorisationTest extends TestCase
         $this->actingAs($stranger);
         $asked = 0;
         foreach ($this->routes() as [$method, $route]) {
-            if (str_contains($route->uri(), '{project}') && preg_match('/\{(step|capture|upload|body|hash)\}/', $route->uri()) === 1) {
+            if (str_contains($route->uri(), '{project}') && preg_match('/\{(step|capture|upload|body|hash|link)\}/', $route->uri()) === 1) {
                 $answer = $this->json($method, $this->address($route, ['project' => $own->id] + $values).'?format=stl');
                 self::assertSame(404, $answer->getStatusCode(), "$method {$route->uri()}");
                 $asked++;

@@ -36,7 +36,7 @@ final class BorderTest extends TestCase
     public function a_wrong_value_in_any_field_of_any_address_is_refused_in_words(): void
     {
         $project = $this->withOpenBall();
-        $values = ['project' => $project->id, 'step' => (string) $project->head_step_id, 'capture' => '', 'member' => '1', 'session' => '', 'body' => $project->snapshot()['bodies'][0]['id'], 'artefact' => $project->snapshot()['bodies'][0]['id']];
+        $values = ['project' => $project->id, 'step' => (string) $project->head_step_id, 'capture' => '', 'member' => '1', 'session' => '', 'token' => str_repeat('0', 64), 'body' => $project->snapshot()['bodies'][0]['id'], 'artefact' => $project->snapshot()['bodies'][0]['id']];
         $asked = 0;
         foreach (Border::all() as $key => $exchange) {
             [$method, $address] = explode(' ', $key);

@@ -80,7 +80,7 @@ final class PreviewTest extends TestCase
         $project = $this->withOpenBall();
         $click = ['body' => $project->snapshot()['bodies'][0]['id'], 'face' => 100, 'at' => [0, 0, 10]];
         $one = $this->ask($project, 'measure-preview', ['of' => [$click]])->assertOk()->json();
-        self::assertSame(['sphere', ['diameter'], 'diameter', null], [$one['things'][0]['fit'], $one['offered'], $one['kind'], $one['why']]);
+        self::assertSame(['sphere', ['diameter', 'radius'], 'diameter', null], [$one['things'][0]['fit'], $one['offered'], $one['kind'], $one['why']]);
         self::assertStringStartsWith('20.0', $one['measured']['words']);
         self::assertCount(2, $one['measured']['line']);
         $this->ask($project, 'steps', ['operation' => 'add-datum', 'parameters' => ['name' => 'table', 'kind' => 'plane', 'typed' => ['origin' => [0, 0, -14], 'direction' => [0, 0, 1]]]])->assertAccepted();

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace App\Http\Border;
 
+use App\Http\Controllers\DeliveryController;
+use App\Models\ReceiverLink;
 use Emberstone\Core\Deliver\FileSizes;
 use Emberstone\Core\Foundation\Unit;
 use Emberstone\Core\Recipe\Catalogue;
@@ -71,6 +73,7 @@ final class Border
             'GET api/operations' => Exchange::answers($of('OperationInfo')),
             'GET api/account' => Exchange::answers($named('Account')),
             'DELETE api/account/sessions/{session}' => Exchange::answers($named('Sessions')),
+            'PATCH api/account/settings' => Exchange::answers($named('Settings'))->takes(Shapes::of('Settings')->fields),
             'GET api/fixtures' => Exchange::answers($of('SolvedFixture')),
             'GET api/projects' => Exchange::answers($of('ProjectCard')),
             'POST api/projects' => Exchange::answers(Shape::object(['id' => Shape::uuid()]), 201)->takes(['name' => $name, 'brief' => $brief]),
@@ -124,11 +127,20 @@ final class Border
             "GET $project/items/{item}/facts" => Exchange::answers($named('ItemFacts')),
             "GET $project/file" => Exchange::bytes(),
             "GET $project/bodies/{body}/download" => Exchange::bytes()->takes(['format' => Shape::choice(array_values(array_unique([...FileSizes::OF_MESHES, ...FileSizes::OF_CLOUDS, 'step']))), 'frame' => Shape::text(100)->nullable()->optional()]),
-            "GET $project/artefacts/{artefact}/download" => Exchange::bytes()->takes(['format' => Shape::choice(['dxf', 'svg', 'csv', 'png', 'xyz', 'pdf', 'html', 'zip']), 'side' => Shape::choice(['front', 'back'])->optional()]),
+            "GET $project/artefacts/{artefact}/download" => Exchange::bytes()->takes(['format' => Shape::choice(['dxf', 'svg', 'csv', 'png', 'xyz', ...array_keys(DeliveryController::OF_DELIVERIES)]), 'side' => Shape::choice(['front', 'back'])->optional()]),
+            "GET $project/links" => Exchange::answers($named('ReceiverLinks')),
+            "POST $project/links" => Exchange::answers($named('ReceiverLinkMade'), 201)->takes(['artefact' => Shape::uuid()->about('what was handed over'), 'days' => Shape::integer(1, ReceiverLink::MOST_DAYS)->about('until it expires')]),
+            "DELETE $project/links/{link}" => Exchange::answers($named('ReceiverLinks')),
             "POST $project/uploads" => Exchange::bytes(),
             "HEAD $project/uploads/{upload}" => Exchange::bytes(),
             "PATCH $project/uploads/{upload}" => Exchange::bytes(),
             "GET $project/uploads/{upload}/columns" => Exchange::answers($named('TextLook')->nullable()),
+
+            'GET received/{token}' => Exchange::page(),
+            'GET api/received/{token}' => Exchange::answers($named('Received')),
+            'GET api/received/{token}/parts/{number}' => Exchange::bytes(),
+            'GET api/received/{token}/files/{number}' => Exchange::bytes(),
+            'GET api/received/{token}/report' => Exchange::bytes()->takes(['format' => Shape::choice(array_keys(DeliveryController::OF_DELIVERIES))]),
 
             'GET bridge/captures/{id}' => Exchange::answers($named('BridgeOrder')),
             'POST bridge/captures/{id}/frames' => Exchange::answers($named('BridgeOrder')),

@@ -29,7 +29,7 @@ final class Shapes
     public static function all(): array
     {
         return self::$all ??= [
-            ...self::items(), ...self::steps(), ...self::captures(), ...self::projects(), ...self::previews(), ...self::account(),
+            ...self::items(), ...self::steps(), ...self::captures(), ...self::projects(), ...self::previews(), ...self::account(), ...self::receivers(),
         ];
     }
 
@@ -60,6 +60,7 @@ final class Shapes
                 'transform' => $matrix->about('from the numbers of the file to millimetres of the project'),
                 'residual' => Shape::number()->nullable()->about('mm'),
                 'overlap' => Shape::number()->nullable()->about('share of its points that lie on others'),
+                'poseError' => Shape::object(['shiftMm' => Shape::number(0), 'turnDeg' => Shape::number(0)])->nullable()->optional()->about('how well registering knows where it stands, one standard deviation'),
                 'locked' => Shape::boolean()->optional(),
                 'bounds' => Shape::named('Bounds')->optional()->about('mm, in the project'),
                 'box' => Shape::named('Bounds')->optional()->about('in the numbers of the file'),
@@ -400,7 +401,56 @@ final class Shapes
                 'email' => Shape::email(),
                 'sessions' => Shape::listOf(Shape::named('Session')),
                 'space' => Shape::named('SpaceTaken')->nullable()->about('for who looks after the installation'),
+                'settings' => Shape::named('Settings')->nullable()->about('for who looks after the installation'),
             ]),
+            'Settings' => Shape::object(['receiverLinks' => Shape::boolean()->about('receivers without an account may see what was handed over to them, by a link')]),
+        ];
+    }
+
+    /** @return array<string, Shape> */
+    private static function receivers(): array
+    {
+        $place = Shape::numbers(3);
+        $links = [
+            'allowed' => Shape::boolean()->about('links are turned on at this installation'),
+            'links' => Shape::listOf(Shape::named('ReceiverLink')),
+        ];
+
+        return [
+            'ReceiverLink' => Shape::object([
+                'id' => Shape::uuid(),
+                'artefact' => Shape::uuid()->about('what was handed over'),
+                'state' => Shape::choice(['open', 'closed', 'expired']),
+                'madeBy' => Shape::words(),
+                'madeAt' => Shape::time(),
+                'expiresAt' => Shape::time(),
+                'visits' => Shape::integer(0),
+                'latest' => Shape::listOf(Shape::object(['at' => Shape::time(), 'took' => Shape::words(), 'address' => Shape::words()->nullable(), 'browser' => Shape::words()]))->about('the latest visits'),
+            ]),
+            'ReceiverLinks' => Shape::object($links),
+            'ReceiverLinkMade' => Shape::object(['url' => Shape::words()->about('told here alone: only a hash of it is kept'), ...$links]),
+            'Received' => Shape::object([
+                'title' => Shape::words(),
+                'receiver' => Shape::words(),
+                'by' => Shape::words()->nullable(),
+                'at' => Shape::time(),
+                'expiresAt' => Shape::time(),
+                'unit' => Shape::words(),
+                'up' => Shape::choice(Brief::UP_AXES),
+                'scaleConfirmedBy' => Shape::words()->nullable(),
+                'parts' => Shape::listOf(Shape::object([
+                    'name' => Shape::words(),
+                    'size' => $place->about('mm'),
+                    'points' => Shape::integer(0),
+                    'faces' => Shape::integer(0)->nullable(),
+                    'volume' => Shape::number()->nullable()->about('mm3'),
+                    'figures' => Shape::object(['measured' => Shape::number(0, 1)->about('share of the area that scan points support'), 'madeUp' => Shape::map(Shape::number(0, 1))->optional()->about('how the rest came to be, as shares of the area')])->nullable()->about('of a mesh'),
+                    'ready' => Shape::listOf(Shape::named('ReadyLine')),
+                    'transform' => Shape::numbers(16)->nullable()->about('of what its address gives, in mm; null where there is nothing to look at'),
+                ])),
+                'measurements' => Shape::listOf(Shape::object(['name' => Shape::words(), 'words' => Shape::words(), 'verdict' => Shape::choice(['in', 'out', 'unsure'])->nullable(), 'line' => Shape::listOf($place)->about('mm')])),
+                'files' => Shape::listOf(Shape::object(['name' => Shape::words(), 'size' => Shape::integer(0)->about('bytes'), 'sha256' => Shape::words()])),
+            ])->about('One delivery, as its receiver sees it.'),
         ];
     }
 }

@@ -4,7 +4,10 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
+use App\Http\Border\Border;
+use App\Models\Setting;
 use App\Models\User;
+use App\Services\BrowserName;
 use App\Services\SpaceTaken;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
@@ -22,7 +25,24 @@ final class AccountController
             'name' => $user->name, 'email' => $user->email,
             'sessions' => $this->sessions($request, $user),
             'space' => $user->is_keeper ? $space->report() : null,
+            'settings' => $user->is_keeper ? self::settings() : null,
         ]);
+    }
+
+    /** Turns something of the installation on or off: for those who look after it. */
+    public function set(Request $request): JsonResponse
+    {
+        $data = Border::sent($request);
+        abort_unless($this->user($request)->is_keeper, 403, 'Only whoever looks after this installation may change that.');
+        Setting::turn(Setting::RECEIVER_LINKS, $data['receiverLinks']);
+
+        return response()->json(self::settings());
+    }
+
+    /** @return array{receiverLinks: bool} */
+    private static function settings(): array
+    {
+        return ['receiverLinks' => Setting::isOn(Setting::RECEIVER_LINKS)];
     }
 
     /** Ends a session. Remembered machines ask for the password again, or the one that was ended would come back by itself. */
@@ -45,7 +65,7 @@ final class AccountController
         $rows = DB::table('sessions')->where('user_id', $user->id)->where('last_activity', '>', now()->subMinutes((int) config('session.lifetime'))->getTimestamp())->orderByDesc('last_activity')->limit(100)->get(['id', 'ip_address', 'user_agent', 'last_activity']);
 
         return array_values($rows->map(fn (object $row) => [
-            'name' => self::nameOf($row->id), 'browser' => self::browser((string) $row->user_agent), 'address' => $row->ip_address,
+            'name' => self::nameOf($row->id), 'browser' => BrowserName::of((string) $row->user_agent), 'address' => $row->ip_address,
             'seenAt' => now()->setTimestamp((int) $row->last_activity)->toIso8601String(), 'isThis' => $row->id === $request->session()->getId(),
         ])->all());
     }
@@ -54,25 +74,6 @@ final class AccountController
     private static function nameOf(string $id): string
     {
         return substr(hash('sha256', $id), 0, 32);
-    }
-
-    /** A browser and a system, as far as the browser says so of itself. */
-    private static function browser(string $agent): string
-    {
-        $first = function (array $names, string $other) use ($agent): string {
-            foreach ($names as $sign => $name) {
-                if (str_contains($agent, $sign)) {
-                    return $name;
-                }
-            }
-
-            return $other;
-        };
-        // Each says the names of those before it as well: the first that fits here is the right one.
-        $browser = $first(['Edg/' => 'Edge', 'OPR/' => 'Opera', 'Firefox/' => 'Firefox', 'Chrome/' => 'Chrome', 'Safari/' => 'Safari'], 'A browser');
-        $system = $first(['Android' => 'Android', 'iPhone' => 'iPhone', 'iPad' => 'iPad', 'Windows' => 'Windows', 'Mac OS X' => 'macOS', 'Linux' => 'Linux'], 'another system');
-
-        return "$browser on $system";
     }
 
     private function user(Request $request): User

@@ -84,7 +84,7 @@ final class DeliveryController
     }
 
     /** Formats of what was handed over: its report, and one zip of all. */
-    private const OF_DELIVERIES = ['pdf' => 'application/pdf', 'html' => 'text/html', 'zip' => 'application/zip'];
+    public const OF_DELIVERIES = ['pdf' => 'application/pdf', 'html' => 'text/html', 'zip' => 'application/zip'];
 
     /** A section as a drawing, DXF or SVG, or as points, or heights as a picture or points, in the unit of the brief; the report of what was handed over, or all of that as a zip. */
     public function drawing(Request $request, Project $project, string $artefact, Workbench $workbench, Handover $handover): Response
@@ -92,11 +92,12 @@ final class DeliveryController
         $data = Border::sent($request);
         $row = array_column($project->snapshot()['artefacts'], null, 'id')[$artefact] ?? null;
         if (isset(self::OF_DELIVERIES[$data['format']])) {
-            abort_if($row === null || $row['kind'] !== HandedOver::KIND, 404, 'That is not there any more, or has no such file.');
+            $by = Handover::stepOf($project, $artefact);
+            abort_if($row === null || $by === null || $row['kind'] !== HandedOver::KIND, 404, 'That is not there any more, or has no such file.');
             ini_set('memory_limit', '2G');
             $name = ($project->labels[$artefact] ?? $row['name']).($data['format'] === 'zip' ? '' : ', report');
 
-            return self::file($handover->bytes($project, $artefact, HandedOver::of($workbench->artefact($row)), $data['format']), self::OF_DELIVERIES[$data['format']], self::fileName($name, $data['format']));
+            return self::file($handover->bytes($by, HandedOver::of($workbench->artefact($row)), $data['format']), self::OF_DELIVERIES[$data['format']], self::fileName($name, $data['format']));
         }
         $isDrawing = in_array($data['format'], ['dxf', 'svg', 'csv'], true);
         abort_if($row === null || $row['kind'] !== ($isDrawing ? SectionDrawing::KIND : HeightPictures::KIND), 404, 'That is not there any more, or has no such file.');
@@ -116,7 +117,7 @@ final class DeliveryController
         return self::file($bytes, $type, self::fileName($isDrawing ? $name : "$name, $side", $data['format']));
     }
 
-    private static function file(string $bytes, string $type, string $name): Response
+    public static function file(string $bytes, string $type, string $name): Response
     {
         return response($bytes, 200, ['Content-Type' => $type, 'Content-Disposition' => HeaderUtils::makeDisposition('attachment', $name, Str::ascii($name))]);
     }
@@ -134,7 +135,7 @@ final class DeliveryController
         }
     }
 
-    private static function fileName(string $name, string $format): string
+    public static function fileName(string $name, string $format): string
     {
         return Names::forFile($name).".$format";
     }

@@ -15,6 +15,7 @@ use Emberstone\Core\Datums\KindOfShape;
 use Emberstone\Core\Datums\SurfaceSeed;
 use Emberstone\Core\Deliver\Measuring\DatumGauge;
 use Emberstone\Core\Deliver\Measuring\MeasureParameters;
+use Emberstone\Core\Deliver\Measuring\ScanError;
 use Emberstone\Core\Exchange\Blob;
 use Emberstone\Core\Exchange\OpenBlob;
 use Emberstone\Core\Foundation\Format;
@@ -83,9 +84,10 @@ final class PreviewController
     }
 
     /** What is measured between datums and clicks on the part: the likely kind, and the value where it takes but a moment. */
-    public function measure(Request $request, Project $project, BlobStore $blobs): JsonResponse
+    public function measure(Request $request, Project $project, BlobStore $blobs, Workbench $workbench): JsonResponse
     {
         $data = Border::sent($request);
+        $scan = $this->scanError($project, $blobs, $workbench);
         $datums = array_map(Datum::fromArray(...), $project->snapshot()['datums']);
         $things = array_map(fn (mixed $one) => is_string($one) ? Datum::among($datums, 'of', $one) : $this->clicked($project, $blobs, is_array($one) ? $one : []), $data['of']);
         $offered = DatumGauge::offered($things);
@@ -93,9 +95,13 @@ final class PreviewController
         [$measured, $why] = [null, null];
         try {
             $measured = match (true) {
-                $kind === 'diameter' => DatumGauge::diameter($things[0]),
-                $kind === 'distance' && isset($things[1]) => DatumGauge::distance($things[0], $things[1], null),
-                $kind === 'angle' && isset($things[1]) => DatumGauge::angle($things[0], $things[1]),
+                $kind === 'diameter' => DatumGauge::diameter($things[0], $scan),
+                $kind === 'radius' => DatumGauge::radius($things[0], $scan),
+                ! isset($things[1]) => null,
+                $kind === 'distance' => DatumGauge::distance($things[0], $things[1], null, $scan),
+                $kind === 'step' => DatumGauge::step($things[0], $things[1], $scan),
+                $kind === 'position' => DatumGauge::position($things[0], $things[1], $scan),
+                $kind === 'angle' => DatumGauge::angle($things[0], $things[1], $scan),
                 default => null,
             };
         } catch (InvalidParameter $refused) {
@@ -106,6 +112,20 @@ final class PreviewController
             'things' => array_map(fn (Datum $one) => ['fit' => $one->kind, 'words' => $one->rms > 0.0 ? $one->name.', fit error '.Format::mm($one->rms) : $one->name], $things), 'offered' => $offered, 'kind' => $kind,
             'measured' => $measured === null ? null : ['words' => $measured->inWords(), 'line' => $measured->line], 'why' => $why,
         ]);
+    }
+
+    /** What the scan adds to the error of a measurement, as the step will find it. */
+    private function scanError(Project $project, BlobStore $blobs, Workbench $workbench): ScanError
+    {
+        $snapshot = $project->snapshot();
+        $edges = [0.0];
+        foreach ($snapshot['bodies'] as $row) {
+            // Only what was made of passes here tells how many of them saw it.
+            $isMade = $row['kind'] === 'mesh' && isset($row['figures']['area']) && isset(OpenBlob::file($blobs->path($row['blob']))->head['sections']['support']);
+            $edges[] = $isMade ? ScanError::edge($row['figures']['area'], $row['faces']) : 0.0;
+        }
+
+        return new ScanError(array_map($workbench->pass(...), $snapshot['passes']), max($edges));
     }
 
     /**

@@ -52,7 +52,7 @@ final class Selected
         $gone += $before - substr_count($mask, "\1");
         $touched++;
 
-        return new Pass($pass->id, $pass->name, $pass->source, $pass->transform, $mask, $pass->residual, $pass->overlap, $pass->scale);
+        return new Pass($pass->id, $pass->name, $pass->source, $pass->transform, $mask, $pass->residual, $pass->overlap, $pass->scale, $pass->poseError);
     }
 
     private static function cutBody(Body $body, string $marks, string $drop, int &$gone, int &$touched): Body

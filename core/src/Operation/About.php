@@ -12,6 +12,7 @@ final readonly class About
      * @param  class-string  $parameters
      * @param  bool  $looksOnly  it changes nothing: it is carried out to be looked at, and leaves no step
      * @param  bool  $readsArtefacts  it looks into what earlier steps have found: shapes
+     * @param  bool  $seesPasses  it looks at the passes as well, whatever it works on
      * @param  bool  $together  all of a project belongs together in it, what is out of sight too: a frame, a scale
      */
     public function __construct(
@@ -24,6 +25,7 @@ final readonly class About
         public bool $together = false,
         public bool $looksOnly = false,
         public bool $readsArtefacts = false,
+        public bool $seesPasses = false,
     ) {
     }
 }

@@ -19,7 +19,10 @@ final readonly class Pass
 {
     public CloudSource $source;
 
-    /** @param  string|null  $mask a byte a point, zero for points cut away; null when all are kept */
+    /**
+     * @param  string|null  $mask  a byte a point, zero for points cut away; null when all are kept
+     * @param  PoseError|null  $poseError  null where it was not registered, or moved by itself since
+     */
     public function __construct(
         public string $id,
         public string $name,
@@ -29,6 +32,7 @@ final readonly class Pass
         public ?float $residual = null,
         public ?float $overlap = null,
         public float $scale = 1.0,
+        public ?PoseError $poseError = null,
     ) {
         $this->source = $points instanceof PointCloud ? CloudSource::of($points) : $points;
     }
@@ -53,7 +57,7 @@ final readonly class Pass
     /** Under another name, which is its id as well. */
     public function named(string $name): self
     {
-        return new self($name, $name, $this->source, $this->transform, $this->mask, $this->residual, $this->overlap, $this->scale);
+        return new self($name, $name, $this->source, $this->transform, $this->mask, $this->residual, $this->overlap, $this->scale, $this->poseError);
     }
 
     public function keptCount(): int
@@ -120,7 +124,7 @@ final readonly class Pass
     /** Larger or smaller about the origin of the project: what its numbers mean changes, and how far it stands from there. */
     public function scaled(float $factor): self
     {
-        return new self($this->id, $this->name, $this->source, $this->transform->withShiftTimes($factor), $this->mask, $this->residual === null ? null : $this->residual * $factor, $this->overlap, $this->scale * $factor);
+        return new self($this->id, $this->name, $this->source, $this->transform->withShiftTimes($factor), $this->mask, $this->residual === null ? null : $this->residual * $factor, $this->overlap, $this->scale * $factor, $this->poseError?->scaled($factor));
     }
 
     /** The same pass with fewer points kept: $mask speaks of the points kept so far. */
@@ -136,12 +140,18 @@ final readonly class Pass
             $mask = $whole;
         }
 
-        return new self($this->id, $this->name, $this->source, $this->transform, $mask, $this->residual, $this->overlap, $this->scale);
+        return new self($this->id, $this->name, $this->source, $this->transform, $mask, $this->residual, $this->overlap, $this->scale, $this->poseError);
     }
 
-    public function moved(RigidTransform $transform, ?float $residual = null, ?float $overlap = null): self
+    public function moved(RigidTransform $transform, ?float $residual = null, ?float $overlap = null, ?PoseError $poseError = null): self
     {
-        return new self($this->id, $this->name, $this->source, $transform, $this->mask, $residual, $overlap, $this->scale);
+        return new self($this->id, $this->name, $this->source, $transform, $this->mask, $residual, $overlap, $this->scale, $poseError);
+    }
+
+    /** Moved with all other passes: how it lies among them stays. */
+    public function movedAlong(RigidTransform $by): self
+    {
+        return $this->moved($this->transform->then($by), $this->residual, $this->overlap, $this->poseError);
     }
 
     /** A byte for each kept point, put to its place among all points; zero for the others. */

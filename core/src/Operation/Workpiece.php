@@ -66,7 +66,7 @@ final readonly class Workpiece
     public function moved(RigidTransform $by): self
     {
         return new self(
-            array_map(fn (Pass $pass) => $pass->moved($pass->transform->then($by), $pass->residual, $pass->overlap), $this->passes),
+            array_map(fn (Pass $pass) => $pass->movedAlong($by), $this->passes),
             array_map(fn (Body $body) => $body->moved($by), $this->bodies),
             array_map(fn (Datum $datum) => $datum->moved($by), $this->datums),
             array_map(fn (Artefact $artefact) => $artefact->moved($by), $this->artefacts),
@@ -91,8 +91,10 @@ final readonly class Workpiece
      */
     public function movedOnly(array $ids, RigidTransform $by): self
     {
+        $passIds = array_map(fn (Pass $pass) => $pass->id, $this->passes);
+
         return new self(
-            array_map(fn (Pass $pass) => in_array($pass->id, $ids, true) ? $pass->moved($pass->transform->then($by), $pass->residual, $pass->overlap) : $pass, $this->passes),
+            array_map(fn (Pass $pass) => in_array($pass->id, $ids, true) ? (count(array_diff($passIds, $ids)) === 0 ? $pass->movedAlong($by) : $pass->moved($pass->transform->then($by), $pass->residual, $pass->overlap)) : $pass, $this->passes),
             array_map(fn (Body $body) => in_array($body->id, $ids, true) ? $body->moved($by) : $body, $this->bodies),
             array_map(fn (Datum $datum) => $datum->bodyId !== null && in_array($datum->bodyId, $ids, true) ? $datum->moved($by) : $datum, $this->datums),
             array_map(fn (Artefact $artefact) => in_array($artefact->bodyId, $ids, true) ? $artefact->moved($by) : $artefact, $this->artefacts),

@@ -15,6 +15,7 @@ use Emberstone\Core\Operation\Artefact;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\Pass;
+use Emberstone\Core\Operation\PoseError;
 use Emberstone\Core\Operation\Workpiece;
 
 /**
@@ -53,7 +54,7 @@ final readonly class RunState
                 $row = ['id' => $one->id, 'name' => $one->name, 'scale' => $one->scale, 'transform' => $one->transform->matrix] + self::writeGeometry($file, $geometry);
                 if ($one instanceof Pass) {
                     $one->mask === null || self::put("$file.mask", $one->mask);
-                    $row += ['residual' => $one->residual, 'overlap' => $one->overlap, 'isMasked' => $one->mask !== null];
+                    $row += ['residual' => $one->residual, 'overlap' => $one->overlap, 'poseError' => $one->poseError?->toArray(), 'isMasked' => $one->mask !== null];
                 } else {
                     $row['leftOpen'] = $one->leftOpen;
                 }
@@ -112,7 +113,7 @@ final readonly class RunState
         $cloud = self::readGeometry($file, $row);
         assert($cloud instanceof PointCloud);
 
-        return new Pass($row['id'], $row['name'], $cloud, RigidTransform::fromMatrix($row['transform']), $row['isMasked'] ? self::get("$file.mask", $cloud->count()) : null, $row['residual'], $row['overlap'], $row['scale']);
+        return new Pass($row['id'], $row['name'], $cloud, RigidTransform::fromMatrix($row['transform']), $row['isMasked'] ? self::get("$file.mask", $cloud->count()) : null, $row['residual'], $row['overlap'], $row['scale'], PoseError::fromArray($row['poseError'] ?? null));
     }
 
     /** @param  array<string, mixed>  $row */

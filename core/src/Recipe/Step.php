@@ -127,14 +127,15 @@ final readonly class Step
     }
 
     /**
-     * Those passes and bodies that it works on, and all datums.
+     * Those passes and bodies that it works on, all passes where it looks at these as well, and all datums.
      *
      * @param  array<string, list<string>>  $tags
      */
     public function part(Workpiece $all, array $tags = []): Workpiece
     {
         $passes = $bodies = [];
-        $needs = Catalogue::operation($this->op)::about()->needs;
+        $about = Catalogue::operation($this->op)::about();
+        $needs = $about->needs;
         foreach ($this->on ?? [] as $name) {
             foreach ($all->called($name, $tags) as $one) {
                 $suits = match ($needs) {
@@ -156,6 +157,6 @@ final readonly class Step
         }
 
         // In their own order, whatever that of the names.
-        return new Workpiece(array_values(array_filter($all->passes, fn (Pass $pass) => isset($passes[$pass->id]))), array_values(array_filter($all->bodies, fn (Body $body) => isset($bodies[$body->id]))), $all->datums, $all->artefacts);
+        return new Workpiece($about->seesPasses ? $all->passes : array_values(array_filter($all->passes, fn (Pass $pass) => isset($passes[$pass->id]))), array_values(array_filter($all->bodies, fn (Body $body) => isset($bodies[$body->id]))), $all->datums, $all->artefacts);
     }
 }

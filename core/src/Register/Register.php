@@ -14,6 +14,7 @@ use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Operation;
 use Emberstone\Core\Operation\Outcome;
 use Emberstone\Core\Operation\Pass;
+use Emberstone\Core\Operation\PoseError as PassPoseError;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\ShadeMap;
 use Emberstone\Core\Operation\Stage;
@@ -133,7 +134,7 @@ final class Register implements Operation
         array_push($notes, ...SkinsLeft::inWords($skins));
         $residuals = ResidualMaps::of($passes, $prepared, $pairs, array_column($joint['pairs'], 'overlap'), new PartProgress($progress, 0.95, 1.0));
 
-        return $this->result($workpiece, $local, $prepared, $surface['errors'], $pairs, $joint, $before, $doubt, $notes, $residuals + ['doubleSkins' => $skins, 'unsure' => $elsewhere !== [] || ($isByShape && $left !== [])]);
+        return $this->result($workpiece, $local, $prepared, $surface['errors'], $still, $pairs, $joint, $before, $doubt, $notes, $residuals + ['doubleSkins' => $skins, 'unsure' => $elsewhere !== [] || ($isByShape && $left !== [])]);
     }
 
     /**
@@ -243,6 +244,20 @@ final class Register implements Operation
         return [sprintf('%s and %s have only %.0f %% in common: look at how they lie on each other. If these are two objects, keep each in a project of its own.', $names($link['one']), $names($link['other']), 100 * $link['share'])];
     }
 
+    /**
+     * Of a pass that is held in all directions, or that the others were brought to; null where nobody knows.
+     *
+     * @param  PoseError|null  $error
+     */
+    private static function poseError(?array $error, bool $isStill): ?PassPoseError
+    {
+        return match (true) {
+            $isStill => PassPoseError::none(),
+            $error === null || ! $error['isHeld'] => null,
+            default => new PassPoseError($error['shiftMm'], $error['turnDeg']),
+        };
+    }
+
     /** @param  list<float>  $values */
     private static function rms(array $values): float
     {
@@ -252,6 +267,7 @@ final class Register implements Operation
     /**
      * @param  list<PreparedPass>  $prepared
      * @param  list<PoseError|null>  $errors
+     * @param  list<int>  $still
      * @param  list<array{int, int}>  $pairs
      * @param  Joint  $joint
      * @param  array<string, mixed>  $before
@@ -259,7 +275,7 @@ final class Register implements Operation
      * @param  list<string>  $notes
      * @param  array{maps: list<ShadeMap>, histogram: array<string, mixed>|null, doubleSkins: list<array<string, mixed>>, unsure: bool}  $local  see ResidualMaps and SkinsLeft; unsure: passes belong elsewhere, or slide that shape alone put there
      */
-    private function result(Workpiece $workpiece, LocalPasses $places, array $prepared, array $errors, array $pairs, array $joint, array $before, ?array $doubt, array $notes, array $local): Result
+    private function result(Workpiece $workpiece, LocalPasses $places, array $prepared, array $errors, array $still, array $pairs, array $joint, array $before, ?array $doubt, array $notes, array $local): Result
     {
         $rows = [];
         $residuals = $overlaps = array_fill(0, count($prepared), []);
@@ -275,7 +291,7 @@ final class Register implements Operation
             $residual = self::rms($residuals[$k]);
             $overlap = min(1.0, array_sum($overlaps[$k]));
             $now = $places->pose($k, $prepared[$k]->transform);
-            $passes[] = $pass->moved($now, $residual, $overlap);
+            $passes[] = $pass->moved($now, $residual, $overlap, self::poseError($errors[$k], in_array($k, $still, true)));
             $back = $now->inverse()->then($pass->transform);
             $figures[] = [
                 'id' => $pass->id, 'name' => $pass->name, 'residual' => round($residual, 5), 'overlap' => round($overlap, 4),

@@ -72,8 +72,20 @@ final class SurfaceAdjustment
     /** Points in all that take part; more are thinned evenly. Twelve pedestal passes of 75 k points end within 0.008 mm with 400 k of them, in a third of the time of all. */
     private const POINTS = 400_000;
 
+    /** The points of a capture part into this many stretches, one after the other as they came: longer than what drifts together (a frame or two of twenty). */
+    private const STRETCHES = 12;
+
+    /** Groups of stretches, one of which is left out at a time to see by how much the poses depend on it: eight tell a standard error to a quarter. */
+    private const GROUPS = 8;
+
+    /** Which group the next pass begins with: the passes of one group are left out at different places. */
+    private const GROUPS_ASIDE = 3;
+
     /** @var list<array<int, float>> flat xyz a pass, in its own coordinates */
     private readonly array $points;
+
+    /** @var list<list<int>> the group of stretches that each of these points belongs to */
+    private readonly array $groups;
 
     /** @var list<array<int, float>> */
     private readonly array $normals;
@@ -88,12 +100,13 @@ final class SurfaceAdjustment
     {
         $all = array_sum(array_map(fn (PreparedPass $pass) => count($pass->tree->order), $passes));
         $every = max(1, (int) ceil($all / self::POINTS));
-        $points = $normals = [];
-        foreach ($passes as $pass) {
+        $points = $normals = $groups = [];
+        foreach ($passes as $k => $pass) {
             $points[] = self::thinned($pass->tree->sorted, $every);
             $normals[] = self::thinned($pass->treeNormals, $every);
+            $groups[] = self::groupsOf($pass->tree->order, $every, self::GROUPS_ASIDE * $k);
         }
-        [$this->points, $this->normals] = [$points, $normals];
+        [$this->points, $this->normals, $this->groups] = [$points, $normals, $groups];
         $this->cell = self::CELL * sqrt($every) * Median::of(array_map(fn (PreparedPass $pass) => $pass->spacing, $passes));
         $this->arm = Median::of(array_map(fn (PreparedPass $pass) => $pass->size(), $passes));
     }
@@ -131,10 +144,15 @@ final class SurfaceAdjustment
             }
             $progress->advance('surface', ($round + 1) / $most);
         }
+        $without = [];
+        for ($group = 0; $group < self::GROUPS && $solution['values'] !== []; $group++) {
+            $equations = $this->equations($crew, $this->cell * fmod(self::ASIDE * $group, 1.0), fn () => null, $group);
+            $without[] = $equations['freedoms'] < 6 * count($free) ? null : $this->solved($equations, $free, $spread)['step'];
+        }
         $progress->advance('surface', 1.0);
         $errors = array_fill(0, count($this->passes), null);
         foreach ($free as $k => $pass) {
-            $errors[$pass] = $this->poseError($solution, $k, $this->passes[$pass]);
+            $errors[$pass] = $this->poseError($solution, $without, $k, $this->passes[$pass]);
         }
 
         return ['rounds' => $round, 'converged' => $averaged === self::AVERAGED, 'spreadMm' => $spread, 'errors' => $errors];
@@ -170,12 +188,28 @@ final class SurfaceAdjustment
     }
 
     /**
+     * @param  array<int, int>  $order  the points of a pass as they came, in the order of its tree
+     * @return list<int> of one point in $every, as thinned() takes them
+     */
+    private static function groupsOf(array $order, int $every, int $aside): array
+    {
+        $groups = [];
+        $many = count($order);
+        for ($k = 0; $k < $many; $k += $every) {
+            $groups[] = (intdiv(self::STRETCHES * $order[$k], $many) + $aside) % self::GROUPS;
+        }
+
+        return $groups;
+    }
+
+    /**
      * @param  callable(): void  $breathe
+     * @param  int  $without  the group of stretches that is left out
      * @return Equations
      */
-    private function equations(WorkerPool $crew, float $aside, callable $breathe): array
+    private function equations(WorkerPool $crew, float $aside, callable $breathe, int $without = -1): array
     {
-        $question = pack('e', $aside).Packed::doubles(array_merge(...array_map(fn (PreparedPass $pass) => $pass->transform->matrix, $this->passes)));
+        $question = pack('ee', $aside, $without).Packed::doubles(array_merge(...array_map(fn (PreparedPass $pass) => $pass->transform->matrix, $this->passes)));
         $answers = array_map(Packed::toDoubles(...), $crew->ask($question, $breathe));
         $sum = ['blocks' => [], 'noise' => [], 'right' => [], 'squares' => 0.0, 'freedoms' => 0, 'patches' => 0];
         $at = array_fill(0, count($answers), 0);
@@ -224,6 +258,7 @@ final class SurfaceAdjustment
         $p = $n = $pass = [];
         $numbers = Packed::toDoubles($question);
         $aside = array_shift($numbers) ?? 0.0;
+        $without = (int) array_shift($numbers);
         foreach (array_chunk($numbers, 16) as $k => $matrix) {
             $transform = RigidTransform::fromMatrix($matrix);
             foreach ($transform->points($this->points[$k]) as $v) {
@@ -232,7 +267,11 @@ final class SurfaceAdjustment
             foreach ($transform->directions($this->normals[$k]) as $v) {
                 $n[] = $v;
             }
-            for ($i = intdiv(count($this->points[$k]), 3); $i > 0; $i--) {
+            foreach ($this->groups[$k] as $group) {
+                if ($group === $without) {
+                    // A point without a normal takes no part.
+                    $n[3 * count($pass)] = $n[3 * count($pass) + 1] = $n[3 * count($pass) + 2] = 0.0;
+                }
                 $pass[] = $k;
             }
         }
@@ -361,23 +400,31 @@ final class SurfaceAdjustment
     }
 
     /**
+     * The larger of two standard errors: that of independent points, and that of a jackknife which leaves out a group of stretches of the captures at a time. Points of a hand-held pass are not independent: a frame
+     * that drifts by a fifth of the noise puts the poses several times as far off as independent points would (core/bench/coverage.php).
+     *
+     * Source    Tukey 1958, "Bias and confidence in not quite large samples"; groups of dependent observations: Kunsch 1989, "The Jackknife and the Bootstrap for General Stationary Observations".
+     *
      * @param  array{step: list<float>, spread: float, values: list<float>, vectors: list<list<float>>, loose: list<list<float>>}  $solution
+     * @param  list<list<float>|null>  $without  the step that all points but a group's ask for: turns (rad) and shifts (mm); null where these tell no poses
      * @return PoseError|null
      */
-    private function poseError(array $solution, int $place, PreparedPass $pass): ?array
+    private function poseError(array $solution, array $without, int $place, PreparedPass $pass): ?array
     {
         if ($solution['values'] === [] && $solution['loose'] === []) {
             return null;
         }
         $middle = $pass->transform->point($pass->middle());
-        $shift = $turn = $free = array_fill(0, 9, 0.0);
+        $shift = $turn = $shiftWithout = $turnWithout = $free = array_fill(0, 9, 0.0);
         foreach ($solution['vectors'] as $k => $vector) {
-            $variance = $solution['spread'] ** 2 / $solution['values'][$k];
-            [$a, $b] = $this->atMiddle(array_slice($vector, 6 * $place, 6), $middle);
-            for ($e = 0; $e < 9; $e++) {
-                $turn[$e] += $variance * $a[intdiv($e, 3)] * $a[$e % 3];
-                $shift[$e] += $variance * $b[intdiv($e, 3)] * $b[$e % 3];
-            }
+            $this->addSquares($shift, $turn, $solution['spread'] ** 2 / $solution['values'][$k], array_slice($vector, 6 * $place, 6), $middle);
+        }
+        $steps = array_values(array_filter($without));
+        $many = max(1, count($steps));
+        $mean = array_map(fn (int $r) => array_sum(array_column($steps, 6 * $place + $r)) / $many, range(0, 5));
+        foreach ($steps as $step) {
+            $six = array_map(fn (int $r) => ($step[6 * $place + $r] - $mean[$r]) * ($r < 3 ? $this->arm : 1.0), range(0, 5));
+            $this->addSquares($shiftWithout, $turnWithout, ($many - 1.0) / $many, $six, $middle);
         }
         $loosest = 0.0;
         foreach ($solution['loose'] as $vector) {
@@ -391,7 +438,24 @@ final class SurfaceAdjustment
         $worst = SymmetricEigen::of($isHeld ? $shift : $free, 3);
         [$x, $y, $z] = $worst['vectors'][2];
 
-        return ['shiftMm' => sqrt(max(0.0, max(SymmetricEigen::of($shift, 3)['values']))), 'turnDeg' => rad2deg(sqrt(max(0.0, max(SymmetricEigen::of($turn, 3)['values'])))), 'direction' => [$x, $y, $z], 'isHeld' => $isHeld];
+        $most = fn (array $one, array $other): float => sqrt(max(0.0, ...SymmetricEigen::of($one, 3)['values'], ...SymmetricEigen::of($other, 3)['values']));
+
+        return ['shiftMm' => $most($shift, $shiftWithout), 'turnDeg' => rad2deg($most($turn, $turnWithout)), 'direction' => [$x, $y, $z], 'isHeld' => $isHeld];
+    }
+
+    /**
+     * @param  array<int, float>  $shift  3 x 3, of the middle (changed)
+     * @param  array<int, float>  $turn  3 x 3 (changed)
+     * @param  list<float>  $six  turn in units of 1 / arm, shift of the origin
+     * @param  array{float, float, float}  $middle
+     */
+    private function addSquares(array &$shift, array &$turn, float $weight, array $six, array $middle): void
+    {
+        [$a, $b] = $this->atMiddle($six, $middle);
+        for ($e = 0; $e < 9; $e++) {
+            $turn[$e] += $weight * $a[intdiv($e, 3)] * $a[$e % 3];
+            $shift[$e] += $weight * $b[intdiv($e, 3)] * $b[$e % 3];
+        }
     }
 
     /**

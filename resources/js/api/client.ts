@@ -80,6 +80,7 @@ const anything = z.unknown();
 
 export const api = {
   account: () => request(schema.account, 'GET', '/account'),
+  setSettings: (settings: { receiverLinks: boolean }) => request(schema.settings, 'PATCH', '/account/settings', settings),
   endSession: (name: string) => request(schema.sessions, 'DELETE', `/account/sessions/${name}`),
   operations: () => request(z.array(schema.operationInfo), 'GET', '/operations'),
   projects: () => request(z.array(schema.projectCard), 'GET', '/projects'),
@@ -114,6 +115,15 @@ export const api = {
   startCapture: (id: string, scanner: Partial<Scanner> | null) => request(schema.captureBegun, 'POST', `/projects/${id}/captures`, { scanner }),
   tellCapture: (id: string, capture: string, what: 'pause' | 'go' | 'look' | 'spray' | 'finish' | 'drop', direction?: readonly number[]) => request(anything, 'POST', `/projects/${id}/captures/${capture}/command`, { do: what, ...(direction ? { direction } : {}) }),
   coverage: (id: string, capture: string) => bytes(`/api/projects/${id}/captures/${capture}/coverage`),
+  links: (id: string) => request(schema.receiverLinks, 'GET', `/projects/${id}/links`),
+  makeLink: (id: string, artefact: string, days: number) => request(schema.receiverLinkMade, 'POST', `/projects/${id}/links`, { artefact, days }),
+  closeLink: (id: string, link: string) => request(schema.receiverLinks, 'DELETE', `/projects/${id}/links/${link}`),
+  received: (token: string) => request(schema.received, 'GET', `/received/${token}`),
+  receivedPart: (token: string, part: number) => bytes(`/api/received/${token}/parts/${part}`),
   /** A blob, or of a cloud one point in `every`. */
   blob: (project: string, hash: string, every = 1) => bytes(`/api/projects/${project}/blobs/${hash}${every > 1 ? `/every/${every}` : ''}`),
 };
+
+/** Where a receiver takes a file of a delivery, or its report. */
+export const receivedFile = (token: string, file: number): string => `/api/received/${token}/files/${file}`;
+export const receivedReport = (token: string, format: 'pdf' | 'html' | 'zip'): string => `/api/received/${token}/report?format=${format}`;

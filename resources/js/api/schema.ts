@@ -36,6 +36,11 @@ export const passItem = z.object({
   residual: z.number().nullable(),
   /** share of its points that lie on others */
   overlap: z.number().nullable(),
+  /** how well registering knows where it stands, one standard deviation */
+  poseError: z.object({
+    shiftMm: z.number(),
+    turnDeg: z.number(),
+  }).nullable().optional(),
   locked: z.boolean().optional(),
   /** mm, in the project */
   bounds: bounds.optional(),
@@ -558,14 +563,102 @@ export const sessions = z.object({
 });
 export type Sessions = z.infer<typeof sessions>;
 
+export const settings = z.object({
+  /** receivers without an account may see what was handed over to them, by a link */
+  receiverLinks: z.boolean(),
+});
+export type Settings = z.infer<typeof settings>;
+
 export const account = z.object({
   name: z.string(),
   email: z.string(),
   sessions: z.array(session),
   /** for who looks after the installation */
   space: spaceTaken.nullable(),
+  /** for who looks after the installation */
+  settings: settings.nullable(),
 });
 export type Account = z.infer<typeof account>;
+
+export const receiverLink = z.object({
+  id: z.string(),
+  /** what was handed over */
+  artefact: z.string(),
+  state: z.enum(['open', 'closed', 'expired']),
+  madeBy: z.string(),
+  madeAt: z.string(),
+  expiresAt: z.string(),
+  visits: z.int(),
+  /** the latest visits */
+  latest: z.array(z.object({
+    at: z.string(),
+    took: z.string(),
+    address: z.string().nullable(),
+    browser: z.string(),
+  })),
+});
+export type ReceiverLink = z.infer<typeof receiverLink>;
+
+export const receiverLinks = z.object({
+  /** links are turned on at this installation */
+  allowed: z.boolean(),
+  links: z.array(receiverLink),
+});
+export type ReceiverLinks = z.infer<typeof receiverLinks>;
+
+export const receiverLinkMade = z.object({
+  /** told here alone: only a hash of it is kept */
+  url: z.string(),
+  /** links are turned on at this installation */
+  allowed: z.boolean(),
+  links: z.array(receiverLink),
+});
+export type ReceiverLinkMade = z.infer<typeof receiverLinkMade>;
+
+/** One delivery, as its receiver sees it. */
+export const received = z.object({
+  title: z.string(),
+  receiver: z.string(),
+  by: z.string().nullable(),
+  at: z.string(),
+  expiresAt: z.string(),
+  unit: z.string(),
+  up: z.enum(['+x', '-x', '+y', '-y', '+z', '-z']),
+  scaleConfirmedBy: z.string().nullable(),
+  parts: z.array(z.object({
+    name: z.string(),
+    /** mm */
+    size: place,
+    points: z.int(),
+    faces: z.int().nullable(),
+    /** mm3 */
+    volume: z.number().nullable(),
+    /** of a mesh */
+    figures: z.object({
+      /** share of the area that scan points support */
+      measured: z.number(),
+      /** how the rest came to be, as shares of the area */
+      madeUp: z.record(z.string(), z.number()).optional(),
+    }).nullable(),
+    ready: z.array(readyLine),
+    /** of what its address gives, in mm; null where there is nothing to look at */
+    transform: z.array(z.number()).nullable(),
+  })),
+  measurements: z.array(z.object({
+    name: z.string(),
+    words: z.string(),
+    verdict: z.enum(['in', 'out', 'unsure']).nullable(),
+    /** mm */
+    line: z.array(place),
+  })),
+  files: z.array(z.object({
+    name: z.string(),
+    /** bytes */
+    size: z.int(),
+    sha256: z.string(),
+  })),
+});
+export type Received = z.infer<typeof received>;
 
 /** What each operation takes; what is left out has the default that the catalogue tells. */
 export interface OperationParameters {
@@ -1008,14 +1101,16 @@ export interface OperationParameters {
     brief?: unknown[] | null;
   };
   'measure': {
-    /** What is measured. */
-    kind?: 'distance' | 'angle' | 'diameter' | 'opening' | 'flatness' | 'roundness' | 'cylindricity' | 'wall' | 'area' | 'volume' | 'length';
+    /** What is measured. A step is how far one plane stands out over another; a position, how wide the round zone about a true axis or place must be to hold an axis. */
+    kind?: 'distance' | 'angle' | 'step' | 'position' | 'diameter' | 'radius' | 'opening' | 'flatness' | 'roundness' | 'cylindricity' | 'wall' | 'area' | 'volume' | 'box' | 'length';
     /** Datums, found shapes by their ids, or places; a body for its area or volume. */
     of?: unknown[];
     /** The same on every shape found on the body that is as large and faces the same way, such as all bolt holes. */
     alike?: boolean;
     /** Only the part of a distance along this axis counts. */
     along?: Record<string, unknown> | string | null;
+    /** A ray goes straight in until it comes out; a ball is the largest that fits between the two sides there. */
+    by?: 'ray' | 'ball';
     /** What it should be. [measured] */
     nominal?: number | null;
     /** As much more is allowed. [measured] */

@@ -1,14 +1,9 @@
-import { Check, ChevronDown, ChevronUp, TriangleAlert, X } from 'lucide-react';
+import { ChevronDown, ChevronUp } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { api } from '../api/client';
 import type { StageName } from '../state/view/store';
 import { useView, useWorkspace } from '../state/context';
-
-const SIGNS = {
-  good: { icon: Check, tint: 'text-success', words: 'met' },
-  warn: { icon: TriangleAlert, tint: 'text-warning', words: 'nearly' },
-  bad: { icon: X, tint: 'text-error', words: 'not met' },
-};
+import { READY_SIGNS } from '../ui/readySigns';
 
 /** What the receiver would still complain about, each line with the verb that fixes it. */
 export function ReadyCard() {
@@ -68,7 +63,7 @@ export function ReadyCard() {
       ) : null}
       <ul className={folded ? 'mt-1 flex justify-between' : 'mt-1'}>
         {lines.map((line) => {
-          const sign = SIGNS[line.state];
+          const sign = READY_SIGNS[line.state];
           const mend = line.fix ? fix(line.fix) : null;
           return (
             <li key={line.key} className={`flex items-center gap-2 ${folded ? '' : 'h-7'}`} data-line={line.key} data-state={line.state} title={folded ? `${line.label}: ${line.figure}` : undefined}>

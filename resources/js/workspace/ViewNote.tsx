@@ -5,7 +5,7 @@ import { css, DIVERGING, RAMP, SUPPORT } from '../viewport/palette';
 import { useView, useWorkspace } from '../state/context';
 import { KINDS, swatch } from '../features/lighten/shapes';
 import { FREE, SHAPE_COLOURS } from '../viewport/shapeLayer';
-import { madeUpShares } from './madeUpShares';
+import { EvidenceLegend } from '../ui/EvidenceLegend';
 import { useShownBodies } from './useShownBodies';
 import { selectedInWords } from './selectedInWords';
 import { noiseRange } from './noiseRange';
@@ -134,18 +134,7 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
           </div>
         )
       ) : null}
-      {!preview && !map && kinds.length === 0 && body?.figures && colours === 'evidence' ? (
-        <ul className="absolute bottom-3 right-3 grid gap-1 rounded-box bg-base-100/85 p-2" aria-label="Legend">
-          <li className="flex items-center gap-2">
-            <span className="size-3 rounded-sm" style={{ background: '#b9ac99' }} aria-hidden /> measured {(100 * body.figures.measured).toFixed(1)} %
-          </li>
-          {madeUpShares(body.figures).map(({ name, sign, percent }) => (
-            <li key={name} className="flex items-center gap-2">
-              <span className={`${sign} size-3 rounded-sm`} aria-hidden /> {name} {percent} %
-            </li>
-          ))}
-        </ul>
-      ) : null}
+      {!preview && !map && kinds.length === 0 && body?.figures && colours === 'evidence' ? <EvidenceLegend figures={body.figures} /> : null}
     </>
   );
 }

@@ -154,7 +154,7 @@ final class Deliver implements Operation
     private static function described(Body $body, string $name, TriangleMesh|PointCloud $placed, Workpiece $workpiece, Progress $progress): array
     {
         $box = BoundingBox::of($placed->positions);
-        $part = ['name' => $name, 'size' => Vector3::minus($box->max, $box->min), 'points' => intdiv(count($placed->positions), 3), 'faces' => null, 'figures' => null, 'pictures' => []];
+        $part = ['name' => $name, 'body' => $body->id, 'size' => Vector3::minus($box->max, $box->min), 'points' => intdiv(count($placed->positions), 3), 'faces' => null, 'figures' => null, 'pictures' => []];
         if (! $placed instanceof TriangleMesh || $placed->faces === []) {
             return $part;
         }

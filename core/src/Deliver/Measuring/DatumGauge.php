@@ -10,10 +10,10 @@ use Emberstone\Core\Geometry\Vector3;
 use Emberstone\Core\Operation\Datum;
 
 /**
- * Distances, angles and diameters of datums.
+ * Distances, steps, angles, positions and diameters of datums.
  *
  * Error     standard deviations of the fits (Datums\Uncertainty), carried to the place where a distance is taken: a plane that may lean by an angle is off by that angle times how far away it is asked.
- *           What is typed is exact; of what is constructed from others nothing is known. Scale and registration are not in it.
+ *           What is typed is exact; of what is constructed from others nothing is known. What the scan adds is told by ScanError; the scale is not in it.
  */
 final class DatumGauge
 {
@@ -32,7 +32,7 @@ final class DatumGauge
         [$one, $two] = [$of[0], $of[1] ?? null];
         if ($two === null) {
             return match ($one->kind) {
-                'plane' => ['flatness'], 'cylinder' => ['diameter', 'roundness', 'cylindricity', 'opening'], 'sphere', 'cone' => ['diameter'], default => ['wall'],
+                'plane' => ['flatness'], 'cylinder' => ['diameter', 'radius', 'roundness', 'cylindricity', 'opening'], 'sphere', 'cone' => ['diameter', 'radius'], default => ['wall'],
             };
         }
         if (! $one->hasDirection() || ! $two->hasDirection()) {
@@ -41,18 +41,23 @@ final class DatumGauge
         $turn = rad2deg(atan2(Vector3::length(Vector3::cross($one->direction, $two->direction)), abs(Vector3::dot($one->direction, $two->direction))));
         $isParallel = ($one->kind === 'plane') === ($two->kind === 'plane') ? $turn <= self::PARALLEL : $turn >= 90.0 - self::PARALLEL;
 
+        if ($isParallel && $one->kind === 'plane' && $two->kind === 'plane') {
+            return ['distance', 'step', 'angle'];
+        }
+
         // Axes that pass each other have a distance too.
-        return $isParallel ? ['distance', 'angle'] : ['angle', ...($one->kind === 'plane' || $two->kind === 'plane' ? [] : ['distance'])];
+        return $isParallel ? ['distance', ...($one->isAxial() && $two->isAxial() ? ['position'] : []), 'angle'] : ['angle', ...($one->kind === 'plane' || $two->kind === 'plane' ? [] : ['distance'])];
     }
 
     /**
      * @param  array{float, float, float}|null  $along  of length 1: only this part counts
+     * @param  ScanError|null  $scan  what the scan adds to the error; null for that of the fits alone
      *
      * @throws InvalidParameter when the two have no distance
      */
-    public static function distance(Datum $one, Datum $two, ?array $along): Measurement
+    public static function distance(Datum $one, Datum $two, ?array $along, ?ScanError $scan = null): Measurement
     {
-        $deviation = self::joined(self::at($one, $two->origin), self::at($two, $one->origin));
+        $deviation = self::with(self::joined(self::at($one, $two->origin), self::at($two, $one->origin)), $scan?->ofDistance($one, $two));
         if ($along !== null) {
             $value = Vector3::dot(Vector3::minus($two->origin, $one->origin), $along);
 
@@ -100,8 +105,83 @@ final class DatumGauge
         return [Vector3::plus($axis->origin, Vector3::scaled($axis->direction, $along)), $other->origin];
     }
 
+    /**
+     * How far a plane stands out over another: more than 0 where the second lies on the side to which the first looks.
+     *
+     * @throws InvalidParameter when they are no parallel planes
+     */
+    public static function step(Datum $one, Datum $two, ?ScanError $scan = null): Measurement
+    {
+        foreach ([$one, $two] as $datum) {
+            $datum->kind === 'plane' || throw InvalidParameter::of('of', "names \"$datum->name\", a $datum->kind; a step is that of two planes");
+        }
+        $distance = self::distance($one, $two, null, $scan);
+        $height = Vector3::dot(Vector3::minus($two->origin, $one->origin), $one->direction);
+
+        return new Measurement($height < 0.0 ? -$distance->value : $distance->value, 'mm', $distance->deviation, line: $distance->line);
+    }
+
+    /**
+     * The diameter of the zone about a true axis that holds an axis from end to end; of a ball or a place, about a true place.
+     *
+     * Source    ISO 1101, position with a cylindrical tolerance zone. About a place that has no direction the true axis runs along that of X, Y and Z which is nearest to the one that is there.
+     *
+     * @throws InvalidParameter when it has no axis and no middle
+     */
+    public static function position(Datum $one, Datum $true, ?ScanError $scan = null): Measurement
+    {
+        foreach ([$one, $true] as $datum) {
+            in_array($datum->kind, ['plane', 'frame'], true) && throw InvalidParameter::of('of', "names \"$datum->name\", a $datum->kind; a position is that of an axis, a ball or a place");
+        }
+        $deviation = self::with(self::joined(self::uncertainty($one)['place'] ?? null, self::uncertainty($true)['place'] ?? null), $scan?->ofDistance($one, $true));
+        if (! $one->hasDirection()) {
+            $way = Vector3::minus($one->origin, $true->origin);
+
+            return new Measurement(2.0 * Vector3::length($true->hasDirection() ? self::aside($way, $true->direction) : $way), 'mm', $deviation === null ? null : 2.0 * $deviation, line: [$true->origin, $one->origin]);
+        }
+        $along = $true->hasDirection() ? $true->direction : self::nearestAxis($one->direction);
+        $worst = 0.0;
+        $line = [$true->origin, $one->origin];
+        foreach ([-$one->size, $one->size] as $at) {
+            $end = Vector3::plus($one->origin, Vector3::scaled($one->direction, $at));
+            $aside = self::aside(Vector3::minus($end, $true->origin), $along);
+            if (Vector3::length($aside) >= $worst) {
+                $worst = Vector3::length($aside);
+                $line = [Vector3::minus($end, $aside), $end];
+            }
+        }
+        // At its end an axis is off by its lean besides.
+        $lean = self::uncertainty($one);
+        $deviation = $deviation === null || $lean === null ? null : hypot($deviation, deg2rad($lean['angle']) * $one->size);
+
+        return new Measurement(2.0 * $worst, 'mm', $deviation === null ? null : 2.0 * $deviation, line: $line);
+    }
+
+    /**
+     * @param  array{float, float, float}  $way
+     * @param  array{float, float, float}  $axis  of length 1
+     * @return array{float, float, float}
+     */
+    private static function aside(array $way, array $axis): array
+    {
+        return Vector3::minus($way, Vector3::scaled($axis, Vector3::dot($way, $axis)));
+    }
+
+    /**
+     * @param  array{float, float, float}  $direction
+     * @return array{float, float, float}
+     */
+    private static function nearestAxis(array $direction): array
+    {
+        [$x, $y, $z] = array_map(abs(...), $direction);
+
+        return match (max($x, $y, $z)) {
+            $x => [1.0, 0.0, 0.0], $y => [0.0, 1.0, 0.0], default => [0.0, 0.0, 1.0],
+        };
+    }
+
     /** @throws InvalidParameter when one of the two has no direction */
-    public static function angle(Datum $one, Datum $two): Measurement
+    public static function angle(Datum $one, Datum $two, ?ScanError $scan = null): Measurement
     {
         foreach ([$one, $two] as $datum) {
             if (! $datum->hasDirection()) {
@@ -113,11 +193,11 @@ final class DatumGauge
         $value = ($one->kind === 'plane') === ($two->kind === 'plane') ? $between : 90.0 - $between;
         [$a, $b] = [self::uncertainty($one), self::uncertainty($two)];
 
-        return new Measurement($value, 'deg', self::joined($a === null ? null : $a['angle'], $b === null ? null : $b['angle']), line: [$one->origin, $two->origin]);
+        return new Measurement($value, 'deg', self::with(self::joined($a === null ? null : $a['angle'], $b === null ? null : $b['angle']), $scan?->ofAngle($one, $two)), line: [$one->origin, $two->origin]);
     }
 
     /** @throws InvalidParameter when it has no diameter */
-    public static function diameter(Datum $datum): Measurement
+    public static function diameter(Datum $datum, ?ScanError $scan = null): Measurement
     {
         if (! in_array($datum->kind, ['cylinder', 'sphere', 'cone'], true)) {
             throw InvalidParameter::of('of', "names \"$datum->name\", a $datum->kind; a diameter is that of a cylinder, a sphere, or a cone at its middle");
@@ -126,7 +206,15 @@ final class DatumGauge
 
         $across = Vector3::scaled($datum->hasDirection() ? Vector3::square($datum->direction)[0] : [1.0, 0.0, 0.0], $datum->radius);
 
-        return new Measurement(2.0 * $datum->radius, 'mm', $u === null ? null : $u['diameter'], line: [Vector3::minus($datum->origin, $across), Vector3::plus($datum->origin, $across)]);
+        return new Measurement(2.0 * $datum->radius, 'mm', self::with($u === null ? null : $u['diameter'], $scan?->ofDiameter($datum)), line: [Vector3::minus($datum->origin, $across), Vector3::plus($datum->origin, $across)]);
+    }
+
+    /** @throws InvalidParameter when it has no radius */
+    public static function radius(Datum $datum, ?ScanError $scan = null): Measurement
+    {
+        $diameter = self::diameter($datum, $scan);
+
+        return new Measurement(0.5 * $diameter->value, 'mm', $diameter->deviation === null ? null : 0.5 * $diameter->deviation, line: $diameter->line === [] ? [] : [$datum->origin, $diameter->line[1]]);
     }
 
     /** Planes 0, things with an axis 1, points and balls 2. */
@@ -171,6 +259,11 @@ final class DatumGauge
         $u = Uncertainty::of($datum);
 
         return $u->placeMm === null ? null : ['place' => $u->placeMm, 'angle' => $u->angleDeg ?? 0.0, 'diameter' => $u->diameterMm ?? 0.0];
+    }
+
+    private static function with(?float $deviation, ?float $variance): ?float
+    {
+        return $deviation === null ? null : sqrt($deviation ** 2 + ($variance ?? 0.0));
     }
 
     private static function joined(?float $one, ?float $two): ?float

@@ -13,21 +13,24 @@ final readonly class MeasureParameters
 {
     /** How many things each kind is measured of, at least and at most. */
     public const COUNTS = [
-        'distance' => [2, 2], 'angle' => [2, 2], 'diameter' => [1, 1], 'opening' => [1, 1], 'flatness' => [1, 1], 'roundness' => [1, 1], 'cylindricity' => [1, 1],
-        'wall' => [0, 1], 'area' => [0, 1], 'volume' => [0, 1], 'length' => [2, 2],
+        'distance' => [2, 2], 'angle' => [2, 2], 'step' => [2, 2], 'position' => [2, 2], 'diameter' => [1, 1], 'radius' => [1, 1], 'opening' => [1, 1], 'flatness' => [1, 1], 'roundness' => [1, 1],
+        'cylindricity' => [1, 1], 'wall' => [0, 1], 'area' => [0, 1], 'volume' => [0, 1], 'box' => [0, 1], 'length' => [2, 2],
     ];
+
+    /** Kinds that are of a body; wall, of a place on it or all of it. */
+    public const OF_BODIES = ['area', 'volume', 'box'];
 
     /** What may be fitted around a place: see Datums\SurfaceSeed; a point is the place itself. */
     public const FITS = ['plane', 'cylinder', 'cone', 'sphere', 'point'];
 
     /**
      * @param  array<int, string|array<int, float|int>|array{at: array<int, float|int>, fit: string}>  $of  names of datums, ids of found shapes, places {x, y, z} in mm, or places of the surface with what is fitted to the area around
-     *                                                                                             them (FITS); of a body for area, volume and wall
+     *                                                                                             them (FITS); of a body for area, volume, box and wall
      * @param  bool  $alike  the same of every found shape that is like the one it is measured of: see Alike
      * @param  string|array<string, mixed>|null  $along  X, Y, Z, the name of a datum, or {"point", "direction"}
      */
     public function __construct(
-        #[Param('Kind', 'What is measured.', choices: ['distance', 'angle', 'diameter', 'opening', 'flatness', 'roundness', 'cylindricity', 'wall', 'area', 'volume', 'length'])]
+        #[Param('Kind', 'What is measured. A step is how far one plane stands out over another; a position, how wide the round zone about a true axis or place must be to hold an axis.', choices: ['distance', 'angle', 'step', 'position', 'diameter', 'radius', 'opening', 'flatness', 'roundness', 'cylindricity', 'wall', 'area', 'volume', 'box', 'length'])]
         public string $kind = 'distance',
         #[Param('Of', 'Datums, found shapes by their ids, or places; a body for its area or volume.', picks: 'measured')]
         public array $of = [],
@@ -35,6 +38,8 @@ final readonly class MeasureParameters
         public bool $alike = false,
         #[Param('Along', 'Only the part of a distance along this axis counts.', picks: 'axis', with: ['kind' => 'distance'])]
         public string|array|null $along = null,
+        #[Param('By', 'A ray goes straight in until it comes out; a ball is the largest that fits between the two sides there.', choices: ['ray', 'ball'], with: ['kind' => 'wall'])]
+        public string $by = 'ray',
         #[Param('Nominal', 'What it should be.', unit: 'measured', empty: 'none')]
         public ?float $nominal = null,
         #[Param('Plus', 'As much more is allowed.', unit: 'measured', min: 0.0, empty: 'none')]

@@ -6,9 +6,7 @@ namespace Emberstone\Core\Deliver\Measuring;
 
 use Emberstone\Core\Algorithms\Cutting\PlaneSection;
 use Emberstone\Core\Algorithms\Search\TriangleBvh;
-use Emberstone\Core\Algorithms\Search\TriangleFeet;
 use Emberstone\Core\Algorithms\Surface\Measure;
-use Emberstone\Core\Algorithms\Surface\Sampling;
 use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\BoundingBox;
@@ -17,7 +15,7 @@ use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Datum;
 
 /**
- * What is measured on the surface of a body: form, openings, walls, areas, volumes, and lengths along it.
+ * What is measured on the surface of a body: form, openings, and lengths along it.
  *
  * Error     no uncertainty is told: the extremes of a form hold the noise of the scan, and grow with the number of faces.
  */
@@ -33,9 +31,6 @@ final class SurfaceGauge
     private const SLICES = 12;
 
     private const LEAST = 12;
-
-    /** Places on a body at which its wall is measured. */
-    private const WALLS = 4000;
 
     /**
      * How much the surface on a plane or a cylinder strays from the fit, from its lowest place to its highest.
@@ -126,39 +121,6 @@ final class SurfaceGauge
         }
 
         return $found !== [] ? array_values($found) : throw UnsuitableInput::because("No surface lies on $datum->name any more: fit it anew.");
-    }
-
-    /**
-     * How thick the wall is: from a place straight into the body until it comes out; of all places, where it is least.
-     *
-     * @param  array{float, float, float}|null  $at  a place on the surface; places spread over all of it when null
-     *
-     * @throws UnsuitableInput
-     */
-    public static function wall(TriangleMesh $mesh, ?array $at): Measurement
-    {
-        $bvh = TriangleBvh::of($mesh->positions, $mesh->faces);
-        $diagonal = BoundingBox::of($mesh->positions)->diagonal();
-        $face = $distanceSq = $way = $hit = [];
-        $points = $at ?? Sampling::evenly($mesh->positions, $mesh->faces, self::WALLS)['points'];
-        $bvh->closest($points, $face, $distanceSq);
-        $points = TriangleFeet::of($points, $face, $mesh->positions, $mesh->faces);
-        $normals = Measure::crosses($mesh->positions, $mesh->faces);
-        $rays = [];
-        foreach ($face as $k => $t) {
-            $normal = Vector3::unit([$normals[3 * $t], $normals[3 * $t + 1], $normals[3 * $t + 2]]);
-            array_push($rays, $points[3 * $k], $points[3 * $k + 1], $points[3 * $k + 2], ...Vector3::scaled($normal, -1.0));
-        }
-        $bvh->firstAlong($rays, $hit, $way, 1e-6 * $diagonal);
-        $least = min($way);
-        if (! is_finite($least)) {
-            throw UnsuitableInput::because('There is no wall: the surface has no other side there.');
-        }
-        $k = (int) array_search($least, $way, true);
-
-        $place = [$points[3 * $k], $points[3 * $k + 1], $points[3 * $k + 2]];
-
-        return new Measurement($least, 'mm', null, [], $place, [$place, Vector3::plus($place, Vector3::scaled([$rays[6 * $k + 3], $rays[6 * $k + 4], $rays[6 * $k + 5]], $least))]);
     }
 
     /**

@@ -21,11 +21,12 @@ use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Operation;
 use Emberstone\Core\Operation\Result;
+use Emberstone\Core\Operation\ShadeMap;
 use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\Workpiece;
 
 /**
- * Measures a distance, an angle, a diameter, an opening, a form, a wall, an area, a volume or a length along the surface, with how sure it is and whether it is in tolerance.
+ * Measures a distance, a step, an angle, a position, a diameter, an opening, a form, a wall, an area, a volume, a box or a length along the surface, with how sure it is and whether it is in tolerance.
  *
  * It changes nothing, but stays in the ledger, and is taken again whenever a step before it is.
  *
@@ -42,12 +43,12 @@ final class TakeMeasure implements Operation
 
     public static function about(): About
     {
-        return new About('measure', Stage::Deliver, 'Measure', 'Measures what is clicked on the part, or datums, with how sure the value is and whether it is in tolerance.', 'bodies', MeasureParameters::class, readsArtefacts: true);
+        return new About('measure', Stage::Deliver, 'Measure', 'Measures what is clicked on the part, or datums, with how sure the value is and whether it is in tolerance.', 'bodies', MeasureParameters::class, readsArtefacts: true, seesPasses: true);
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate
     {
-        $looksAtFaces = ! in_array($parameters->kind, ['distance', 'angle', 'diameter'], true);
+        $looksAtFaces = ! in_array($parameters->kind, ['distance', 'step', 'position', 'angle', 'diameter', 'radius'], true);
 
         return new Estimate(0.1 + ($looksAtFaces ? 5e-6 * $workpiece->faceCount() : 0.0), 40 + ($looksAtFaces ? 6e-4 : 2e-4) * $workpiece->faceCount());
     }
@@ -59,19 +60,23 @@ final class TakeMeasure implements Operation
         }
         $known = $workpiece->withDatums(ShapeMap::references($workpiece));
         $of = array_map(fn (mixed $one) => self::thing($one, $parameters->kind, $known), $parameters->of);
-        $measured = self::measured($parameters, $of, $known);
+        $scan = ScanError::of($workpiece);
+        if ($parameters->kind === 'wall' && ! ($of[0] ?? null) instanceof Datum) {
+            return self::resultOfWall($workpiece, $parameters, self::body($workpiece, $of[0] ?? null), $progress);
+        }
+        $measured = self::measured($parameters, $of, $known, $scan);
         $progress->advance('measuring', 1.0);
         if ($parameters->alike) {
             assert($of[0] instanceof Datum);
 
-            return self::resultOfMany($workpiece, $parameters, $of[0], [$of[0], ...Alike::to($of[0], $known->datums, $workpiece->artefacts)]);
+            return self::resultOfMany($workpiece, $parameters, $scan, $of[0], [$of[0], ...Alike::to($of[0], $known->datums, $workpiece->artefacts)]);
         }
         $verdict = $measured->verdict($parameters->nominal, $parameters->plus, $parameters->minus);
         $name = $parameters->name ?? trim(ucfirst($parameters->kind).' of '.implode(' to ', array_map(fn (Datum|Body $one) => $one->name, $of)), ' of');
         $words = [$measured->inWords(), ...array_map(fn (string $key, float $value) => "$key ".(new Measurement($value, $measured->unit, null))->inWords(), array_keys($measured->more), $measured->more), ...($verdict === null ? [] : [self::VERDICTS[$verdict]]), $name];
         $figures = self::figures($parameters, $measured, $name);
 
-        return new Result($workpiece, implode(' · ', $words), [], ['measurements' => [$figures]], $measured->uncertainty() === null ? [] : ['The uncertainty (k = 2) is that of the fits; scale and registration come on top.']);
+        return new Result($workpiece, implode(' · ', $words), [], ['measurements' => [$figures]], $measured->uncertainty() === null ? [] : [$scan->inWords()]);
     }
 
     /** @return array<string, mixed> as reports list it, lengths in mm */
@@ -84,17 +89,39 @@ final class TakeMeasure implements Operation
         ];
     }
 
+    /** The thinnest places of a wall, and a map of it. */
+    private static function resultOfWall(Workpiece $workpiece, MeasureParameters $parameters, Body $body, Progress $progress): Result
+    {
+        $gauge = new WallGauge($body->placedMesh(), $parameters->by === 'ball');
+        $thinnest = $gauge->thinnest();
+        $progress->advance('measuring', 0.3);
+        $map = $gauge->map();
+        $progress->advance('measuring', 1.0);
+        $known = array_values(array_filter($map, fn (?float $one) => $one !== null));
+        sort($known);
+        $name = $parameters->name ?? "Wall of $body->name";
+        $figures = self::figures($parameters, $thinnest[0], $name) + ['places' => array_map(fn (Measurement $one) => ['point' => $one->place, 'thickness' => $one->value, 'line' => $one->line], $thinnest)];
+        $verdict = $figures['verdict'];
+        // The thickest tenth would take all the shades.
+        $to = $known === [] ? $thinnest[0]->value : $known[(int) (0.9 * (count($known) - 1))];
+
+        return new Result(
+            $workpiece, implode(' · ', ['thinnest '.$thinnest[0]->inWords(), ...($verdict === null ? [] : [self::VERDICTS[$verdict]]), $name]), [], ['measurements' => [$figures]],
+            ['The thinnest of many places holds the noise of the scan as well; no uncertainty is told.'], maps: [ShadeMap::of($body->id, 'Wall', 'mm', $map, 0.0, max($to, 1e-6))],
+        );
+    }
+
     /**
      * The diameters of things that are alike, each by itself.
      *
      * @param  non-empty-list<Datum>  $all  the one that was named first
      */
-    private static function resultOfMany(Workpiece $workpiece, MeasureParameters $parameters, Datum $first, array $all): Result
+    private static function resultOfMany(Workpiece $workpiece, MeasureParameters $parameters, ScanError $scan, Datum $first, array $all): Result
     {
         $name = $parameters->name ?? "Diameter like $first->name";
         $figures = $values = $verdicts = [];
         foreach ($all as $k => $one) {
-            $measured = DatumGauge::diameter($one);
+            $measured = DatumGauge::diameter($one, $scan);
             $figures[] = self::figures($parameters, $measured, $name.' '.($k + 1));
             $values[] = $measured->value;
             $verdicts[] = $measured->verdict($parameters->nominal, $parameters->plus, $parameters->minus);
@@ -105,7 +132,7 @@ final class TakeMeasure implements Operation
             $many === 0 || $words[] = "$many $says";
         }
 
-        return new Result($workpiece, implode(' · ', [...$words, $name]), [], ['measurements' => $figures], ['The uncertainty (k = 2) is that of the fits; scale and registration come on top.']);
+        return new Result($workpiece, implode(' · ', [...$words, $name]), [], ['measurements' => $figures], [$scan->inWords()]);
     }
 
     /**
@@ -124,7 +151,8 @@ final class TakeMeasure implements Operation
 
             return new Datum('', sprintf('%g, %g, %g', $x, $y, $z), 'point', [$x, $y, $z], made: 'typed');
         }
-        if (in_array($kind, ['area', 'volume'], true)) {
+        $isWallOfBody = $kind === 'wall' && array_filter($workpiece->bodies, fn (Body $body) => in_array($one, [$body->name, $body->id], true)) !== [];
+        if ($isWallOfBody || in_array($kind, MeasureParameters::OF_BODIES, true)) {
             $body = $workpiece->named('of', $one);
 
             return $body instanceof Body ? $body : throw InvalidParameter::of('of', "names \"$one\", a pass; $kind is that of a mesh");
@@ -152,29 +180,34 @@ final class TakeMeasure implements Operation
     }
 
     /** @param  array<int, Datum|Body>  $of */
-    private static function measured(MeasureParameters $parameters, array $of, Workpiece $workpiece): Measurement
+    private static function measured(MeasureParameters $parameters, array $of, Workpiece $workpiece, ScanError $scan): Measurement
     {
         $one = $of[0] ?? null;
         $two = $of[1] ?? null;
-        if ($parameters->kind === 'area' || $parameters->kind === 'volume') {
+        if (in_array($parameters->kind, MeasureParameters::OF_BODIES, true)) {
             return self::size($parameters->kind, self::mesh($workpiece, $one));
         }
         if ($one instanceof Datum && $two instanceof Datum) {
             $along = $parameters->along === null ? null : AxisChoice::of('along', $parameters->along, $workpiece->datums)->direction;
 
             return match ($parameters->kind) {
-                'angle' => DatumGauge::angle($one, $two),
+                'step' => DatumGauge::step($one, $two, $scan),
+                'position' => DatumGauge::position($one, $two, $scan),
+                'angle' => DatumGauge::angle($one, $two, $scan),
                 'length' => SurfaceGauge::length(self::mesh($workpiece, $one), self::place($one), self::place($two)),
-                default => DatumGauge::distance($one, $two, $along),
+                default => DatumGauge::distance($one, $two, $along, $scan),
             };
         }
         if ($parameters->kind === 'wall') {
-            return SurfaceGauge::wall(self::mesh($workpiece, $one), $one instanceof Datum ? self::place($one) : null);
+            assert($one instanceof Datum);
+
+            return (new WallGauge(self::mesh($workpiece, $one), $parameters->by === 'ball'))->at(self::place($one));
         }
         assert($one instanceof Datum);
 
         return match ($parameters->kind) {
-            'diameter' => DatumGauge::diameter($one),
+            'diameter' => DatumGauge::diameter($one, $scan),
+            'radius' => DatumGauge::radius($one, $scan),
             'opening' => SurfaceGauge::opening(self::mesh($workpiece, $one), $one),
             default => SurfaceGauge::form(self::mesh($workpiece, $one), $one, $parameters->kind),
         };
@@ -182,6 +215,12 @@ final class TakeMeasure implements Operation
 
     private static function size(string $kind, TriangleMesh $mesh): Measurement
     {
+        if ($kind === 'box') {
+            $box = BoundingBox::of($mesh->positions);
+            $size = Vector3::minus($box->max, $box->min);
+
+            return new Measurement(max($size), 'mm', null, array_combine(['along X', 'along Y', 'along Z'], $size));
+        }
         if ($kind === 'area') {
             return new Measurement(array_sum(Measure::areas($mesh->positions, $mesh->faces)), 'mm2', null);
         }
@@ -198,8 +237,14 @@ final class TakeMeasure implements Operation
         return in_array($datum->kind, ['point', 'sphere'], true) ? $datum->origin : throw InvalidParameter::of('of', "names \"$datum->name\", a $datum->kind; name a point, or a place of three numbers");
     }
 
-    /** The mesh that a datum was made on, or the body itself; of several where nothing says which, the one nearest to the datum. */
+    /** @see body() */
     private static function mesh(Workpiece $workpiece, Datum|Body|null $of): TriangleMesh
+    {
+        return self::body($workpiece, $of)->placedMesh();
+    }
+
+    /** The mesh that a datum was made on, or the body itself; of several where nothing says which, the one nearest to the datum. */
+    private static function body(Workpiece $workpiece, Datum|Body|null $of): Body
     {
         $meshes = $workpiece->meshes();
         if ($of instanceof Body) {
@@ -214,18 +259,21 @@ final class TakeMeasure implements Operation
         if (count($meshes) > 1 && ! $of instanceof Datum) {
             throw UnsuitableInput::because('There are '.count($meshes).' bodies; choose the one that is measured.');
         }
-        $placed = array_map(fn (Body $body) => $body->placedMesh(), $meshes);
 
-        return count($placed) === 1 || ! $of instanceof Datum ? $placed[0] : self::nearest($placed, $of->origin);
+        return count($meshes) === 1 || ! $of instanceof Datum ? $meshes[0] : self::nearest($meshes, $of->origin);
     }
 
     /**
-     * @param  non-empty-list<TriangleMesh>  $meshes
+     * @param  non-empty-list<Body>  $meshes
      * @param  array{float, float, float}  $place
      */
-    private static function nearest(array $meshes, array $place): TriangleMesh
+    private static function nearest(array $meshes, array $place): Body
     {
-        $distances = array_map(fn (TriangleMesh $mesh) => $mesh->positions === [] ? INF : min(array_map(fn (array $vertex) => Vector3::length(Vector3::minus($vertex, $place)), array_chunk($mesh->positions, 3))), $meshes);
+        $distances = array_map(function (Body $body) use ($place): float {
+            $positions = $body->placed()->positions;
+
+            return $positions === [] ? INF : min(array_map(fn (array $vertex) => Vector3::length(Vector3::minus($vertex, $place)), array_chunk($positions, 3)));
+        }, $meshes);
 
         return $meshes[(int) array_search(min($distances), $distances, true)];
     }

@@ -32,6 +32,7 @@ export function AccountPage() {
           </p>
         ) : null}
         {data ? <Sessions account={data} /> : null}
+        {data?.settings ? <Settings account={data} /> : null}
         {data?.space ? <Space space={data.space} /> : null}
       </main>
     </div>
@@ -73,6 +74,34 @@ function Sessions({ account }: { account: Account }) {
           </li>
         ))}
       </ul>
+    </section>
+  );
+}
+
+function Settings({ account }: { account: Account }) {
+  const client = useQueryClient();
+  const set = async (receiverLinks: boolean) => {
+    // Shown at once, and taken back if the server will not.
+    client.setQueryData(['account'], { ...account, settings: { receiverLinks } });
+    try {
+      await api.setSettings({ receiverLinks });
+    } catch (problem) {
+      client.setQueryData(['account'], account);
+      toast.error((problem as Error).message);
+    }
+  };
+  return (
+    <section aria-labelledby="settings">
+      <h2 id="settings" className="font-semibold mb-2">
+        What this installation allows
+      </h2>
+      <label className="flex items-start gap-3 rounded-box border border-neutral bg-base-100 px-4 py-3">
+        <input type="checkbox" className="checkbox checkbox-sm mt-0.5" checked={account.settings?.receiverLinks ?? false} onChange={(e) => void set(e.target.checked)} />
+        <span>
+          Links for receivers
+          <span className="block opacity-80">Whoever has the link of a delivery sees that delivery and takes its files without an account, until the link expires or is closed. Turned off, links that are open stop at once.</span>
+        </span>
+      </label>
     </section>
   );
 }

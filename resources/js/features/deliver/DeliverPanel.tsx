@@ -3,6 +3,7 @@ import { useState } from 'react';
 import type { ArtefactItem, BodyItem } from '../../api/types';
 import { useWorkspace } from '../../state/context';
 import { Measurements } from './Measurements';
+import { ReceiverLinks } from './ReceiverLinks';
 
 /** A height map as it looks, and its files. */
 function Heights({ artefact, address }: { artefact: ArtefactItem; address: string }) {
@@ -34,10 +35,10 @@ function Deliveries() {
   const deliveries = data.snapshot.artefacts.filter((a) => a.kind === 'delivery').reverse();
   if (deliveries.length === 0) return null;
   return (
-    <section aria-label="Deliveries" className="grid gap-1 rounded-box border border-neutral p-2">
+    <section aria-label="Deliveries" className="grid grid-cols-[minmax(0,1fr)] gap-1 rounded-box border border-neutral p-2">
       <p className="font-semibold">Handed over</p>
       {deliveries.map((delivery) => (
-        <div key={delivery.id} className="grid gap-1">
+        <div key={delivery.id} className="grid grid-cols-[minmax(0,1fr)] gap-1">
           <p className="truncate">
             {delivery.name} <span className="opacity-85">· {delivery.parts === 1 ? '1 file' : `${delivery.parts} files`}, kept as they were</span>
           </p>
@@ -49,11 +50,12 @@ function Deliveries() {
                 ['zip', 'All, ZIP'],
               ] as const
             ).map(([format, says]) => (
-              <a key={format} className="btn btn-sm" href={`/api/projects/${projectId}/artefacts/${delivery.id}/download?format=${format}`} download>
+              <a key={format} className="btn btn-sm whitespace-nowrap px-1" href={`/api/projects/${projectId}/artefacts/${delivery.id}/download?format=${format}`} download>
                 {says}
               </a>
             ))}
           </div>
+          <ReceiverLinks artefact={delivery.id} />
         </div>
       ))}
     </section>

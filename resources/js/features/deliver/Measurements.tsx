@@ -1,21 +1,7 @@
-import { Check, CircleHelp, Copy, Crosshair, Eye, EyeOff, X } from 'lucide-react';
+import { Copy, Crosshair, Eye, EyeOff } from 'lucide-react';
 import { useView, useWorkspace } from '../../state/context';
+import { Verdict } from '../../ui/Verdict';
 import { asTable, listed, type Measured, standsOn } from './measured';
-
-const VERDICTS = {
-  in: { icon: Check, words: 'in tolerance', tone: 'text-success' },
-  out: { icon: X, words: 'out of tolerance', tone: 'text-error' },
-  unsure: { icon: CircleHelp, words: 'too near the limit to tell', tone: 'text-warning' },
-} as const;
-
-function Verdict({ verdict }: { verdict: NonNullable<Measured['verdict']> }) {
-  const { icon: Icon, words, tone } = VERDICTS[verdict];
-  return (
-    <span className={`flex items-center gap-1 ${tone}`}>
-      <Icon size={13} aria-hidden /> {words}
-    </span>
-  );
-}
 
 const middle = (line: Measured['line']): [number, number, number] => {
   const [a, b] = [line[0]!, line[line.length - 1]!];

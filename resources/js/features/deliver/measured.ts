@@ -21,7 +21,7 @@ export interface Measured {
 }
 
 /** Of how many datums a kind of measurement is taken; the rest is taken of the body (MeasureParameters.php). */
-const DATUMS_OF: Readonly<Record<string, number>> = { distance: 2, angle: 2, length: 2, wall: 0, area: 0, volume: 0 };
+const DATUMS_OF: Readonly<Record<string, number>> = { distance: 2, angle: 2, step: 2, position: 2, length: 2, wall: 0, area: 0, volume: 0, box: 0 };
 
 export const datumsOf = (kind: string): number => DATUMS_OF[kind] ?? 1;
 

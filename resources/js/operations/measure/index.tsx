@@ -1,5 +1,6 @@
 import { datumsOf } from '../../features/deliver/measured';
 import { MeasurePicks } from '../../features/deliver/MeasurePicks';
+import { WallPlaces } from '../../features/deliver/WallPlaces';
 import type { Hit } from '../../tools/events';
 import { defineOperation, type Values } from '../module';
 
@@ -17,6 +18,8 @@ export default defineOperation({
   Fields: ({ values, set }) => <MeasurePicks values={values} set={set} />,
   // What was clicked says which kinds there are: they stand beside it.
   hides: (parameter, { values, picks }) => picks > 0 && (parameter === 'kind' || (parameter === 'of' && ((values.of as string[] | undefined) ?? []).length === 0)),
+  Report: ({ trial: { step } }) => <WallPlaces step={step} />,
+  Details: WallPlaces,
   own: ['fits', 'found'],
   startsAgain: ['fits', 'found', 'of', 'nominal', 'plus', 'minus', 'name'],
   // Of what a kind is not measured of, nothing is sent.

@@ -38,6 +38,8 @@ final class TakeMeasureTest extends TestCase
             new Datum('f', 'Crossing', 'line', [3.0, 20.0, 7.0], [1.0, 0.0, 0.0]),
             new Datum('g', 'Corner', 'point', [40.0, 30.0, 10.0]),
             new Datum('h', 'Leaning', 'line', [0.0, 0.0, 0.0], [0.0, 0.5, 0.8660254037844386]),
+            new Datum('i', 'Ledge', 'plane', [5.0, 15.0, 6.0], [0.0, 0.0, 1.0]),
+            new Datum('j', 'Short', 'line', [0.0, 1.0, 0.0], [0.0, 0.6, 0.8], size: 20.0 / 3.0),
         ];
     }
 
@@ -77,6 +79,16 @@ final class TakeMeasureTest extends TestCase
         yield 'a volume' => [['kind' => 'volume', 'of' => ['Plate']], 12000.0];
         yield 'a wall' => [['kind' => 'wall', 'of' => [[15.0, 10.0, 10.3]]], 10.0];
         yield 'the thinnest wall' => [['kind' => 'wall'], 10.0];
+        yield 'a wall by its name' => [['kind' => 'wall', 'of' => ['Plate']], 10.0];
+        yield 'a wall by a ball' => [['kind' => 'wall', 'of' => [[20.0, 15.0, 10.0]], 'by' => 'ball'], 10.0];
+        yield 'a step up' => [['kind' => 'step', 'of' => ['Ledge', 'Top']], 4.0];
+        yield 'a step down' => [['kind' => 'step', 'of' => ['Top', 'Ledge']], -4.0];
+        yield 'a radius' => [['kind' => 'radius', 'of' => ['Bore']], 4.0];
+        yield 'a box' => [['kind' => 'box'], 40.0];
+        yield 'the position of an axis to another' => [['kind' => 'position', 'of' => ['Bore', 'Pin']], 20.0];
+        yield 'the position of an axis to a place' => [['kind' => 'position', 'of' => ['Bore', [20.3, 15.4, 99.0]]], 1.0];
+        yield 'the position of an axis that leans, at its worse end' => [['kind' => 'position', 'of' => ['Short', [0.0, 0.0, 0.0]]], 10.0];
+        yield 'the position of a place' => [['kind' => 'position', 'of' => ['Corner', [40.0, 26.0, 7.0]]], 10.0];
         yield 'a length over an edge' => [['kind' => 'length', 'of' => [[32.0, 14.0, 10.0], [40.0, 14.0, 4.0]]], 14.0];
     }
 
@@ -94,13 +106,61 @@ final class TakeMeasureTest extends TestCase
     public function a_dimension_is_as_long_as_what_it_stands_for(array $parameters, float $value): void
     {
         $figures = self::figures($parameters);
-        if (! in_array($figures['kind'], ['distance', 'diameter', 'wall'], true)) {
+        if (! in_array($figures['kind'], ['distance', 'diameter', 'radius', 'wall'], true)) {
             self::assertIsList($figures['line']);
 
             return;
         }
         [$from, $to] = $figures['line'];
         self::assertEqualsWithDelta($value, sqrt(($to[0] - $from[0]) ** 2 + ($to[1] - $from[1]) ** 2 + ($to[2] - $from[2]) ** 2), 1e-9);
+    }
+
+    #[Test]
+    public function the_wall_of_a_body_is_mapped_and_its_thinnest_places_are_listed(): void
+    {
+        // A plate of 10 with a pocket from below that leaves 3.
+        $plate = MeshBuilder::brick([40.0, 30.0, 10.0], 8);
+        $pocket = MeshBuilder::brick([10.0, 10.0, 20.0], 4)->transformed(RigidTransform::shift(5.0, 5.0, -13.0));
+        $workpiece = new Workpiece(bodies: [Body::of('Plate', $plate), Body::of('Pocket', $pocket)]);
+        $cut = Catalogue::operation('take-away')($workpiece, Catalogue::parameters('take-away', ['body' => 'Plate', 'with' => 'Pocket']), new NoProgress)->workpiece->bodies[0];
+        foreach (['ray', 'ball'] as $by) {
+            $result = self::taken(['kind' => 'wall', 'by' => $by], $cut->placedMesh());
+            [$figures] = $result->after['measurements'];
+            self::assertEqualsWithDelta(3.0, $figures['value'], 1e-6, $by);
+            self::assertCount(1, $result->after['measurements']);
+            [$first] = $figures['places'];
+            self::assertTrue($first['point'][0] > 4.9 && $first['point'][0] < 15.1 && $first['point'][1] > 4.9 && $first['point'][1] < 15.1, $by);
+            self::assertGreaterThan(1, count($figures['places']));
+            [$map] = $result->maps;
+            self::assertSame(['Wall', $cut->placedMesh()->vertexCount()], [$map->label, strlen($map->bytes)]);
+        }
+    }
+
+    #[Test]
+    public function a_ball_is_as_thick_as_it_is_wide_and_a_thin_edge_is_no_wall(): void
+    {
+        $ball = SimpleSolid::ball([3.0, 2.0, 1.0], [0.0, 0.0, 1.0], 20.0);
+        $place = array_slice($ball->positions, 0, 3);
+        foreach (['ray', 'ball'] as $by) {
+            // The facet at the pole leans, and with it the ball that touches it.
+            self::assertEqualsWithDelta(20.0, self::figures(['kind' => 'wall', 'of' => [$place], 'by' => $by], $ball)['value'], 0.5, $by);
+        }
+        // The four sides of a tetrahedron lean by more than 60 degrees to each other: no two of them make a wall.
+        $this->expectExceptionMessage('no wall');
+        self::taken(['kind' => 'wall'], TriangleMesh::fromFlat([1.0, 1.0, 1.0, 1.0, -1.0, -1.0, -1.0, 1.0, -1.0, -1.0, -1.0, 1.0], [0, 1, 2, 0, 3, 1, 0, 2, 3, 1, 3, 2]));
+    }
+
+    #[Test]
+    public function a_position_is_no_matter_of_planes_nor_a_step_of_axes(): void
+    {
+        foreach ([['position', ['Base', 'Bore']], ['step', ['Bore', 'Top']], ['step', ['Base', 'Side']]] as [$kind, $of]) {
+            try {
+                self::taken(['kind' => $kind, 'of' => $of]);
+                self::fail("$kind was not refused");
+            } catch (InvalidParameter $refused) {
+                self::assertStringContainsString('names "', $refused->getMessage());
+            }
+        }
     }
 
     #[Test]

@@ -1,0 +1,189 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Emberstone\Core\Deliver\Measuring;
+
+use Emberstone\Core\Algorithms\Search\TriangleBvh;
+use Emberstone\Core\Algorithms\Search\TriangleFeet;
+use Emberstone\Core\Algorithms\Surface\Measure;
+use Emberstone\Core\Algorithms\Surface\Sampling;
+use Emberstone\Core\Foundation\UnsuitableInput;
+use Emberstone\Core\Geometry\BoundingBox;
+use Emberstone\Core\Geometry\Vector3;
+use Emberstone\Core\Mesh\TriangleMesh;
+
+/**
+ * How thick the wall of a body is: by a ray straight into it, or by the largest ball that touches the surface at a place and fits between its two sides.
+ *
+ * Source    ray: the first crossing along the normal inwards; ball: Ma, Bae & Choi 2012, "3D medial axis point approximation using nearest neighbors and the normal field" (shrinking ball); Peters 2018, "Geographical point cloud modelling with the 3D medial axis transform" (noise).
+ * Departs   a wall has two sides that look apart: where the other side looks away from the first by less than 120 degrees (the way in meets an edge or a corner) there is none.
+ * Error     none is told: the least of many places holds the noise of the scan.
+ * Cost      about 10 us a place by ray, 60 us by ball.
+ */
+final class WallGauge
+{
+    /** Places all over a body at which its wall is looked at. */
+    private const PLACES = 4000;
+
+    /** Thinnest places that are listed, and how far from each other they lie, as a share of the size of the body. */
+    private const LISTED = 5;
+
+    private const APART = 0.05;
+
+    /** Cosine between the normals of the two sides of a wall, at most. */
+    private const OPPOSITE = -0.5;
+
+    /** Rounds in which a ball shrinks, at most; it has mostly done so after three. */
+    private const ROUNDS = 12;
+
+    /** A ball that keeps this share of the way of the ray has the same other side. */
+    private const HARDLY = 0.9;
+
+    /** Cosine of the angle (60 degrees) at the middle of a ball within which surface counts as that which it touches: noise and flat facets there would shrink it to nothing (Peters 2018). */
+    private const BESIDE = 0.5;
+
+    /** A ball has shrunk enough when its radius changes by less than this share. */
+    private const SETTLED = 1e-6;
+
+    private readonly TriangleBvh $tree;
+
+    /** @var array<int, float> flat normals of faces, of the length of twice the area */
+    private readonly array $normals;
+
+    private readonly float $diagonal;
+
+    public function __construct(private readonly TriangleMesh $mesh, private readonly bool $byBall)
+    {
+        $this->tree = TriangleBvh::of($mesh->positions, $mesh->faces);
+        $this->normals = Measure::crosses($mesh->positions, $mesh->faces);
+        $this->diagonal = BoundingBox::of($mesh->positions)->diagonal();
+    }
+
+    /**
+     * At a place on the surface.
+     *
+     * @param  array{float, float, float}  $place
+     *
+     * @throws UnsuitableInput where there is no wall
+     */
+    public function at(array $place): Measurement
+    {
+        ['thickness' => [$thickness], 'from' => $from, 'to' => [$to]] = $this->looked($place);
+        if ($thickness === null || $to === null) {
+            throw UnsuitableInput::because('There is no wall: the surface has no other side there that looks away from it.');
+        }
+
+        return new Measurement($thickness, 'mm', null, [], [$from[0], $from[1], $from[2]], [[$from[0], $from[1], $from[2]], $to]);
+    }
+
+    /**
+     * The thinnest places all over the body, far from each other.
+     *
+     * @return non-empty-list<Measurement> the thinnest first
+     *
+     * @throws UnsuitableInput when there is no wall anywhere
+     */
+    public function thinnest(): array
+    {
+        ['thickness' => $thickness, 'from' => $from, 'to' => $to] = $this->looked(Sampling::evenly($this->mesh->positions, $this->mesh->faces, self::PLACES)['points']);
+        $known = array_filter($thickness, fn (?float $one) => $one !== null);
+        asort($known);
+        $found = [];
+        foreach ($known as $k => $value) {
+            $place = [$from[3 * $k], $from[3 * $k + 1], $from[3 * $k + 2]];
+            foreach ($found as $other) {
+                if (Vector3::length(Vector3::minus($place, $other->place ?? $place)) < self::APART * $this->diagonal) {
+                    continue 2;
+                }
+            }
+            $found[] = new Measurement($value, 'mm', null, [], $place, [$place, $to[$k] ?? $place]);
+            if (count($found) === self::LISTED) {
+                break;
+            }
+        }
+
+        return $found !== [] ? $found : throw UnsuitableInput::because('There is no wall: nowhere has the surface another side that looks away from it.');
+    }
+
+    /** @return list<float|null> at each vertex, mm; null where there is no wall */
+    public function map(): array
+    {
+        return $this->looked($this->mesh->positions)['thickness'];
+    }
+
+    /**
+     * @param  array<int, float>  $points  flat xyz, on the surface or near it
+     * @return array{thickness: list<float|null>, from: list<float>, to: list<array{float, float, float}|null>} from: the places on the surface, flat xyz; to: where the wall ends
+     */
+    private function looked(array $points): array
+    {
+        $face = $distanceSq = $way = $hit = [];
+        $this->tree->closest($points, $face, $distanceSq);
+        $from = TriangleFeet::of($points, $face, $this->mesh->positions, $this->mesh->faces);
+        $rays = [];
+        foreach ($face as $k => $t) {
+            array_push($rays, $from[3 * $k], $from[3 * $k + 1], $from[3 * $k + 2], ...Vector3::scaled($this->normal($t), -1.0));
+        }
+        $this->tree->firstAlong($rays, $hit, $way, 1e-6 * $this->diagonal);
+        $balls = $this->byBall ? $this->shrunk($rays, $way, $hit) : ['thickness' => $way, 'face' => $hit];
+        $thickness = $to = [];
+        foreach ($face as $k => $t) {
+            $size = $balls['thickness'][$k];
+            $other = $balls['face'][$k];
+            $isWall = is_finite($size) && $other >= 0 && Vector3::dot($this->normal($t), $this->normal($other)) <= self::OPPOSITE;
+            $thickness[] = $isWall ? $size : null;
+            $to[] = $isWall ? [$rays[6 * $k] + $size * $rays[6 * $k + 3], $rays[6 * $k + 1] + $size * $rays[6 * $k + 4], $rays[6 * $k + 2] + $size * $rays[6 * $k + 5]] : null;
+        }
+
+        return ['thickness' => $thickness, 'from' => $from, 'to' => $to];
+    }
+
+    /**
+     * The balls that touch the surface where rays begin, shrunk from the whole way of the ray until nothing is in them.
+     *
+     * @param  list<float>  $rays
+     * @param  array<int, float>  $way
+     * @param  array<int, int>  $hit
+     * @return array{thickness: array<int, float>, face: array<int, int>} diameter, and the face on the other side: where it hardly shrank, the one that the ray meets (within a round part it touches all around)
+     */
+    private function shrunk(array $rays, array $way, array $hit): array
+    {
+        $radius = array_map(fn (float $length) => 0.5 * $length, $way);
+        $touched = $hit;
+        $live = array_keys(array_filter($radius, is_finite(...)));
+        for ($round = 0; $round < self::ROUNDS && $live !== []; $round++) {
+            $centres = $face = $distanceSq = [];
+            foreach ($live as $k) {
+                for ($c = 0; $c < 3; $c++) {
+                    $centres[] = $rays[6 * $k + $c] + $radius[$k] * $rays[6 * $k + 3 + $c];
+                }
+            }
+            $this->tree->closest($centres, $face, $distanceSq);
+            $feet = TriangleFeet::of($centres, $face, $this->mesh->positions, $this->mesh->faces);
+            $next = [];
+            foreach ($live as $n => $k) {
+                $to = [$feet[3 * $n] - $rays[6 * $k], $feet[3 * $n + 1] - $rays[6 * $k + 1], $feet[3 * $n + 2] - $rays[6 * $k + 2]];
+                $inwards = $to[0] * $rays[6 * $k + 3] + $to[1] * $rays[6 * $k + 4] + $to[2] * $rays[6 * $k + 5];
+                // Seen from the middle of the ball: what lies beside the place where it touches is the same side of the wall.
+                $aside = ($radius[$k] - $inwards) / max(1e-300, sqrt($distanceSq[$n]));
+                // The ball through both places that is tangent to the surface at the first.
+                $smaller = $inwards > 0.0 && $aside < self::BESIDE ? Vector3::dot($to, $to) / (2.0 * $inwards) : INF;
+                if ($smaller < (1.0 - self::SETTLED) * $radius[$k]) {
+                    $radius[$k] = $smaller;
+                    $touched[$k] = $smaller < self::HARDLY * 0.5 * $way[$k] ? $face[$n] : $hit[$k];
+                    $next[] = $k;
+                }
+            }
+            $live = $next;
+        }
+
+        return ['thickness' => array_map(fn (float $r) => 2.0 * $r, $radius), 'face' => $touched];
+    }
+
+    /** @return array{float, float, float} of length 1 */
+    private function normal(int $face): array
+    {
+        return Vector3::unit([$this->normals[3 * $face], $this->normals[3 * $face + 1], $this->normals[3 * $face + 2]]);
+    }
+}
