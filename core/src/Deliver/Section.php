@@ -25,7 +25,7 @@ use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\Workpiece;
 
 /**
- * The curves in which planes meet bodies: by one plane, by several side by side, or by several around an axis.
+ * The curves in which planes meet bodies: by one plane, by several side by side, or by several around an axis, each by itself or as their mean.
  *
  * Output    an artefact a body; curves of a closed body are closed. The body stays as it is.
  * Error     see Algorithms\Cutting\PlaneSection and Algorithms\Fitting\ArcChain.
@@ -42,7 +42,11 @@ final class Section implements Operation
     public function estimate(Workpiece $workpiece, object $parameters): Estimate
     {
         // Planes around an axis each face another way.
-        $rounds = $parameters->around === null ? 1 : $parameters->count;
+        $rounds = match (true) {
+            $parameters->around === null => 1,
+            $parameters->mean => HalfSection::planes($parameters->count),
+            default => $parameters->count,
+        };
 
         return new Estimate(0.1 + 1e-6 * $rounds * $workpiece->faceCount(), 40 + 1.5e-4 * $workpiece->faceCount());
     }
@@ -53,12 +57,13 @@ final class Section implements Operation
         if ($meshes === []) {
             throw UnsuitableInput::because('There is no mesh to draw a section of: fuse the passes first, or bring in a mesh.');
         }
-        $planes = self::planes($parameters, $meshes, $workpiece);
+        $axis = $parameters->mean ? AxisChoice::of('around', $parameters->around ?? '', $workpiece->datums) : null;
+        $planes = $axis === null ? self::planes($parameters, $meshes, $workpiece) : [PlaneChoice::through($axis, $axis->across(), 0.0)];
         $artefacts = $notes = [];
         $sum = ['curves' => 0, 'open' => 0, 'length' => 0.0, 'area' => 0.0];
         foreach ($meshes as $k => $body) {
             $mesh = $body->placedMesh();
-            $drawn = self::drawn($mesh, $planes, $parameters->fit);
+            $drawn = $axis === null ? self::drawn($mesh, $planes, $parameters->fit) : HalfSection::drawn($mesh, $axis, $parameters->count, $parameters->fit);
             $progress->advance('drawing sections', ($k + 1) / count($meshes));
             $artefact = new Artefact("Section of $body->name", "Section of $body->name", SectionDrawing::KIND, ['planes' => $drawn], Placement::of(1.0, RigidTransform::identity()), $body->id);
             $figures = SectionDrawing::figures($artefact);
@@ -68,9 +73,14 @@ final class Section implements Operation
                 continue;
             }
             $artefacts[] = $artefact;
+            if ($parameters->mean) {
+                $spread = $drawn[0]['spread'] ?? ['rms' => 0.0, 'max' => 0.0];
+                $sum = ['spread' => max($sum['spread'] ?? 0.0, $spread['rms'])] + $sum;
+                $notes[] = sprintf('%s differs by %s all around (standard deviation across the profile), %s at most.', $body->name, Format::mm($spread['rms']), Format::mm($spread['max']));
+            }
             $open = count(array_filter($figures, fn (array $curve) => ! $curve['closed']));
-            $open === 0 || $notes[] = sprintf('%s of %s %s open: the body is not closed there.', Format::many($open, 'curve'), $body->name, $open === 1 ? 'is' : 'are');
-            $sum = ['curves' => $sum['curves'] + count($figures), 'open' => $sum['open'] + $open, 'length' => $sum['length'] + array_sum(array_column($figures, 'length')), 'area' => $sum['area'] + array_sum(array_column($figures, 'area'))];
+            $open === 0 || $parameters->mean || $notes[] = sprintf('%s of %s %s open: the body is not closed there.', Format::many($open, 'curve'), $body->name, $open === 1 ? 'is' : 'are');
+            $sum = array_intersect_key($sum, ['spread' => 1]) + ['curves' => $sum['curves'] + count($figures), 'open' => $sum['open'] + $open, 'length' => $sum['length'] + array_sum(array_column($figures, 'length')), 'area' => $sum['area'] + array_sum(array_column($figures, 'area'))];
         }
         if ($artefacts === []) {
             throw UnsuitableInput::because(sprintf('%s meets no body. Shift it, or choose another.', count($planes) === 1 ? ucfirst($planes[0]->name) : 'None of the '.count($planes).' planes'));
@@ -78,7 +88,11 @@ final class Section implements Operation
 
         return new Result(
             $workpiece->withArtefacts([...$workpiece->artefacts, ...$artefacts]),
-            sprintf('%s at %s, %s long', Format::many($sum['curves'], 'curve'), count($planes) === 1 ? $planes[0]->name : count($planes).' planes', Format::mm($sum['length'])),
+            sprintf('%s %s, %s long', Format::many($sum['curves'], 'curve'), match (true) {
+                $axis !== null => "of the mean all around $axis->name",
+                count($planes) === 1 => "at {$planes[0]->name}",
+                default => 'at '.count($planes).' planes',
+            }, Format::mm($sum['length'])),
             [], $sum, $notes,
         );
     }

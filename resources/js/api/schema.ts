@@ -1141,6 +1141,8 @@ export interface OperationParameters {
     count?: number;
     /** From one to the next, the way the plane faces; empty to spread them over the body. Around an axis they share half a turn. [mm] */
     spacing?: number | null;
+    /** One half-section: the mean of as many around the axis as are counted, with how they differ. For parts that are turned; what is not the same all around is left out. */
+    mean?: boolean;
     /** Curves become as few straight lines and arcs as pass no point farther than this; empty leaves every point. [mm] */
     fit?: number | null;
   };

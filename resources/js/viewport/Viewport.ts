@@ -249,6 +249,7 @@ export class Viewport {
     }
     // Passes that were far apart come together or go elsewhere, a body takes the place of its passes: whoever has not chosen a view sees them whole.
     this.putAside();
+    if (this.cut) this.meet();
     const box = this.visibleBox();
     // While things are shown elsewhere than they stand the view must not jump under the pointer.
     if (this.previewed === 0 && !this.aside.isShown && !box.isEmpty() && this.camera.hasLost(box)) this.fit();
@@ -321,7 +322,14 @@ export class Viewport {
   setCut(cut: Cut | null): void {
     this.cut = cut;
     for (const item of this.items.values()) item.clip(this.clip());
+    this.meet();
     this.draw();
+  }
+
+  /** Draws the curves along which what is shown is cut. */
+  private meet(): void {
+    const plane = this.cut && planeOf(this.cut, this.frame);
+    for (const item of this.items.values()) item.showMeeting(plane);
   }
 
   /** From the scene to the box that hides what is outside it. */

@@ -3,9 +3,11 @@ import { MeshBVH } from 'three-mesh-bvh';
 import type { Geometry } from './blob';
 import { spreadOrder } from './budget';
 import { cellLines } from './cellSides';
+import { meeting } from './cut';
 import { hitPoint } from './hitPoint';
 import { cloudNeighbours, meshNeighbours, type Neighbours, spacingOf } from './neighbours';
 import { FILLED, GHOST, MEASURED, RAMP, REMOVED, RESHAPED, SUPPORT, rampAt } from './palette';
+import { sectionLines } from './sections';
 import { shadeColours, shadeWithin } from './shades';
 import { shapeLayer, type ShownShapes } from './shapeLayer';
 
@@ -110,6 +112,7 @@ export class SceneItem {
   private readonly copied = new THREE.Matrix4();
   private copy: THREE.Object3D | null = null;
   private shapes: THREE.Mesh | null = null;
+  private met: THREE.LineSegments[] = [];
   private readonly cells: THREE.LineSegments | null;
   /** the weight, in hundredths, below which surface is left out */
   private readonly least = { value: 0 };
@@ -314,6 +317,22 @@ export class SceneItem {
     }
   }
 
+  /** Draws where a plane of the scene meets a body; null takes the lines away. */
+  showMeeting(plane: THREE.Plane | null): void {
+    for (const lines of this.met) {
+      this.object.remove(lines);
+      (lines.material as THREE.Material).dispose();
+      lines.geometry.dispose();
+    }
+    this.met = [];
+    const { faces, positions } = this.geometry;
+    if (!plane || !faces || !this.object.visible) return;
+    const ends = meeting(positions, faces, plane.clone().applyMatrix4(this.object.matrix.clone().invert()));
+    if (ends.length === 0) return;
+    this.met = sectionLines(new THREE.BufferGeometry().setAttribute('position', new THREE.BufferAttribute(ends, 3)));
+    this.object.add(...this.met);
+  }
+
   /** How many points or faces lie outside a box about the origin, and are not cut away already. */
   outside(into: THREE.Matrix4, half: readonly [number, number, number]): number {
     const m = into.elements;
@@ -465,6 +484,7 @@ export class SceneItem {
   dispose(): void {
     this.showCopy(null);
     this.showShapes(null);
+    this.showMeeting(null);
     this.object.geometry.dispose();
     this.removed?.geometry.dispose();
     this.cells?.geometry.dispose();

@@ -25,10 +25,17 @@ export function sectionObjects({ transform, curves }: ShownSection): THREE.Objec
       3,
     ),
   );
-  return [true, false].map((dimmed) => {
-    const lines = new THREE.LineSegments(geometry, new THREE.LineBasicMaterial({ color: SECTION, transparent: dimmed, opacity: dimmed ? 0.45 : 1, depthTest: !dimmed, depthFunc: THREE.LessEqualDepth }));
+  return sectionLines(geometry).map((lines) => {
     lines.matrixAutoUpdate = false;
     lines.matrix.set(...(transform as Parameters<THREE.Matrix4['set']>)).multiply(new THREE.Matrix4().makeTranslation(x, y, z));
+    return lines;
+  });
+}
+
+/** Pieces of curves, dimmed where something lies before them and in full where nothing does. */
+export function sectionLines(geometry: THREE.BufferGeometry): THREE.LineSegments[] {
+  return [true, false].map((dimmed) => {
+    const lines = new THREE.LineSegments(geometry, new THREE.LineBasicMaterial({ color: SECTION, transparent: dimmed, opacity: dimmed ? 0.45 : 1, depthTest: !dimmed, depthFunc: THREE.LessEqualDepth }));
     lines.renderOrder = dimmed ? 4 : 5;
     lines.frustumCulled = false;
     return lines;
