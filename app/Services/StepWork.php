@@ -13,6 +13,9 @@ use Emberstone\Core\Recipe\Step as OperationStep;
 /** What a step computes from the state before it: the same geometry each time, to the bit. Stores that geometry, and writes no row of the ledger. */
 final class StepWork
 {
+    /** Operations whose figures speak of the bodies as they stood then. */
+    private const OF_THEIR_TIME = ['measure', 'deliver'];
+
     public function __construct(private readonly Workbench $workbench, private readonly Import $import, private readonly CaptureImport $captured)
     {
     }
@@ -46,12 +49,15 @@ final class StepWork
         $result = $watch(fn () => $operation($workpiece, $asked->parameters, $working));
         $snapshot = $this->workbench->merged($before, $workpiece, $result, $step, isPart: $on !== null);
 
-        // What was measured is told from what became of it later by the bodies as they were.
-        $measuredOn = isset($result->after['measurements']) ? ['measuredOn' => array_map(fn (array $row) => ['id' => $row['id'], 'blob' => $row['blob'], 'transform' => $row['transform']], array_values($snapshot['bodies']))] : [];
+        // What was measured or handed over is told from what became of it later by the bodies as they were.
+        $told = ! in_array($step->operation, self::OF_THEIR_TIME, true) ? [] : [
+            'measuredOn' => array_map(fn (array $row) => ['id' => $row['id'], 'blob' => $row['blob'], 'transform' => $row['transform']], array_values($snapshot['bodies'])),
+            'made' => array_values(array_diff(array_column($snapshot['artefacts'], 'id'), array_column($before['artefacts'], 'id'))),
+        ];
 
         return [
             'snapshot' => $watch(fn () => $this->workbench->withFigures($snapshot, $before, $checking, $needs === 'places')),
-            'figures' => ['headline' => $result->headline, 'before' => $result->before, 'after' => $result->after + $measuredOn, 'notes' => $result->notes, 'outcome' => $result->outcome->value, 'maps' => $this->workbench->maps($result)],
+            'figures' => ['headline' => $result->headline, 'before' => $result->before, 'after' => $result->after + $told, 'notes' => $result->notes, 'outcome' => $result->outcome->value, 'maps' => $this->workbench->maps($result)],
         ];
     }
 }

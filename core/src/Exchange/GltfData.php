@@ -8,6 +8,7 @@ use Emberstone\Core\Algorithms\Parallel\Packed;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Foundation\UnreadableFile;
 use Emberstone\Core\Geometry\BoundingBox;
+use Emberstone\Core\Mesh\EvidenceColours;
 use Emberstone\Core\Mesh\TriangleMesh;
 
 /**
@@ -213,7 +214,7 @@ final class GltfData
     }
 
     /**
-     * Writes a GLB, or text with the data in it.
+     * Writes a GLB, or text with the data in it: faces that were made up apart from measured ones, each kind with a material of its name.
      *
      * @param  resource  $stream
      * @param  float  $metres  what a unit of the geometry is
@@ -229,10 +230,17 @@ final class GltfData
         $accessors = [['bufferView' => 0, 'componentType' => 5126, 'count' => $n, 'type' => 'VEC3', 'min' => $single($box->min), 'max' => $single($box->max)]];
         $views = [['buffer' => 0, 'byteOffset' => 0, 'byteLength' => strlen($binary)]];
         $primitive = ['attributes' => ['POSITION' => 0], 'mode' => $geometry instanceof TriangleMesh ? 4 : 0];
+        $primitives = $materials = [];
         if ($geometry instanceof TriangleMesh) {
-            $extra = Packed::ints($geometry->faces);
-            $primitive['indices'] = 1;
-            $accessors[] = ['bufferView' => 1, 'componentType' => 5125, 'count' => count($geometry->faces), 'type' => 'SCALAR'];
+            $extra = '';
+            foreach (self::byEvidence($geometry) as $mark => $faces) {
+                $primitives[] = $primitive + ['indices' => count($accessors)] + ($mark === '' ? [] : ['material' => count($materials)]);
+                $accessors[] = ['bufferView' => 1, 'byteOffset' => strlen($extra), 'componentType' => 5125, 'count' => count($faces), 'type' => 'SCALAR'];
+                $extra .= Packed::ints($faces);
+                if ($mark !== '') {
+                    $materials[] = self::material((int) $mark);
+                }
+            }
         } else {
             $extra = '';
             foreach ($geometry->colours as $colour) {
@@ -242,6 +250,7 @@ final class GltfData
                 $primitive['attributes']['COLOR_0'] = 1;
                 $accessors[] = ['bufferView' => 1, 'componentType' => 5121, 'normalized' => true, 'count' => $n, 'type' => 'VEC4'];
             }
+            $primitives[] = $primitive;
         }
         if ($extra !== '') {
             $views[] = ['buffer' => 0, 'byteOffset' => strlen($binary), 'byteLength' => strlen($extra)];
@@ -250,8 +259,8 @@ final class GltfData
         $buffer = ['byteLength' => $size] + ($asText ? ['uri' => 'data:application/octet-stream;base64,'.base64_encode($binary.$extra)] : []);
         $json = json_encode([
             'asset' => ['version' => '2.0', 'generator' => 'Emberstone'], 'scene' => 0, 'scenes' => [['nodes' => [0]]], 'nodes' => [['mesh' => 0]],
-            'meshes' => [['primitives' => [$primitive]]], 'accessors' => $accessors, 'bufferViews' => $views, 'buffers' => [$buffer],
-        ], JSON_THROW_ON_ERROR | JSON_UNESCAPED_SLASHES | JSON_PRESERVE_ZERO_FRACTION);
+            'meshes' => [['primitives' => $primitives]], 'accessors' => $accessors, 'bufferViews' => $views, 'buffers' => [$buffer],
+        ] + ($materials === [] ? [] : ['materials' => $materials]), JSON_THROW_ON_ERROR | JSON_UNESCAPED_SLASHES | JSON_PRESERVE_ZERO_FRACTION);
         if ($asText) {
             fwrite($stream, $json);
 
@@ -261,5 +270,28 @@ final class GltfData
         fwrite($stream, 'glTF'.pack('VV', 2, 12 + 8 + strlen($json) + 8 + $size).pack('V', strlen($json)).'JSON'.$json.pack('V', $size)."BIN\0");
         fwrite($stream, $binary);
         fwrite($stream, $extra);
+    }
+
+    /** @return array<array-key, list<int>> the corners of faces by their mark; all of them by '' where nothing is made up */
+    private static function byEvidence(TriangleMesh $mesh): array
+    {
+        $marks = EvidenceColours::marks($mesh);
+        if ($marks === []) {
+            return ['' => $mesh->faces];
+        }
+        $faces = array_fill_keys($marks, []);
+        foreach ($mesh->origin as $t => $mark) {
+            array_push($faces[$mark], $mesh->faces[3 * $t], $mesh->faces[3 * $t + 1], $mesh->faces[3 * $t + 2]);
+        }
+
+        return $faces;
+    }
+
+    /** @return array<string, mixed> what faces of a mark look like; factors of colours are linear there */
+    private static function material(int $mark): array
+    {
+        $linear = fn (int $v): float => round($v <= 10 ? $v / 255.0 / 12.92 : (($v / 255.0 + 0.055) / 1.055) ** 2.4, 5);
+
+        return ['name' => EvidenceColours::name($mark), 'pbrMetallicRoughness' => ['baseColorFactor' => [...array_map($linear, EvidenceColours::rgb($mark)), 1.0], 'metallicFactor' => 0.0, 'roughnessFactor' => 0.8]];
     }
 }

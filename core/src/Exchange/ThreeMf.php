@@ -8,6 +8,7 @@ use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Foundation\Unit;
 use Emberstone\Core\Foundation\UnreadableFile;
 use Emberstone\Core\Foundation\UnsuitableInput;
+use Emberstone\Core\Mesh\EvidenceColours;
 use Emberstone\Core\Mesh\TriangleMesh;
 use ZipArchive;
 
@@ -15,7 +16,7 @@ use ZipArchive;
  * 3MF: meshes with their unit in a zip container. Each item of the build is a mesh of its own, where the item places it.
  *
  * Source    3MF Core Specification 1.3 (objects, components, build, units) and Production Extension 1.1 (objects in other parts).
- * Departs   materials, colours and textures are passed over.
+ * Departs   materials, colours and textures are passed over when read; made-up faces are written in colours of their own (Materials Extension 1.2, colour groups).
  */
 final class ThreeMf implements FileFormat
 {
@@ -24,6 +25,8 @@ final class ThreeMf implements FileFormat
     private const RELATION = 'http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel';
 
     private const CORE = 'http://schemas.microsoft.com/3dmanufacturing/core/2015/02';
+
+    private const MATERIAL = 'http://schemas.microsoft.com/3dmanufacturing/material/2015/02';
 
     private const CONTENT_TYPES = '<?xml version="1.0" encoding="UTF-8"?><Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types">'
         .'<Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/>'
@@ -99,7 +102,9 @@ final class ThreeMf implements FileFormat
     {
         $out = fopen($path, 'wb');
         assert($out !== false);
-        fwrite($out, '<?xml version="1.0" encoding="UTF-8"?>'."\n".'<model unit="'.$unit.'" xml:lang="en-US" xmlns="'.self::CORE.'"><resources><object id="1" type="model"><mesh><vertices>');
+        $marks = array_flip(EvidenceColours::marks($mesh));
+        [$space, $group, $plain] = $marks === [] ? ['', '', ''] : [' xmlns:m="'.self::MATERIAL.'"', self::colours($marks), ' pid="2" pindex="0"'];
+        fwrite($out, '<?xml version="1.0" encoding="UTF-8"?>'."\n".'<model unit="'.$unit.'" xml:lang="en-US" xmlns="'.self::CORE.'"'.$space.'><resources>'.$group.'<object id="1" type="model"'.$plain.'><mesh><vertices>');
         $p = $mesh->positions;
         $f = $mesh->faces;
         $buffer = '';
@@ -112,7 +117,9 @@ final class ThreeMf implements FileFormat
         }
         $buffer .= '</vertices><triangles>';
         for ($o = 0, $n = count($f); $o < $n; $o += 3) {
-            $buffer .= "<triangle v1=\"{$f[$o]}\" v2=\"{$f[$o + 1]}\" v3=\"{$f[$o + 2]}\"/>\n";
+            // The first colour is that of the object.
+            $colour = $marks === [] ? 0 : $marks[$mesh->origin[intdiv($o, 3)]];
+            $buffer .= "<triangle v1=\"{$f[$o]}\" v2=\"{$f[$o + 1]}\" v3=\"{$f[$o + 2]}\"".($colour === 0 ? '' : " pid=\"2\" p1=\"$colour\"")."/>\n";
             if (strlen($buffer) > 100000) {
                 fwrite($out, $buffer);
                 $buffer = '';
@@ -120,5 +127,13 @@ final class ThreeMf implements FileFormat
         }
         fwrite($out, $buffer.'</triangles></mesh></object></resources><build><item objectid="1"/></build></model>');
         fclose($out);
+    }
+
+    /** @param  array<int, int>  $marks */
+    private static function colours(array $marks): string
+    {
+        $colours = array_map(fn (int $mark) => sprintf('<m:color color="#%02X%02X%02X"/>', ...EvidenceColours::rgb($mark)), array_keys($marks));
+
+        return '<m:colorgroup id="2">'.implode('', $colours).'</m:colorgroup>';
     }
 }

@@ -94,7 +94,7 @@ final class Deliver implements Operation
                     unlink($path);
                 }
                 $part->advance('writing files', 0.2);
-                $parts[] = self::described($body, $parameters->nameOf($body->id, $body->name), $placed, $workpiece, $part);
+                $parts[] = self::described($body, $parameters->nameOf($body->id, $body->name), $placed, $workpiece, $brief->toleranceMm, $part);
             }
         } finally {
             array_map(unlink(...), glob("$folder/*") ?: []);
@@ -151,7 +151,7 @@ final class Deliver implements Operation
     }
 
     /** @return array<string, mixed> a part of HandedOver */
-    private static function described(Body $body, string $name, TriangleMesh|PointCloud $placed, Workpiece $workpiece, Progress $progress): array
+    private static function described(Body $body, string $name, TriangleMesh|PointCloud $placed, Workpiece $workpiece, float $toleranceMm, Progress $progress): array
     {
         $box = BoundingBox::of($placed->positions);
         $part = ['name' => $name, 'body' => $body->id, 'size' => Vector3::minus($box->max, $box->min), 'points' => intdiv(count($placed->positions), 3), 'faces' => null, 'figures' => null, 'pictures' => []];
@@ -165,6 +165,8 @@ final class Deliver implements Operation
             $part['pictures'][] = ['title' => $title, 'png' => base64_encode(PartPicture::of($placed, Vector3::unit($along), $up, $columns, $rows))];
             $progress->advance('drawing pictures', 0.6 + 0.1 * ($k + 1));
         }
+        [$along, $up] = self::VIEWS['From the front, above'];
+        $part['deviation'] = RawDeviation::picture($placed, $workpiece->passes, $toleranceMm, Vector3::unit($along), $up, ...self::LARGE);
         // The outlines of holes are for the window.
         unset($figures['holes']);
 

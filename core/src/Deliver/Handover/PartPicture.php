@@ -8,6 +8,7 @@ use Emberstone\Core\Algorithms\Surface\HeightRaster;
 use Emberstone\Core\Exchange\Png;
 use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Geometry\Vector3;
+use Emberstone\Core\Mesh\EvidenceColours;
 use Emberstone\Core\Mesh\TriangleMesh;
 
 /**
@@ -22,12 +23,8 @@ final class PartPicture
     /** What pixels are drawn finer by, across and down. */
     private const FINER = 2;
 
-    /** Colours of the view: measured surface and made-up surface, and the lines of the hatch on it. */
-    private const MEASURED = [185, 172, 153];
-
-    private const MADE_UP = [63, 184, 166];
-
-    private const HATCH = [34, 120, 108];
+    /** The lines of the hatch on made-up surface: its colour, darker by this factor. */
+    private const HATCH = 0.6;
 
     private const LINE = [70, 62, 56];
 
@@ -53,9 +50,10 @@ final class PartPicture
     /**
      * @param  array{float, float, float}  $along  the way it is looked, of length 1
      * @param  array{float, float, float}  $up  roughly
+     * @param  list<int>  $tints  red << 16 | green << 8 | blue of each face, in place of those of what it rests on
      * @return string a PNG
      */
-    public static function of(TriangleMesh $mesh, array $along, array $up, int $columns, int $rows): string
+    public static function of(TriangleMesh $mesh, array $along, array $up, int $columns, int $rows, array $tints = []): string
     {
         $up = Vector3::unit(Vector3::minus($up, Vector3::scaled($along, Vector3::dot($up, $along))));
         $right = Vector3::cross($along, $up);
@@ -63,7 +61,7 @@ final class PartPicture
         $q = self::seen($mesh, $right, $up, $along, $wide, $high);
         $seen = HeightRaster::of($q, $mesh->faces, $wide, $high, fn () => null);
         $normals = self::normals($mesh);
-        $colours = self::shaded($mesh, $q, $seen, $normals, [$right, $up, Vector3::scaled($along, -1.0)], $wide, self::STEP * BoundingBox::of($mesh->positions)->diagonal());
+        $colours = self::shaded($mesh, $q, $seen, $normals, [$right, $up, Vector3::scaled($along, -1.0)], $wide, self::STEP * BoundingBox::of($mesh->positions)->diagonal(), $tints);
 
         return Png::coloured(self::joined($colours, $columns, $rows, $wide), $columns);
     }
@@ -132,9 +130,10 @@ final class PartPicture
      * @param  array{list<float>, list<float>}  $normals
      * @param  array{array{float, float, float}, array{float, float, float}, array{float, float, float}}  $eye  right, up, to the eye
      * @param  float  $step  mm
+     * @param  list<int>  $tints
      * @return list<int> red << 16 | green << 8 | blue of each pixel
      */
-    private static function shaded(TriangleMesh $mesh, array $q, array $seen, array $normals, array $eye, int $wide, float $step): array
+    private static function shaded(TriangleMesh $mesh, array $q, array $seen, array $normals, array $eye, int $wide, float $step, array $tints): array
     {
         [$ofFaces, $ofVertices] = $normals;
         [$lx, $ly, $lz] = Vector3::unit(Vector3::plus(Vector3::plus(Vector3::scaled($eye[0], self::LIGHT[0]), Vector3::scaled($eye[1], self::LIGHT[1])), Vector3::scaled($eye[2], self::LIGHT[2])));
@@ -144,6 +143,7 @@ final class PartPicture
         $line = self::LINE[0] << 16 | self::LINE[1] << 8 | self::LINE[2];
         $f = $mesh->faces;
         $origins = $mesh->origin;
+        $measured = EvidenceColours::rgb(TriangleMesh::MEASURED);
         // Of faces that are lit alike all over: how brightly.
         $even = [];
         foreach ($corner as $at => $o) {
@@ -189,10 +189,16 @@ final class PartPicture
                     $even[$o] = $bright;
                 }
             }
-            if (($origins === [] ? TriangleMesh::MEASURED : $origins[intdiv($o, 3)]) === TriangleMesh::MEASURED) {
-                [$red, $green, $blue] = self::MEASURED;
+            if ($tints !== []) {
+                $tint = $tints[intdiv($o, 3)];
+                [$red, $green, $blue] = [$tint >> 16, $tint >> 8 & 255, $tint & 255];
+            } elseif (($origins === [] ? TriangleMesh::MEASURED : $origins[intdiv($o, 3)]) === TriangleMesh::MEASURED) {
+                [$red, $green, $blue] = $measured;
             } else {
-                [$red, $green, $blue] = ($at % $wide + intdiv($at, $wide)) % self::HATCH_STEP < self::HATCH_WIDE ? self::HATCH : self::MADE_UP;
+                [$red, $green, $blue] = EvidenceColours::rgb($origins[intdiv($o, 3)]);
+                if (($at % $wide + intdiv($at, $wide)) % self::HATCH_STEP < self::HATCH_WIDE) {
+                    [$red, $green, $blue] = [self::HATCH * $red, self::HATCH * $green, self::HATCH * $blue];
+                }
             }
             $colours[$at] = min(255, (int) ($red * $bright)) << 16 | min(255, (int) ($green * $bright)) << 8 | min(255, (int) ($blue * $bright));
         }

@@ -42,7 +42,7 @@ final class ReportPage
         $title = self::text($this->delivery->title());
         $body = implode("\n", [
             $this->head(), ...array_map($this->part(...), $this->delivery->parts()), $this->measurements(), $this->comparisons(), $this->sections(), $this->ledger(), $this->files(),
-            '<p class="small foot">Hatched teal on the pictures is surface that no scan shows: filled, bridged, or made by a change of shape. '
+            '<p class="small foot">Hatched on the pictures is surface that no scan shows: filled or bridged (teal), reshaped or made by a change of shape (violet). '
             .'Lengths without another unit are in '.self::text($this->unit).'. Made with Emberstone '.self::text($this->context->version).'.</p>',
         ]);
 
@@ -105,7 +105,7 @@ tr, .keep { page-break-inside: avoid; }';
 
         $name = count($this->delivery->parts()) === 1 && $part['name'] === $this->delivery->title() ? 'The part' : (string) $part['name'];
 
-        return self::RULE.'<h2>'.self::text($name)."</h2><table class=\"plain\"><tr><td style=\"width:94mm\">$first</td><td><table>$rows</table>$ready</td></tr></table>$others".($figures === null ? '' : self::evidence($figures));
+        return self::RULE.'<h2>'.self::text($name)."</h2><table class=\"plain\"><tr><td style=\"width:94mm\">$first</td><td><table>$rows</table>$ready</td></tr></table>$others".($figures === null ? '' : self::evidence($figures)).(isset($part['deviation']) ? '<div class="keep" style="margin-top:8pt">'.self::picture($part['deviation'], '92mm').'</div>' : '');
     }
 
     /** @param  array{title: string, png: string}  $picture */

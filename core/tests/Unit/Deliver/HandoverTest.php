@@ -7,7 +7,9 @@ namespace Emberstone\Core\Tests\Unit\Deliver;
 use Emberstone\Core\Deliver\Handover\HandedOver;
 use Emberstone\Core\Deliver\Handover\HandoverContext;
 use Emberstone\Core\Deliver\Handover\Package;
+use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Deliver\Handover\PartPicture;
+use Emberstone\Core\Deliver\Handover\RawDeviation;
 use Emberstone\Core\Deliver\Handover\ReportPage;
 use Emberstone\Core\Exchange\Formats;
 use Emberstone\Core\Foundation\NoProgress;
@@ -16,6 +18,7 @@ use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Mesh\SimpleSolid;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
+use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Recipe\Catalogue;
 use Emberstone\Core\Tests\Support\MeshBuilder;
@@ -96,6 +99,48 @@ final class HandoverTest extends TestCase
         self::assertSame('{"recipe": 1}', $archive->getFromName('recipe.json'));
         $archive->close();
         unlink($path);
+    }
+
+    #[Test]
+    public function the_report_shows_how_far_the_raw_points_lie_off(): void
+    {
+        // A plate whose points lie 0.15 mm over its top, and none anywhere else.
+        $points = [];
+        for ($x = 1; $x < 40; $x++) {
+            for ($y = 1; $y < 30; $y++) {
+                array_push($points, (float) $x, (float) $y, 10.15);
+            }
+        }
+        $plate = MeshBuilder::brick([40.0, 30.0, 10.0], 8);
+        $workpiece = new Workpiece([Pass::of('Pass', PointCloud::fromFlat($points))], [Body::of('Plate', $plate)]);
+        $delivery = self::delivered($workpiece, ['brief' => ['toleranceMm' => 0.15]]);
+        $part = $delivery->parts()[0];
+        self::assertStringContainsString('0.15 mm', $part['deviation']['title']);
+        self::assertStringContainsString($part['deviation']['png'], ReportPage::html($delivery, self::context()));
+        $seen = RawDeviation::picture($plate, $workpiece->passes, 0.15, [0.0, 0.0, -1.0], [0.0, 1.0, 0.0], 40, 30);
+        [, $colours] = self::middle((string) base64_decode($seen['png'] ?? '', true), 40);
+        // Brown, at the outer end of the scale: red more than green more than blue.
+        self::assertTrue($colours[0] > $colours[1] && $colours[1] > $colours[2], implode(' ', $colours));
+        $below = RawDeviation::picture($plate, $workpiece->passes, 0.15, [0.0, 0.0, 1.0], [0.0, 1.0, 0.0], 40, 30);
+        [, $grey] = self::middle((string) base64_decode($below['png'] ?? '', true), 40);
+        self::assertLessThan(20, max($grey) - min($grey));
+        self::assertNull(RawDeviation::picture($plate, [], 0.15, [0.0, 0.0, -1.0], [0.0, 1.0, 0.0], 40, 30));
+    }
+
+    /** @return array{int, array{int, int, int}} rows, and the colour in the middle of a PNG of three bytes a pixel without filters */
+    private static function middle(string $png, int $columns): array
+    {
+        $raw = '';
+        for ($at = 8; $at < strlen($png);) {
+            $length = (unpack('N', $png, $at) ?: [1 => 0])[1];
+            $raw .= substr($png, $at + 4, 4) === 'IDAT' ? substr($png, $at + 8, $length) : '';
+            $at += 12 + $length;
+        }
+        $pixels = (string) gzuncompress($raw);
+        $rows = intdiv(strlen($pixels), 1 + 3 * $columns);
+        $o = intdiv($rows, 2) * (1 + 3 * $columns) + 1 + 3 * intdiv($columns, 2);
+
+        return [$rows, [ord($pixels[$o]), ord($pixels[$o + 1]), ord($pixels[$o + 2])]];
     }
 
     #[Test]

@@ -7,6 +7,7 @@ namespace Emberstone\Core\Tests\Unit\Exchange;
 use Emberstone\Core\Algorithms\Surface\Measure;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Exchange\Formats;
+use Emberstone\Core\Exchange\WriteOptions;
 use Emberstone\Core\Foundation\Unit;
 use Emberstone\Core\Foundation\UnreadableFile;
 use Emberstone\Core\Mesh\TriangleMesh;
@@ -215,5 +216,28 @@ final class GltfTest extends TestCase
                 self::assertStringStartsWith('b.glb', $problem->getMessage());
             }
         }
+    }
+
+    #[Test]
+    public function made_up_faces_have_a_material_of_their_name_and_the_shape_stays_the_same(): void
+    {
+        $mesh = MeshBuilder::icosphere(1, 10.0);
+        $origin = array_fill(0, $mesh->faceCount(), TriangleMesh::MEASURED);
+        $origin[3] = $origin[7] = TriangleMesh::FILLED;
+        $origin[9] = TriangleMesh::MADE;
+        $marked = TriangleMesh::fromFlat($mesh->positions, $mesh->faces, [], $origin);
+        Formats::write("$this->folder/a.gltf", $marked, new WriteOptions(ascii: true));
+        $json = json_decode((string) file_get_contents("$this->folder/a.gltf"), true);
+        self::assertSame(['measured', 'filled', 'made'], array_column($json['materials'], 'name'));
+        $faces = array_map(fn (array $primitive) => [$json['materials'][$primitive['material']]['name'], intdiv($json['accessors'][$primitive['indices']]['count'], 3)], $json['meshes'][0]['primitives']);
+        self::assertSame([['measured', $mesh->faceCount() - 3], ['filled', 2], ['made', 1]], $faces);
+        Formats::write("$this->folder/a.glb", $marked);
+        $back = Formats::read("$this->folder/a.glb")->geometry;
+        self::assertInstanceOf(TriangleMesh::class, $back);
+        self::assertSame([$mesh->faceCount(), $mesh->vertexCount()], [$back->faceCount(), $back->vertexCount()]);
+        self::assertEqualsWithDelta(Measure::volume($mesh->positions, $mesh->faces), 1e9 * Measure::volume($back->positions, $back->faces), 1e-3);
+        // One that was measured all over has none.
+        Formats::write("$this->folder/b.gltf", $mesh, new WriteOptions(ascii: true));
+        self::assertArrayNotHasKey('materials', json_decode((string) file_get_contents("$this->folder/b.gltf"), true));
     }
 }

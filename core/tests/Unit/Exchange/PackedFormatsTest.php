@@ -270,4 +270,22 @@ final class PackedFormatsTest extends TestCase
         $this->expectExceptionMessage('locked with a password');
         Formats::read("$this->folder/locked.zip");
     }
+
+    #[Test]
+    public function made_up_faces_of_a_3mf_have_colours_and_the_rest_that_of_the_object(): void
+    {
+        $mesh = MeshBuilder::icosphere(1);
+        $origin = array_fill(0, $mesh->faceCount(), TriangleMesh::MEASURED);
+        $origin[5] = TriangleMesh::FILLED;
+        $origin[6] = TriangleMesh::RESHAPED;
+        Formats::write("$this->folder/c.3mf", TriangleMesh::fromFlat($mesh->positions, $mesh->faces, [], $origin));
+        $zip = new ZipArchive;
+        $zip->open("$this->folder/c.3mf");
+        $model = (string) $zip->getFromName('3D/3dmodel.model');
+        $zip->close();
+        self::assertStringContainsString('<m:colorgroup id="2"><m:color color="#B9AC99"/><m:color color="#3FB8A6"/><m:color color="#A793D6"/></m:colorgroup>', $model);
+        self::assertSame([1, 1], [substr_count($model, 'pid="2" p1="1"'), substr_count($model, 'pid="2" p1="2"')]);
+        $back = Formats::read("$this->folder/c.3mf")->geometry;
+        self::assertSame($mesh->faces, $back instanceof TriangleMesh ? $back->faces : []);
+    }
 }

@@ -2,6 +2,7 @@ import { Download } from 'lucide-react';
 import { useState } from 'react';
 import type { ArtefactItem, BodyItem } from '../../api/types';
 import { useWorkspace } from '../../state/context';
+import { changedSince } from './measured';
 import { Measurements } from './Measurements';
 import { ReceiverLinks } from './ReceiverLinks';
 
@@ -34,6 +35,7 @@ function Deliveries() {
   const { data, projectId } = useWorkspace();
   const deliveries = data.snapshot.artefacts.filter((a) => a.kind === 'delivery').reverse();
   if (deliveries.length === 0) return null;
+  const changed = changedSince(data.steps, data.snapshot.bodies);
   return (
     <section aria-label="Deliveries" className="grid grid-cols-[minmax(0,1fr)] gap-1 rounded-box border border-neutral p-2">
       <p className="font-semibold">Handed over</p>
@@ -42,6 +44,7 @@ function Deliveries() {
           <p className="truncate">
             {delivery.name} <span className="opacity-85">· {delivery.parts === 1 ? '1 file' : `${delivery.parts} files`}, kept as they were</span>
           </p>
+          {changed.has(delivery.id) ? <p className="text-warning">The part has changed since: hand over again if the receiver shall have it as it is now.</p> : null}
           <div className="grid grid-cols-3 gap-1">
             {(
               [

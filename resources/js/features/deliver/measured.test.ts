@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { BodyItem, StepItem } from '../../api/types';
-import { asTable, listed, standsOn } from './measured';
+import { asTable, changedSince, listed, standsOn } from './measured';
 
 const step = (id: number, state: StepItem['state'], measurements?: unknown[]): StepItem => ({ id, operation: 'measure', state, figures: { headline: '', before: {}, after: measurements ? { measurements } : {}, notes: [] } }) as unknown as StepItem;
 const bore = { name: 'Bore', kind: 'diameter', value: 30.012, uncertainty: 0.026, unit: 'mm', nominal: 30, plus: 0.1, minus: null, verdict: 'in', words: '30.012 ± 0.026 mm' };
@@ -16,6 +16,11 @@ describe('what was measured', () => {
     expect(standsOn({ bodies: [was] }, body({ blob: 'y' }))).toBe(false);
     expect(standsOn({ bodies: [was] }, body({ transform: [1, 3] }))).toBe(false);
     expect(standsOn({ bodies: [] }, body({}))).toBe(false);
+  });
+  it('tells what was handed over of a part that has changed since', () => {
+    const was = { id: 'a', blob: 'x', transform: [1, 2] };
+    const delivered = (made: string, blob: string) => ({ ...step(1, 'done'), figures: { headline: '', before: {}, after: { made: [made], measuredOn: [{ ...was, blob }] }, notes: [] } }) as unknown as StepItem;
+    expect([...changedSince([delivered('old', 'w'), delivered('now', 'x'), step(3, 'done')], [was] as unknown as BodyItem[])]).toEqual(['old']);
   });
   it('goes into a table with nothing where nothing is known', () => {
     expect(asTable(listed([step(1, 'done', [bore])]))).toBe('name\tvalue\tuncertainty (k = 2)\tunit\tnominal\tplus\tminus\tverdict\nBore\t30.012\t0.026\tmm\t30\t0.1\t\tin');

@@ -37,3 +37,13 @@ export function asTable(all: readonly Measured[]): string {
   const cell = (v: number | string | null): string => (v === null ? '' : String(v));
   return [['name', 'value', 'uncertainty (k = 2)', 'unit', 'nominal', 'plus', 'minus', 'verdict'], ...all.map((m) => [m.name, m.value, m.uncertainty, m.unit, m.nominal, m.plus, m.minus, m.verdict])].map((row) => row.map(cell).join('\t')).join('\n');
 }
+
+/** What was handed over of parts that have changed since, by ids. Deliveries of an earlier version do not say what they were of. */
+export function changedSince(steps: readonly StepItem[], bodies: readonly BodyItem[]): Set<string> {
+  return new Set(
+    steps.flatMap((s) => {
+      const { made = [], measuredOn = [] } = (s.figures?.after ?? {}) as { made?: string[]; measuredOn?: Measured['bodies'] };
+      return s.state === 'done' && measuredOn.length > 0 && !standsOn({ bodies: measuredOn }, bodies) ? made : [];
+    }),
+  );
+}
