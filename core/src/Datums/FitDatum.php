@@ -139,7 +139,7 @@ final class FitDatum
     }
 
     /**
-     * The area without its outermost faces: near an edge the surface of a scan is pulled over it, always the same way. The whole of it where little would be left.
+     * The area without its outermost faces: near an edge the surface of a scan is pulled over it, always the same way. At least half of it stays.
      *
      * @param  array{faces: list<int>, points: list<float>, normals: list<float>, areas: list<float>}  $area
      * @return array{faces: list<int>, points: list<float>, normals: list<float>, areas: list<float>}
@@ -155,11 +155,14 @@ final class FitDatum
             }
         }
         for ($ring = 1; $ring <= self::RINGS; $ring++) {
-            foreach ($rim as $face) {
-                unset($in[$face]);
+            $left = array_diff_key($in, array_flip($rim));
+            // Of a narrow band as many rings as it can spare.
+            if (2 * count($left) < count($area['faces'])) {
+                break;
             }
+            $in = $left;
             $next = [];
-            foreach ($ring === self::RINGS ? [] : $rim as $face) {
+            foreach ($rim as $face) {
                 foreach ($blob->ints('adjacency', $face) as $near) {
                     if (isset($in[$near])) {
                         $next[$near] = $near;
@@ -167,9 +170,6 @@ final class FitDatum
                 }
             }
             $rim = $next;
-        }
-        if (2 * count($in) < count($area['faces'])) {
-            return $area;
         }
         $inner = ['faces' => [], 'points' => [], 'normals' => [], 'areas' => []];
         foreach ($area['faces'] as $k => $face) {

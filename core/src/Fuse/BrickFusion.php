@@ -189,10 +189,11 @@ final class BrickFusion
         }
         unset($bytes);
         $volume = $bricks->volume($brick);
+        $bends = Splat::bends($volume, $p, $n);
         [$places, $normals, $groups, $bits, $ends] = Splat::gathered($volume, $p, $n, $q, $counts);
         unset($q);
         Splat::allocate($volume, $places, $this->reach);
-        $volume->fill(...Splat::slab($volume, $places, $normals, $groups, $bits, $ends, $this->reach, Fuse::LEAST_WEIGHT, 0, $volume->bx - 1));
+        $volume->fill(...Splat::slab($volume, $places, $normals, Splat::bends($volume, $places, $normals), $groups, $bits, $ends, $this->reach, Fuse::LEAST_WEIGHT, 0, $volume->bx - 1));
         unset($places, $normals, $groups, $bits);
         $surface = DualSurface::extract($volume);
         unset($volume);
@@ -221,9 +222,9 @@ final class BrickFusion
         unset($surface, $names, $isOwn);
         $grid = Sharpen::grid($p, $this->voxel);
         unset($p);
-        [$n, $f] = Sharpen::inSlots($grid, $n, $f);
+        [$n, $f, $bends] = Sharpen::inSlots($grid, $n, $f, $bends);
         $sharp = $positions;
-        foreach (Sharpen::project($sharp, $cells, $this->voxel, $grid, $n, $f, $bricks->corner) as $v => $word) {
+        foreach (Sharpen::project($sharp, $cells, $this->voxel, $grid, $n, $f, $bends, $bricks->corner) as $v => $word) {
             $support[$v] |= $word;
         }
         foreach ($this->share > 0.0 ? $sharp : [] as $i => $x) {

@@ -243,7 +243,8 @@ final class Fuse implements MakesNew, Operation
         $box = BoundingBox::of($all);
         $volume = Volume::around($box->min, $box->max, $voxel);
         Splat::allocate($volume, $all, $radius);
-        self::fill($volume, $points, $radius, new PartProgress($progress, 0.0, 0.5));
+        $bends = Splat::bends($volume, $all, $normals);
+        self::fill($volume, $points, $bends, $radius, new PartProgress($progress, 0.0, 0.5));
         $surface = DualSurface::extract($volume);
         $made = [];
         if ($widest !== null) {
@@ -257,7 +258,7 @@ final class Fuse implements MakesNew, Operation
         }
         $share = FuseParameters::DETAILS[$detail];
         $p = $surface['positions'];
-        [$sharp, $evidence] = $this->sharpened($surface, $all, $normals, $points->flat, $voxel, $corner, new PartProgress($progress, 0.65, 0.95));
+        [$sharp, $evidence] = $this->sharpened($surface, $all, $normals, $points->flat, $bends, $voxel, $corner, new PartProgress($progress, 0.65, 0.95));
         foreach ($share > 0.0 ? $sharp : [] as $i => $x) {
             $p[$i] += $share * ($x - $p[$i]);
         }
@@ -280,14 +281,18 @@ final class Fuse implements MakesNew, Operation
         return TriangleMesh::fromFlat($mesh->positions, $mesh->faces, $mesh->support, $origin);
     }
 
-    /** Slab by slab, spread over the cores. */
-    private static function fill(Volume $volume, MergedPasses $points, float $radius, Progress $progress): void
+    /**
+     * Slab by slab, spread over the cores.
+     *
+     * @param  list<float>  $bends
+     */
+    private static function fill(Volume $volume, MergedPasses $points, array $bends, float $radius, Progress $progress): void
     {
         [$bits, $ends] = Splat::sets($points->counts);
         $tasks = [];
         foreach (Splat::slabs($volume, Cores::count()) as [$from, $to]) {
-            $tasks[] = function () use ($volume, $points, $bits, $ends, $radius, $from, $to): string {
-                [$distance, $sets] = Splat::slab($volume, $points->positions, $points->normals, $points->quality, $bits, $ends, $radius, self::LEAST_WEIGHT, $from, $to);
+            $tasks[] = function () use ($volume, $points, $bends, $bits, $ends, $radius, $from, $to): string {
+                [$distance, $sets] = Splat::slab($volume, $points->positions, $points->normals, $bends, $points->quality, $bits, $ends, $radius, self::LEAST_WEIGHT, $from, $to);
 
                 return Packed::doubles($distance).implode('', array_map(Packed::longs(...), $sets));
             };
@@ -327,20 +332,21 @@ final class Fuse implements MakesNew, Operation
      * @param  array<int, float>  $all
      * @param  array<int, float>  $normals
      * @param  array<int, float>  $quality
+     * @param  list<float>  $bends
      * @param  array{float, float, float}  $corner  of the volume
      * @return array{list<float>, list<int>} see Sharpen::project()
      */
-    private function sharpened(array $surface, array $all, array $normals, array $quality, float $voxel, array $corner, Progress $progress): array
+    private function sharpened(array $surface, array $all, array $normals, array $quality, array $bends, float $voxel, array $corner, Progress $progress): array
     {
         $grid = Sharpen::grid($all, $voxel);
-        [$n, $q] = Sharpen::inSlots($grid, $normals, $quality);
+        [$n, $q, $bent] = Sharpen::inSlots($grid, $normals, $quality, $bends);
         $parts = 4 * Cores::count();
         $size = 3 * (intdiv(count($surface['positions']), 3 * $parts) + 1);
         $tasks = [];
         for ($from = 0; $from < count($surface['positions']); $from += $size) {
-            $tasks[] = function () use ($surface, $from, $size, $voxel, $grid, $n, $q, $corner): string {
+            $tasks[] = function () use ($surface, $from, $size, $voxel, $grid, $n, $q, $bent, $corner): string {
                 $p = array_slice($surface['positions'], $from, $size);
-                $evidence = Sharpen::project($p, array_slice($surface['cells'], $from, $size), $voxel, $grid, $n, $q, $corner);
+                $evidence = Sharpen::project($p, array_slice($surface['cells'], $from, $size), $voxel, $grid, $n, $q, $bent, $corner);
 
                 return Packed::doubles($p).Packed::longs($evidence);
             };

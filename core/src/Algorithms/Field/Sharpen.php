@@ -32,36 +32,39 @@ final class Sharpen
     }
 
     /**
-     * Normals and weights in the order in which the grid has its points.
+     * Normals, weights and bends in the order in which the grid has its points.
      *
      * @param  array<int, float>  $normals  flat
      * @param  array<int, float>  $quality  a point
-     * @return array{list<float>, list<float>}
+     * @param  array<int, float>  $bends  a point, see Splat::bends()
+     * @return array{list<float>, list<float>, list<float>}
      */
-    public static function inSlots(PointGrid $grid, array $normals, array $quality): array
+    public static function inSlots(PointGrid $grid, array $normals, array $quality, array $bends): array
     {
-        $n = $q = [];
+        $n = $q = $bent = [];
         foreach ($grid->order as $i) {
             $n[] = $normals[3 * $i];
             $n[] = $normals[3 * $i + 1];
             $n[] = $normals[3 * $i + 2];
             $q[] = $quality[$i];
+            $bent[] = $bends[$i];
         }
 
-        return [$n, $q];
+        return [$n, $q, $bent];
     }
 
     /**
-     * Minimises sum w (n.(x - p))^2 + pull |x - start|^2 for each vertex, x kept near its cell.
+     * Minimises sum w (n.(x - p) + bend)^2 + pull |x - start|^2 for each vertex, x kept near its cell; bend: how far the surface around a point leaves its plane as far away as the vertex began.
      *
      * @param  array<int, float>  $v  (changed) flat xyz of the vertices
      * @param  array<int, float>  $cells  lower corner of each vertex' cell
      * @param  array<int, float>  $normals  flat, in the grid's slot order
      * @param  array<int, float>  $quality  in slot order
+     * @param  array<int, float>  $bends  in slot order
      * @param  array{float, float, float}  $corner  of the lattice of cells: a vertex goes the same way whatever else is worked on with it
      * @return list<int> what the points around each vertex say as Evidence: how far they lie off their planes' best point, and what they weigh; no passes
      */
-    public static function project(array &$v, array $cells, float $voxel, PointGrid $grid, array $normals, array $quality, array $corner): array
+    public static function project(array &$v, array $cells, float $voxel, PointGrid $grid, array $normals, array $quality, array $bends, array $corner): array
     {
         $top = $grid->top;
         $st = $grid->start;
@@ -130,12 +133,13 @@ final class Sharpen
                             if ($d >= $rSq) {
                                 continue;
                             }
-                            $d = 1.0 - $d * $irSq;
-                            $d = $d * $d * $quality[$q];
                             $nx = $normals[$g];
                             $ny = $normals[$g + 1];
                             $nz = $normals[$g + 2];
                             $off = $nx * $dx + $ny * $dy + $nz * $dz;
+                            $off -= $bends[$q] * ($d - $off * $off);
+                            $d = 1.0 - $d * $irSq;
+                            $d = $d * $d * $quality[$q];
                             $k = $d * $off;
                             $squares += $k * $off;
                             $bx += $k * $nx;

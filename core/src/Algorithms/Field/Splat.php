@@ -10,7 +10,7 @@ use Emberstone\Core\Algorithms\Search\LatticeKeys;
  * Writes oriented points into a volume as an implicit moving least squares distance, slab by slab, so that each core can have its own.
  *
  * Source    Shen, O'Brien & Shewchuk 2004; Kolluri 2005, "Provably good moving least squares": f(v) = sum w n.(v - p) / sum w.
- * Departs   compact weight (1 - d^2/r^2)^3 in place of the Gaussian; points are weighted by their quality.
+ * Departs   compact weight (1 - d^2/r^2)^3 in place of the Gaussian; points are weighted by their quality; in place of the plane of a point stands a surface that bends as its surroundings do, see bends().
  *
  * @internal
  */
@@ -183,10 +183,91 @@ final class Splat
     }
 
     /**
+     * How the surface bends around each point: half its curvature, the mean over all ways. Over a plane that touches a bent surface lie places that are on it; without this a mean of such planes lies inside of what
+     * bends, a bore of 9 mm 0.034 mm too wide at voxels of 0.8 mm.
+     *
+     * Method    the turn of the normals over what lies within a cell of the lattice and looks the same way, by least squares: sum of (n_j - n)(p_j - p) over sum of (p_j - p)^2.
+     *
+     * @param  array<int, float>  $p  flat xyz
+     * @param  array<int, float>  $n  flat normals
+     * @return list<float> 1 / mm, more than 0 where the surface is convex; 0 where a cell holds an edge or too little
+     */
+    public static function bends(Volume $volume, array $p, array $n): array
+    {
+        $w = 1.0 / (self::BEND_CELL * $volume->voxel);
+        $many = intdiv(count($p), 3);
+        [$x0, $y0, $z0] = [$volume->x0, $volume->y0, $volume->z0];
+        $row = (int) (8.0 * $volume->bz * $volume->voxel * $w) + 2;
+        $layer = $row * ((int) (8.0 * $volume->by * $volume->voxel * $w) + 2);
+        $cells = $of = [];
+        $count = $px = $py = $pz = $nx = $ny = $nz = $both = $square = [];
+        for ($i = 0, $o = 0; $i < $many; $i++, $o += 3) {
+            $u = $n[$o];
+            $v = $n[$o + 1];
+            $t = $n[$o + 2];
+            $x = ($p[$o] - $x0) * $w;
+            $y = ($p[$o + 1] - $y0) * $w;
+            $z = ($p[$o + 2] - $z0) * $w;
+            $ix = (int) $x;
+            $iy = (int) $y;
+            $iz = (int) $z;
+            // Which way it looks most, so that the two sides of a thin wall stay apart.
+            $a = $u < 0.0 ? -$u : $u;
+            $b = $v < 0.0 ? -$v : $v;
+            $c = $t < 0.0 ? -$t : $t;
+            $side = $a >= $b && $a >= $c ? ($u < 0.0 ? 0 : 1) : ($b >= $c ? ($v < 0.0 ? 2 : 3) : ($t < 0.0 ? 4 : 5));
+            $key = 6 * ($ix * $layer + $iy * $row + $iz) + $side;
+            $k = $cells[$key] ?? -1;
+            if ($k < 0) {
+                $k = $cells[$key] = count($count);
+                $count[] = 0;
+                $px[] = $py[] = $pz[] = $nx[] = $ny[] = $nz[] = $both[] = $square[] = 0.0;
+            }
+            $of[] = $k;
+            // About the corner of the cell: far from it the sums would be small differences of large numbers.
+            $x -= $ix;
+            $y -= $iy;
+            $z -= $iz;
+            $count[$k]++;
+            $px[$k] += $x;
+            $py[$k] += $y;
+            $pz[$k] += $z;
+            $nx[$k] += $u;
+            $ny[$k] += $v;
+            $nz[$k] += $t;
+            $both[$k] += $u * $x + $v * $y + $t * $z;
+            $square[$k] += $x * $x + $y * $y + $z * $z;
+        }
+        $most = self::MOST_BEND / $volume->voxel;
+        $bends = [];
+        foreach ($count as $k => $all) {
+            $spread = $square[$k] - ($px[$k] ** 2 + $py[$k] ** 2 + $pz[$k] ** 2) / $all;
+            $isAlike = $nx[$k] ** 2 + $ny[$k] ** 2 + $nz[$k] ** 2 >= (self::ALIKE * $all) ** 2;
+            $bend = $isAlike && $all >= self::FEWEST_BEND && $spread > 0.0 ? 0.5 * $w * ($both[$k] - ($nx[$k] * $px[$k] + $ny[$k] * $py[$k] + $nz[$k] * $pz[$k]) / $all) / $spread : 0.0;
+            $bends[] = max(-$most, min($most, $bend));
+        }
+
+        return array_map(fn (int $k) => $bends[$k], $of);
+    }
+
+    /** Edge of the cells in which the turn of normals is looked at, in voxels: three to a block, so that they stand the same whichever blocks are made at once. */
+    private const BEND_CELL = 8.0 / 3.0;
+
+    /** Points without which a cell tells nothing. */
+    private const FEWEST_BEND = 6;
+
+    /** Length of the mean normal without which a cell holds an edge: a turn of 56 degrees from side to side. */
+    private const ALIKE = 0.96;
+
+    /** The largest bend, as a share of 1 / voxel: what bends more tightly than a voxel is noise. */
+    private const MOST_BEND = 0.25;
+
+    /**
      * The distances of one slab's voxels from all passes; nothing in the volume is changed.
      *
      * @param  array<int, float>  $p  flat xyz, set after set of passes (Volume::PASSES_A_SET)
      * @param  array<int, float>  $n  flat unit normals; shorter ones of groups, see gathered()
+     * @param  array<int, float>  $bends  of each point, see bends()
      * @param  array<int, float>  $quality  weight a point
      * @param  array<int, int>  $bits  the passes of its set that saw each point
      * @param  non-empty-list<int>  $ends  the point after the last of each set
@@ -195,7 +276,7 @@ final class Splat
      * @param  int  $to  last plane of blocks
      * @return array{list<float>, non-empty-list<array<int, int>>} distance, and the sets of passes that saw it (see Volume), a voxel of the slab's blocks
      */
-    public static function slab(Volume $volume, array $p, array $n, array $quality, array $bits, array $ends, float $radius, float $least, int $from, int $to): array
+    public static function slab(Volume $volume, array $p, array $n, array $bends, array $quality, array $bits, array $ends, float $radius, float $least, int $from, int $to): array
     {
         $plane = $volume->by * $volume->bz;
         $blocks = array_filter($volume->blocks, fn (int $t) => $t >= $from * $plane && $t < ($to + 1) * $plane);
@@ -242,6 +323,7 @@ final class Splat
             $nx = $n[$o];
             $ny = $n[$o + 1];
             $nz = $n[$o + 2];
+            $bend = $bends[$i];
             $fy = $y * $iv;
             $fz = $z * $iv;
             $ay = (int) ($fy - $rv) + 1;
@@ -268,9 +350,11 @@ final class Splat
                             continue;
                         }
                         $k = ($top[($a >> 3) * $plane + $row] << 9) + $in + ($a & 7);
+                        $d = $nyd + $nx * $dx;
+                        $d += $bend * ($l - $d * $d);
                         $l = 1.0 - $l * $irSq;
                         $l = $l * $l * $l * $q;
-                        $dist[$k] += $l * ($nyd + $nx * $dx);
+                        $dist[$k] += $l * $d;
                         $weight[$k] += $l;
                         $seen[$k] |= $bit;
                     }

@@ -24,7 +24,19 @@ use Emberstone\Core\Mesh\TriangleMesh;
 final class WallGauge
 {
     /** Places all over a body at which its wall is looked at. */
-    private const PLACES = 4000;
+    private const PLACES = 20_000;
+
+    /** A place counts as thin as the middle one of those that look the same way within this many times the mean way between places (some twelve of them): one sliver at an edge is no wall. */
+    private const AROUND = 2.0;
+
+    /** The smaller of the two, as a share of the larger: it must be as thick itself. */
+    private const AS_THICK = 0.9;
+
+    /** And so many of them there must be, itself among them: half of what lies around a place on a flat. */
+    private const FEWEST = 6;
+
+    /** Cosine of the angle up to which two places look the same way. */
+    private const SAME_WAY = 0.7;
 
     /** Thinnest places that are listed, and how far from each other they lie, as a share of the size of the body. */
     private const LISTED = 5;
@@ -86,11 +98,14 @@ final class WallGauge
      */
     public function thinnest(): array
     {
-        ['thickness' => $thickness, 'from' => $from, 'to' => $to] = $this->looked(Sampling::evenly($this->mesh->positions, $this->mesh->faces, self::PLACES)['points']);
-        $known = array_filter($thickness, fn (?float $one) => $one !== null);
-        asort($known);
+        ['points' => $points, 'normals' => $normals] = Sampling::evenly($this->mesh->positions, $this->mesh->faces, self::PLACES);
+        ['thickness' => $thickness, 'from' => $from, 'to' => $to] = $this->looked($points);
+        $spacing = sqrt(array_sum(Measure::areas($this->mesh->positions, $this->mesh->faces)) / max(1, count($thickness)));
+        $middle = self::middles($thickness, $points, $normals, self::AROUND * max($spacing, 1e-9 * $this->diagonal));
+        asort($middle);
         $found = [];
-        foreach ($known as $k => $value) {
+        foreach (array_keys($middle) as $k) {
+            $value = (float) $thickness[$k];
             $place = [$from[3 * $k], $from[3 * $k + 1], $from[3 * $k + 2]];
             foreach ($found as $other) {
                 if (Vector3::length(Vector3::minus($place, $other->place ?? $place)) < self::APART * $this->diagonal) {
@@ -104,6 +119,51 @@ final class WallGauge
         }
 
         return $found !== [] ? $found : throw UnsuitableInput::because('There is no wall: nowhere has the surface another side that looks away from it.');
+    }
+
+    /**
+     * For each place that is as thick as the places around it are in the middle: that middle. The others go by what is around them.
+     *
+     * @param  list<float|null>  $thickness
+     * @param  array<int, float>  $points
+     * @param  array<int, float>  $normals
+     * @param  float  $reach  mm
+     * @return array<int, float> by place
+     */
+    private static function middles(array $thickness, array $points, array $normals, float $reach): array
+    {
+        $cells = [];
+        foreach (array_keys($thickness) as $k) {
+            $cells[(int) floor($points[3 * $k] / $reach).' '.(int) floor($points[3 * $k + 1] / $reach).' '.(int) floor($points[3 * $k + 2] / $reach)][] = $k;
+        }
+        $middles = [];
+        foreach ($thickness as $k => $own) {
+            if ($own === null) {
+                continue;
+            }
+            [$x, $y, $z] = [$points[3 * $k], $points[3 * $k + 1], $points[3 * $k + 2]];
+            $around = [];
+            for ($i = -1; $i <= 1; $i++) {
+                for ($j = -1; $j <= 1; $j++) {
+                    for ($l = -1; $l <= 1; $l++) {
+                        foreach ($cells[((int) floor($x / $reach) + $i).' '.((int) floor($y / $reach) + $j).' '.((int) floor($z / $reach) + $l)] ?? [] as $n) {
+                            $isNear = ($points[3 * $n] - $x) ** 2 + ($points[3 * $n + 1] - $y) ** 2 + ($points[3 * $n + 2] - $z) ** 2 <= $reach * $reach;
+                            if ($isNear && $normals[3 * $k] * $normals[3 * $n] + $normals[3 * $k + 1] * $normals[3 * $n + 1] + $normals[3 * $k + 2] * $normals[3 * $n + 2] >= self::SAME_WAY) {
+                                $around[] = $thickness[$n] ?? INF;
+                            }
+                        }
+                    }
+                }
+            }
+            sort($around);
+            $middle = $around[intdiv(count($around), 2)];
+            // A place alone among others that are thicker is not where it is thin.
+            if (count($around) >= self::FEWEST && is_finite($middle) && $own >= self::AS_THICK * $middle && $middle >= self::AS_THICK * $own) {
+                $middles[$k] = $middle;
+            }
+        }
+
+        return $middles;
     }
 
     /** @return list<float|null> at each vertex, mm; null where there is no wall */

@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Deliver;
 
+use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Deliver\Handover\HandedOver;
 use Emberstone\Core\Deliver\Handover\HandoverContext;
 use Emberstone\Core\Deliver\Handover\Package;
-use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Deliver\Handover\PartPicture;
 use Emberstone\Core\Deliver\Handover\RawDeviation;
 use Emberstone\Core\Deliver\Handover\ReportPage;

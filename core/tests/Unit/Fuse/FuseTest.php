@@ -173,7 +173,7 @@ final class FuseTest extends TestCase
         self::assertCount(2, $ends);
         self::assertEqualsWithDelta(array_sum($quality), array_sum($weights), 1e-6);
         Splat::allocate($volume, $places, 2.5);
-        [$distance, $sets] = Splat::slab($volume, $places, $normals, $weights, $bits, $ends, 2.5, 0.03, 0, $volume->bx - 1);
+        [$distance, $sets] = Splat::slab($volume, $places, $normals, Splat::bends($volume, $places, $normals), $weights, $bits, $ends, 2.5, 0.03, 0, $volume->bx - 1);
         $seen = 0;
         foreach ($distance as $k => $d) {
             if ($sets[0][$k] === 0) {
@@ -242,7 +242,7 @@ final class FuseTest extends TestCase
         self::assertLessThanOrEqual($many, count($slabs));
         $distance = $seen = [];
         foreach ($slabs as [$from, $to]) {
-            [$its, [$by]] = Splat::slab($volume, $p, $n, array_fill(0, 3000, 1.0), ...[...Splat::sets([1000, 0, 1400, 600]), 1.75, 0.03, $from, $to]);
+            [$its, [$by]] = Splat::slab($volume, $p, $n, array_fill(0, 3000, 0.0), array_fill(0, 3000, 1.0), ...[...Splat::sets([1000, 0, 1400, 600]), 1.75, 0.03, $from, $to]);
             array_push($distance, ...$its);
             array_push($seen, ...$by);
         }
