@@ -49,7 +49,7 @@ final class LayersTest extends TestCase
         'Quads' => ['Search', 'HalfEdge', 'Surface', 'Remeshing'],
         'Shapes' => ['Linear', 'HalfEdge', 'Surface', 'Fitting'],
         'Brep' => ['Linear', 'HalfEdge', 'Surface', 'Shapes'],
-        'Cutting' => ['Predicates', 'Search', 'HalfEdge', 'Surface'],
+        'Cutting' => ['Linear', 'Predicates', 'Search', 'HalfEdge', 'Surface'],
         'Field' => ['Search', 'HalfEdge', 'Surface', 'Remeshing'],
     ];
 
