@@ -24,9 +24,14 @@ final readonly class CompareParameters
         public ?float $tolerance = null,
         #[Param('Signed', 'Tells outside from inside: more than 0 lies outside the surface that it is measured from.')]
         public bool $signed = true,
+        #[Param('Best fit first', 'Lays what it is compared with onto the body, as most of it says, before distances are measured; nothing is moved. Then they tell of the shape alone, not of where it stands.')]
+        public bool $bestFit = false,
         #[Param('On', 'Bodies that are looked at.', picks: 'works')]
         public ?array $on = null,
     ) {
+        if ($bestFit && $to === self::SHAPES) {
+            throw InvalidParameter::of('bestFit', 'is of passes and bodies: the shapes were found on the body and lie on it');
+        }
         if ($on === [] || ($on !== null && array_filter($on, fn (mixed $name) => ! is_string($name)) !== [])) {
             throw InvalidParameter::of('on', 'must be a list of one name or more; leave it out for all bodies');
         }

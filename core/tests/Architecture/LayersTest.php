@@ -43,7 +43,7 @@ final class LayersTest extends TestCase
         'Linear' => [], 'Predicates' => [], 'Parallel' => [], 'HalfEdge' => [],
         'Search' => ['Linear'],
         'Fitting' => ['Linear'],
-        'Icp' => ['Linear', 'Search'],
+        'Icp' => ['Linear', 'Search', 'Surface'],
         'Surface' => ['Linear', 'Predicates', 'Parallel', 'Search', 'HalfEdge'],
         'Remeshing' => ['Linear', 'Search', 'HalfEdge', 'Surface'],
         'Quads' => ['Search', 'HalfEdge', 'Surface', 'Remeshing'],

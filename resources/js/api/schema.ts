@@ -1127,6 +1127,8 @@ export interface OperationParameters {
     tolerance?: number | null;
     /** Tells outside from inside: more than 0 lies outside the surface that it is measured from. */
     signed?: boolean;
+    /** Lays what it is compared with onto the body, as most of it says, before distances are measured; nothing is moved. Then they tell of the shape alone, not of where it stands. */
+    bestFit?: boolean;
     /** Bodies that are looked at. */
     on?: unknown[] | null;
   };

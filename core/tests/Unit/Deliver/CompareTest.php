@@ -12,6 +12,7 @@ use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Geometry\Vector3;
 use Emberstone\Core\Lighten\Shapes\FindShapes;
 use Emberstone\Core\Lighten\Shapes\FindShapesParameters;
+use Emberstone\Core\Measure\SurfaceDistance;
 use Emberstone\Core\Mesh\SimpleSolid;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
@@ -169,5 +170,48 @@ final class CompareTest extends TestCase
             [fn () => self::compared($plate, new CompareParameters('Cap')), 'names "Cap"'],
             [fn () => new CompareParameters(on: []), 'list of one name or more'],
         ]);
+    }
+
+    #[Test]
+    public function fitted_first_it_tells_of_the_shape_alone_and_a_place_that_is_off_does_not_pull(): void
+    {
+        $brick = MeshBuilder::brick([40.0, 30.0, 10.0], 12);
+        // A corner of the other is worn off by 2 mm, and it stands elsewhere.
+        $worn = $brick->withPositions(array_merge(...array_map(function (array $at): array {
+            $over = max(0.0, $at[0] + $at[1] + $at[2] - 76.0);
+
+            return [$at[0] - $over / 3.0, $at[1] - $over / 3.0, $at[2] - $over / 3.0];
+        }, array_chunk($brick->positions, 3))));
+        $by = RigidTransform::turn([0.3, -0.5, 0.8], 0.01)->then(RigidTransform::shift(0.4, -0.3, 0.2));
+        $workpiece = new Workpiece(bodies: [Body::of('Made', $worn), Body::of('Drawn', $brick->transformed($by))]);
+        $parameters = ['on' => ['Made'], 'to' => 'Drawn', 'tolerance' => 0.01];
+        $plain = self::compared($workpiece, new CompareParameters(...$parameters));
+        $fitted = self::compared($workpiece, new CompareParameters(...$parameters, bestFit: true));
+        self::assertLessThan(0.3, $plain['within']);
+        self::assertGreaterThan(0.95, $fitted['within']);
+        // Worn to a plane that cuts 4 mm off each edge: a third of that under each face.
+        self::assertEqualsWithDelta(4.0 / 3.0, $fitted['max'], 0.1);
+        self::assertEqualsWithDelta(rad2deg(0.01), $fitted['fitted']['turnDeg'], 1e-3);
+        // Nothing was moved.
+        self::assertArrayNotHasKey('fitted', $plain);
+
+        // Points of passes the same.
+        $points = SurfaceDistance::onSurface($brick, 4000);
+        $cloud = PointCloud::fromFlat($by->points($points));
+        $withPasses = new Workpiece([Pass::of('Pass', $cloud)], [Body::of('Made', $worn)]);
+        self::assertGreaterThan(0.95, self::compared($withPasses, new CompareParameters(tolerance: 0.01, bestFit: true))['within']);
+        self::assertSame($cloud->positions, $withPasses->passes[0]->placed()->positions);
+    }
+
+    #[Test]
+    public function a_ball_on_a_ball_is_shifted_and_not_turned(): void
+    {
+        $ball = MeshBuilder::icosphere(4, 20.0);
+        $workpiece = new Workpiece(bodies: [Body::of('One', $ball), Body::of('Other', $ball->transformed(RigidTransform::shift(0.5, 0.2, -0.1)))]);
+        $fitted = self::compared($workpiece, new CompareParameters('Other', 0.05, bestFit: true, on: ['One']));
+        self::assertEqualsWithDelta(sqrt(0.3), $fitted['fitted']['shiftMm'], 0.01);
+        self::assertLessThan(0.02, $fitted['rms']);
+        $this->expectExceptionMessage('bestFit');
+        new CompareParameters(CompareParameters::SHAPES, bestFit: true);
     }
 }
