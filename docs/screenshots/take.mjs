@@ -270,16 +270,25 @@ const pictures = {
     await page.locator('[data-trial=done]').waitFor();
     await shot('inspect');
   },
-  scale: async () => {
-    const id = await fresh('Pictures: scale');
-    await steps(id, [['simulate', { part: 'pedestal-with-bar', rig: 'handheld-off-scale', seed: 3 }], ['drop-base'], ['register'], ['remove-outliers'], ['fuse', { voxel: 0.8, name: 'Pedestal' }], ...[-50.4, 50.4].map((x, k) => ['add-datum', { name: `Ball ${k + 1}`, kind: 'sphere', seed: [x, -62.5, 20.16] }])]);
-    await goTo(id);
-    await stage('Orient');
-    await tool('Scale');
-    await page.getByRole('button', { name: 'Between datums' }).click();
-    await page.getByLabel('Length 1 to').selectOption({ index: 1 });
-    await page.getByLabel('Actual length between datums 1').fill('100');
-    await shot('scale');
+  received: async () => {
+    // As a receiver sees it, in a browser of their own.
+    await ask('PATCH', '/account/settings', { receiverLinks: true });
+    await open('Bearing pedestal, finished');
+    const project = page.url().split('/').pop();
+    for (const [name, of, nominal] of [
+      ['Bore', [[0, -25, 37]], 30],
+      ['Boss', [[0, 20, 79]], 54],
+    ]) {
+      await step(project, 'measure', { kind: 'diameter', of: of.map((at) => ({ at, fit: 'cylinder' })), name, nominal, plus: 0.1, minus: 0.1 });
+    }
+    await step(project, 'deliver', { for: 'Kelter Mill', formats: ['stl', '3mf', 'step'] });
+    const { snapshot } = await ask('GET', `/projects/${project}`);
+    const { url } = await ask('POST', `/projects/${project}/links`, { artefact: snapshot.artefacts.at(-1).id, days: 7 });
+    await page.goto(url);
+    await page.getByText('Drag to turn').waitFor();
+    await shot('received');
+    for (let k = 0; k < 3; k++) await ask('POST', `/projects/${project}/undo`, {});
+    await ask('PATCH', '/account/settings', { receiverLinks: false });
   },
   orient: async () => {
     const id = await fresh('Pine-cone finial');
