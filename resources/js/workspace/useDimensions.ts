@@ -1,5 +1,5 @@
 import { type RefObject, useEffect } from 'react';
-import { listed, standsOn } from '../features/deliver/measured';
+import { latest, listed, standsOn } from '../features/deliver/measured';
 import { moduleOf } from '../operations';
 import { useView, useWorkspace } from '../state/context';
 import type { ShownDimension } from '../viewport/dimensions';
@@ -15,7 +15,7 @@ export function useDimensions(viewport: RefObject<Viewport | null>): void {
   const probes = useView((s) => s.probes);
   const shown: ShownDimension[] = [
     ...(stage === 'deliver' && !hidden && (open === null || moduleOf(open).showsMeasured)
-      ? listed(data.steps)
+      ? latest(listed(data.steps))
           .filter((m) => m.line.length > 0 && standsOn(m, data.snapshot.bodies))
           .map(({ line, words }) => ({ line, words }))
       : []),

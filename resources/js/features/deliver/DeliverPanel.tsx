@@ -2,6 +2,7 @@ import { Download } from 'lucide-react';
 import { useState } from 'react';
 import type { ArtefactItem, BodyItem } from '../../api/types';
 import { useWorkspace } from '../../state/context';
+import { count } from '../../ui/format';
 import { changedSince } from './measured';
 import { Measurements } from './Measurements';
 import { ReceiverLinks } from './ReceiverLinks';
@@ -80,7 +81,7 @@ function aboutStep(body: BodyItem, artefacts: readonly ArtefactItem[]): string {
 
 /** The files handed over, in the brief's unit and with its axis up. */
 export function DeliverPanel() {
-  const { data, projectId } = useWorkspace();
+  const { commands, data, projectId, store } = useWorkspace();
   const { brief } = data.project;
   const { bodies, artefacts } = data.snapshot;
   const sections = artefacts.filter((a) => a.kind === 'section');
@@ -120,6 +121,23 @@ export function DeliverPanel() {
                 .map((l) => l.label.toLowerCase())
                 .join(', ')}
               .
+            </p>
+          ) : null}
+          {body.faces > brief.faceBudget ? (
+            <p className="mb-2 flex items-center gap-2 text-warning">
+              <span className="flex-1">
+                {count(body.faces)} faces: more than the {count(brief.faceBudget)} asked for.
+              </span>
+              <button
+                type="button"
+                className="btn btn-xs"
+                onClick={() => {
+                  store.setState({ chosen: [body.id] });
+                  commands.reopen('decimate', 'lighten', { faces: brief.faceBudget }, []);
+                }}
+              >
+                Lighten it
+              </button>
             </p>
           ) : null}
           <div className="grid grid-cols-2 gap-1">

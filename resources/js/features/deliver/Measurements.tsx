@@ -1,7 +1,8 @@
-import { Copy, Crosshair, Eye, EyeOff } from 'lucide-react';
+import { Copy, Crosshair, Eye, EyeOff, RotateCw } from 'lucide-react';
+import { api } from '../../api/client';
 import { useView, useWorkspace } from '../../state/context';
 import { Verdict } from '../../ui/Verdict';
-import { asTable, listed, type Measured, standsOn } from './measured';
+import { asTable, change, latest, listed, type Measured, standsOn } from './measured';
 
 const middle = (line: Measured['line']): [number, number, number] => {
   const [a, b] = [line[0]!, line[line.length - 1]!];
@@ -10,10 +11,17 @@ const middle = (line: Measured['line']): [number, number, number] => {
 
 /** All that was measured, as it stands now, and the same to paste into a table. */
 export function Measurements() {
-  const { data, store, viewport } = useWorkspace();
+  const { data, projectId, run, store, viewport } = useWorkspace();
   const hidden = useView((s) => s.dimensionsHidden);
-  const all = listed(data.steps);
+  const all = latest(listed(data.steps));
   if (all.length === 0) return null;
+  const isOld = (m: Measured) => m.bodies.length > 0 && !standsOn(m, data.snapshot.bodies);
+  const old = data.steps.filter((s) => all.some((m) => m.step === s.id && isOld(m)));
+  // One after the other: the ledger keeps their order.
+  const again = () =>
+    run(async () => {
+      for (const { operation, parameters, on } of old) await api.addStep(projectId, operation, parameters, on);
+    });
   return (
     <section className="grid grid-cols-[minmax(0,1fr)] gap-2 rounded-box border border-neutral p-2" aria-label="Measurements">
       <div className="flex items-center gap-2">
@@ -25,6 +33,11 @@ export function Measurements() {
           <Copy size={12} aria-hidden /> Copy as a table
         </button>
       </div>
+      {old.length > 0 ? (
+        <button type="button" className="btn btn-sm" onClick={again}>
+          <RotateCw size={13} aria-hidden /> Measure again what is of the part as it was ({old.length})
+        </button>
+      ) : null}
       <ul className="grid grid-cols-[minmax(0,1fr)] gap-1.5">
         {all.map((m) => (
           <li key={`${m.step} ${m.name}`} className="grid grid-cols-[minmax(0,1fr)] gap-0.5">
@@ -39,7 +52,8 @@ export function Measurements() {
                 </button>
               ) : null}
             </span>
-            {m.bodies.length > 0 && !standsOn(m, data.snapshot.bodies) ? <span className="text-warning">Of the part as it was before later steps: measure again.</span> : null}
+            {isOld(m) ? <span className="text-warning">Of the part as it was before later steps.</span> : null}
+            {change(m) ? <span className="opacity-85">{change(m)}</span> : null}
             {m.verdict ? <Verdict verdict={m.verdict} /> : null}
           </li>
         ))}

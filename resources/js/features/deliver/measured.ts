@@ -3,6 +3,8 @@ import type { BodyItem, StepItem } from '../../api/types';
 /** A measurement as a step of measuring tells it. */
 export interface Measured {
   step: number;
+  /** the same of what was measured once more in the same way */
+  way: string;
   name: string;
   value: number;
   /** half the width that holds the true value in 95 of 100 cases; null where nothing tells it */
@@ -25,9 +27,34 @@ const DATUMS_OF: Readonly<Record<string, number>> = { distance: 2, angle: 2, ste
 
 export const datumsOf = (kind: string): number => DATUMS_OF[kind] ?? 1;
 
+/** What was measured, with what it had been when it was measured last in the same way. */
+export interface Compared extends Measured {
+  was: Pick<Measured, 'value' | 'words'> | null;
+}
+
+export function latest(all: readonly Measured[]): Compared[] {
+  const byWay = new Map<string, Compared>();
+  for (const m of all) {
+    const before = byWay.get(m.way);
+    // What is measured once more takes its old place in the list.
+    byWay.set(m.way, { ...m, was: before ? { value: before.value, words: before.words } : null });
+  }
+  return [...byWay.values()];
+}
+
+/** By how much a value differs from what it had been: "0.012 mm more"; null where it does not by as much as is told. */
+export function change({ value, was, unit }: Pick<Compared, 'value' | 'was' | 'unit'>): string | null {
+  if (!was) return null;
+  const sign = { mm: ' mm', deg: '°', mm2: ' mm²', mm3: ' mm³' }[unit] ?? '';
+  const by = value - was.value;
+  return Math.abs(by) < 5e-4 ? `as before (${was.words})` : `${Math.abs(by).toFixed(3)}${sign} ${by > 0 ? 'more' : 'less'} than before (${was.words})`;
+}
+
 /** What the steps that stand have measured, in their order. */
 export const listed = (steps: readonly StepItem[]): Measured[] =>
-  steps.flatMap((s) => (s.state === 'done' ? ((s.figures?.after.measurements as Omit<Measured, 'step' | 'bodies'>[] | undefined) ?? []).map((m) => ({ ...m, line: m.line ?? [], step: s.id, bodies: (s.figures?.after.measuredOn as Measured['bodies'] | undefined) ?? [] })) : []));
+  steps.flatMap((s) =>
+    s.state === 'done' ? ((s.figures?.after.measurements as Omit<Measured, 'step' | 'way' | 'bodies'>[] | undefined) ?? []).map((m, k) => ({ ...m, line: m.line ?? [], step: s.id, way: `${k} ${JSON.stringify([s.parameters, s.on])}`, bodies: (s.figures?.after.measuredOn as Measured['bodies'] | undefined) ?? [] })) : [],
+  );
 
 /** Whether the bodies are and stand as they did when it was measured: else value and place are of what was. */
 export const standsOn = (m: Pick<Measured, 'bodies'>, bodies: readonly BodyItem[]): boolean => m.bodies.length > 0 && m.bodies.every((was) => bodies.some((b) => b.id === was.id && b.blob === was.blob && b.transform.every((v, k) => v === was.transform[k])));
