@@ -3,8 +3,14 @@
 <head>
   <meta charset="utf-8">
   <meta name="viewport" content="width=device-width, initial-scale=1">
-  <meta name="csrf-token" content="{{ csrf_token() }}">
-  <meta name="user-name" content="{{ auth()->user()->name }}">
+  @if ($isReceived ?? false)
+    {{-- Whoever has the link has no session; nobody else shall find it. --}}
+    <meta name="robots" content="noindex, nofollow">
+    <meta name="referrer" content="no-referrer">
+  @else
+    <meta name="csrf-token" content="{{ csrf_token() }}">
+    <meta name="user-name" content="{{ auth()->user()->name }}">
+  @endif
   <title>Emberstone</title>
   <link rel="icon" href="/icon.svg" type="image/svg+xml">
   @viteReactRefresh

@@ -24,7 +24,7 @@ final class ReceivedController
     /** The page; what it shows it asks for itself. */
     public function page(string $token): Response
     {
-        return response()->view('received', [], ReceiverLink::ofToken($token)->exists() ? 200 : 404, self::HIDDEN);
+        return response()->view('app', ['isReceived' => true], ReceiverLink::ofToken($token)->exists() ? 200 : 404, self::HIDDEN);
     }
 
     /** Neither search engines nor pages that are gone to from here learn the address. */

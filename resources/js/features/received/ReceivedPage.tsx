@@ -1,11 +1,11 @@
 import { useQuery } from '@tanstack/react-query';
-import { Download, Moon, Sun } from 'lucide-react';
+import { Download } from 'lucide-react';
 import { useState } from 'react';
 import { api, receivedFile, receivedReport } from '../../api/client';
 import type { Received } from '../../api/types';
 import { bytes, count } from '../../ui/format';
 import { READY_SIGNS } from '../../ui/readySigns';
-import { applyTheme, storedTheme } from '../../ui/theme';
+import { ThemeButton } from '../../ui/ThemeButton';
 import { Verdict } from '../../ui/Verdict';
 import { ReceivedView } from './ReceivedView';
 
@@ -14,25 +14,12 @@ const day = (time: string): string => new Date(time).toLocaleDateString('en-GB',
 /** What a receiver sees of a delivery without an account: the parts, what was measured, and the files. */
 export function ReceivedPage({ token }: { token: string }) {
   const { data, error } = useQuery({ queryKey: ['received', token], queryFn: () => api.received(token), retry: false, staleTime: Infinity });
-  const [theme, setTheme] = useState(storedTheme());
-  const other = theme === 'kiln' ? 'limestone' : 'kiln';
   return (
     <div className="flex min-h-full flex-col bg-base-200 lg:h-full">
       <header className="flex h-13 shrink-0 items-center gap-3 border-b border-neutral bg-base-100 px-4">
         <img src="/icon.svg" alt="" className="h-6" />
         <span className="flex-1 font-semibold text-base">Emberstone</span>
-        <button
-          type="button"
-          className="btn btn-ghost btn-square btn-sm"
-          aria-label={`Switch to the ${other} theme`}
-          title={`Switch to the ${other} theme`}
-          onClick={() => {
-            applyTheme(other);
-            setTheme(other);
-          }}
-        >
-          {theme === 'kiln' ? <Sun size={16} aria-hidden /> : <Moon size={16} aria-hidden />}
-        </button>
+        <ThemeButton />
       </header>
       {error ? (
         <main className="grid flex-1 place-items-center p-6">
