@@ -16,6 +16,7 @@ use Emberstone\Core\Foundation\Unit;
 use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Geometry\Vector3;
+use Emberstone\Core\Mesh\SimpleSolid;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Artefact;
 use Emberstone\Core\Operation\Body;
@@ -25,6 +26,7 @@ use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;
 use Emberstone\Core\Tests\Support\Refuses;
 use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\Attributes\Group;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;
 
@@ -219,6 +221,42 @@ final class SectionTest extends TestCase
         self::assertNotFalse($svg);
         self::assertSame(['35mm', '20mm'], [(string) $svg['width'], (string) $svg['height']]);
         self::assertSame('M 5 15 L 25 15 A 5 5 0 0 0 25 5 L 5 5 L 5 15 Z', (string) $svg->g[0]->path['d']);
+    }
+
+    #[Test]
+    #[Group('nightly')]
+    public function an_independent_reader_finds_arcs_and_lines_of_the_right_size_and_no_errors(): void
+    {
+        // Debian's, which the package is for.
+        exec('/usr/bin/python3 -c "import ezdxf" 2>&1', $said, $status);
+        if ($status !== 0) {
+            self::markTestSkipped('ezdxf is not installed');
+        }
+        $tube = SimpleSolid::tube([5.0, 3.0, 0.0], [0.0, 0.0, 1.0], 30.0, 20.0, 12.0);
+        $artefact = self::artefact(self::section($tube, new SectionParameters('XY', shift: 6.0, fit: 0.02)));
+        $path = sys_get_temp_dir().'/section-'.bin2hex(random_bytes(6)).'.dxf';
+        foreach ([[Unit::Millimetre, 1.0], [Unit::Inch, 25.4]] as [$unit, $mm]) {
+            file_put_contents($path, Dxf::of(SectionDrawing::of($artefact, $unit)));
+            $ask = <<<'PYTHON'
+                import sys, json, ezdxf
+                from ezdxf import path
+                doc = ezdxf.readfile(sys.argv[1])
+                lines = list(doc.modelspace().query('LWPOLYLINE'))
+                radii = [e.dxf.radius for l in lines for e in l.virtual_entities() if e.dxftype() == 'ARC']
+                def area(points):
+                    return abs(sum(a.x * b.y - b.x * a.y for a, b in zip(points, points[1:] + points[:1]))) / 2
+                areas = sorted(area(list(path.make_path(l).flattening(1e-4))) for l in lines)
+                print(json.dumps({'errors': len(doc.audit().errors), 'units': doc.header.get('$INSUNITS'), 'closed': [bool(l.closed) for l in lines], 'radii': [min(radii), max(radii)], 'areas': areas}))
+                PYTHON;
+            $answer = shell_exec('/usr/bin/python3 -c '.escapeshellarg($ask).' '.escapeshellarg($path));
+            unlink($path);
+            $found = json_decode((string) $answer, true);
+            self::assertIsArray($found, (string) $answer);
+            self::assertSame([0, $unit === Unit::Millimetre ? 4 : 1, [true, true]], [$found['errors'], $found['units'], $found['closed']]);
+            // What is fitted lies within 0.02 mm of flats that lie within a hundredth of the circles.
+            self::assertEqualsWithDelta([10.0, 15.0], array_map(fn (float $r) => $r * $mm, $found['radii']), 0.04);
+            self::assertEqualsWithDelta([M_PI * 100.0, M_PI * 225.0], array_map(fn (float $a) => $a * $mm * $mm, $found['areas']), 2.0);
+        }
     }
 
     #[Test]
