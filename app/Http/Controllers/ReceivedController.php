@@ -40,7 +40,7 @@ final class ReceivedController
         foreach ($delivery->parts() as $part) {
             $row = $bodies[$part['body'] ?? ''] ?? null;
             $parts[] = [
-                'name' => $part['name'], 'size' => $part['size'], 'points' => $part['points'], 'faces' => $part['faces'], 'volume' => $part['volume'] ?? null, 'figures' => $part['figures'] === null ? null : array_intersect_key($part['figures'], ['measured' => 1, 'madeUp' => 1]),
+                'name' => $part['name'], 'size' => $part['size'], 'points' => $part['points'], 'faces' => $part['faces'], 'volume' => $part['volume'] ?? null, 'figures' => $part['figures'] === null ? null : ['measured' => $part['figures']['measured'], 'madeUp' => (object) ($part['figures']['madeUp'] ?? [])],
                 'ready' => $part['figures'] === null ? [] : $delivery->ready($part, $context->isOriented),
                 'transform' => $row === null || $row['kind'] !== 'mesh' ? null : $row['transform'],
             ];
