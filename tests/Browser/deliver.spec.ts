@@ -371,6 +371,7 @@ test('a receiver without an account looks at the part and takes its files by a l
   await expect(seenBy.getByRole('button', { name: 'Sign in' })).toBeVisible();
 
   await page.reload();
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Deliver' }).click();
   const link = page.getByLabel('Deliveries').locator('[data-link]');
   await expect(link).toContainText('2 visits');
   await link.locator('summary').click();
