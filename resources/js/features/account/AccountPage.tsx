@@ -1,5 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Monitor } from 'lucide-react';
+import { useState } from 'react';
 import { toast } from 'sonner';
 import { api } from '../../api/client';
 import type { Account, SpaceTaken } from '../../api/types';
@@ -79,14 +80,14 @@ function Sessions({ account }: { account: Account }) {
 }
 
 function Settings({ account }: { account: Account }) {
-  const client = useQueryClient();
+  const [allowed, setAllowed] = useState(account.settings?.receiverLinks ?? false);
   const set = async (receiverLinks: boolean) => {
     // Shown at once, and taken back if the server will not.
-    client.setQueryData(['account'], { ...account, settings: { receiverLinks } });
+    setAllowed(receiverLinks);
     try {
       await api.setSettings({ receiverLinks });
     } catch (problem) {
-      client.setQueryData(['account'], account);
+      setAllowed(!receiverLinks);
       toast.error((problem as Error).message);
     }
   };
@@ -96,7 +97,7 @@ function Settings({ account }: { account: Account }) {
         What this installation allows
       </h2>
       <label className="flex items-start gap-3 rounded-box border border-neutral bg-base-100 px-4 py-3">
-        <input type="checkbox" className="checkbox checkbox-sm mt-0.5" checked={account.settings?.receiverLinks ?? false} onChange={(e) => void set(e.target.checked)} />
+        <input type="checkbox" className="checkbox checkbox-sm mt-0.5" checked={allowed} onChange={(e) => void set(e.target.checked)} />
         <span>
           Links for receivers
           <span className="block opacity-80">Whoever has the link of a delivery sees that delivery and takes its files without an account, until the link expires or is closed. Turned off, links that are open stop at once.</span>
