@@ -336,7 +336,9 @@ test('a receiver without an account looks at the part and takes its files by a l
   await signIn(page);
   // Off until whoever looks after the installation turns it on.
   await page.goto('/account');
+  const saved = page.waitForResponse((answer) => answer.url().endsWith('/api/account/settings'));
   await page.getByRole('checkbox', { name: 'Links for receivers' }).click();
+  await saved;
   await expect(page.getByRole('checkbox', { name: 'Links for receivers' })).toBeChecked();
   await page.goto('/');
   await newProject(page, 'Block for a receiver');
