@@ -43,6 +43,7 @@ final class ReceiverLink extends Model
         return bin2hex(random_bytes(self::TOKEN_BYTES));
     }
 
+    /** @return string what is kept of a token: 64 hexadecimal digits of its SHA-256 */
     public static function hashOf(string $token): string
     {
         return hash('sha256', $token);

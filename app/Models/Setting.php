@@ -25,11 +25,13 @@ final class Setting extends Model
 
     protected $fillable = ['name', 'is_on'];
 
+    /** @param  string  $name  one of the constants here; off where nobody has turned it on */
     public static function isOn(string $name): bool
     {
         return (bool) self::query()->find($name)?->is_on;
     }
 
+    /** @param  string  $name  one of the constants here */
     public static function turn(string $name, bool $isOn): void
     {
         self::query()->updateOrCreate(['name' => $name], ['is_on' => $isOn]);

@@ -21,15 +21,16 @@ use Symfony\Component\HttpFoundation\BinaryFileResponse;
 /** What somebody sees who was sent a receiver's link: one delivery as it was, and nothing else of the shop. Each look and each file taken is recorded. */
 final class ReceivedController
 {
-    /** The page; what it shows it asks for itself. */
-    public function page(string $token): Response
+    /** The page, the same for every token: what it shows, and that there is nothing, it learns from show(). */
+    public function page(): Response
     {
-        return response()->view('app', ['isReceived' => true], ReceiverLink::ofToken($token)->exists() ? 200 : 404, self::HIDDEN);
+        return response()->view('app', ['isReceived' => true], 200, self::HIDDEN);
     }
 
     /** Neither search engines nor pages that are gone to from here learn the address. */
     private const HIDDEN = ['X-Robots-Tag' => 'noindex, nofollow', 'Cache-Control' => 'private, no-store'];
 
+    /** What the page shows. A look is recorded. */
     public function show(Request $request, string $token, Workbench $workbench): JsonResponse
     {
         $link = self::opened($token);
@@ -63,10 +64,10 @@ final class ReceivedController
         return new BinaryFileResponse($blobs->path($row['blob']), 200, ['Content-Type' => 'application/octet-stream'] + self::HIDDEN);
     }
 
+    /** A file of the delivery, as it was written then. */
     public function file(Request $request, string $token, int $number, Workbench $workbench): Response
     {
         $link = self::opened($token);
-        ini_set('memory_limit', '2G');
         $file = self::delivery($link, $workbench)[0]->files()[$number] ?? null;
         abort_if($file === null, 404, 'There is no such file in this delivery.');
         self::record($request, $link, $file['name']);
@@ -80,7 +81,6 @@ final class ReceivedController
     {
         $format = Border::sent($request)['format'];
         $link = self::opened($token);
-        ini_set('memory_limit', '2G');
         [$delivery] = self::delivery($link, $workbench);
         self::record($request, $link, $format === 'zip' ? 'all files' : 'the report');
 
@@ -103,6 +103,8 @@ final class ReceivedController
     /** @return array{HandedOver, array<string, array<string, mixed>>} what was handed over, and the bodies as they were, by id */
     private static function delivery(ReceiverLink $link, Workbench $workbench): array
     {
+        // A delivery holds all its files, and is read as one.
+        ini_set('memory_limit', '2G');
         $snapshot = Step::current($link->step->snapshot ?? []);
         $row = array_column($snapshot['artefacts'], null, 'id')[$link->artefact] ?? null;
         abort_if($row === null, 410, "What was handed over here is not kept any more. Ask $link->made_by for it.");

@@ -20,6 +20,7 @@ final class ReceiverLinkController
     /** Visits told of a link, the latest first. */
     private const VISITS_TOLD = 50;
 
+    /** All links of a project, closed ones too, with who came by them. */
     public function index(Project $project): JsonResponse
     {
         return response()->json(self::list($project));
@@ -42,9 +43,12 @@ final class ReceiverLinkController
         return response()->json(['url' => url("/received/$token")] + self::list($project), 201);
     }
 
+    /** Ends a link at once; what was looked at through it stays on record. */
     public function close(Project $project, ReceiverLink $link): JsonResponse
     {
-        $link->closed_at ?? $link->update(['closed_at' => now()]);
+        if ($link->closed_at === null) {
+            $link->update(['closed_at' => now()]);
+        }
 
         return response()->json(self::list($project));
     }

@@ -16,7 +16,7 @@ use Emberstone\Core\Operation\PlaneChoice;
 /** The mean half-section of a body about an axis, in the half-plane at 0 degrees. */
 final class HalfSection
 {
-    /** Planes through the axis that give so many half-sections, two each. */
+    /** How many planes through the axis are cut for a number of half-sections: each plane gives two, one on either side of the axis. */
     public static function planes(int $halves): int
     {
         return intdiv(($halves > 1 ? $halves : SectionParameters::AROUND) + 1, 2);

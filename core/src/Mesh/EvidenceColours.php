@@ -21,6 +21,7 @@ final class EvidenceColours
         return [$colour >> 16, $colour >> 8 & 255, $colour & 255];
     }
 
+    /** What a kind of surface is called in files and legends. */
     public static function name(int $mark): string
     {
         return TriangleMesh::MADE_UP[$mark] ?? 'measured';

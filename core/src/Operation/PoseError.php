@@ -21,6 +21,7 @@ final readonly class PoseError
         return new self(0.0, 0.0);
     }
 
+    /** Of the same pass when all lengths are larger by a factor; turns stay. */
     public function scaled(float $factor): self
     {
         return new self($this->shiftMm * $factor, $this->turnDeg);

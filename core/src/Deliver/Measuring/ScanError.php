@@ -15,8 +15,8 @@ use Emberstone\Core\Operation\Workpiece;
  *
  * Poses     what the same passes saw moves along when one of them stands wrong, what other passes saw does not: of two places with shares a_p and b_p of their points from pass p, the errors of poses count for
  *           all but sum of min(a_p, b_p). A round thing that one pass saw alone keeps its diameter; seen by several, its sides are off against each other.
- * Surface   a fused surface is a mean over about a cell, which lies inside a wall that bends by e^2 / 8r for edges of length e: half of it is not known (it depends on how the points lie), so all of it counts as one
- *           standard deviation. Bodies that were not made here of passes have none.
+ * Surface   a fused surface is a mean over about a cell. Where a wall of radius r bends, faces with edges of length e leave it by e^2 / 8r; Fuse makes up for most of that (Splat::bends), but not at rims and where points
+ *           are few, so all of it counts as one standard deviation. Bodies that were not made here of passes have none.
  * Tested    core/bench/coverage.php: how often the truth lies within two standard deviations, over simulated scans.
  */
 final class ScanError
@@ -47,6 +47,7 @@ final class ScanError
     {
     }
 
+    /** Of what stands in a project now. */
     public static function of(Workpiece $workpiece): self
     {
         $edges = [0.0];
@@ -76,6 +77,7 @@ final class ScanError
         };
     }
 
+    /** @return float variance of the distance between two things, mm2 */
     public function ofDistance(Datum $one, Datum $two): float
     {
         [$a, $b] = [$this->sharesOf($one), $this->sharesOf($two)];
@@ -86,6 +88,7 @@ final class ScanError
         return (1.0 - self::common($a, $b)) * ($this->variance($a, fn (Pass $pass) => $pass->poseError->shiftMm ?? 0.0) + $this->variance($b, fn (Pass $pass) => $pass->poseError->shiftMm ?? 0.0));
     }
 
+    /** @return float variance of the angle between two things, deg2 */
     public function ofAngle(Datum $one, Datum $two): float
     {
         [$a, $b] = [$this->sharesOf($one), $this->sharesOf($two)];
@@ -96,6 +99,7 @@ final class ScanError
         return (1.0 - self::common($a, $b)) * ($this->variance($a, fn (Pass $pass) => $pass->poseError->turnDeg ?? 0.0) + $this->variance($b, fn (Pass $pass) => $pass->poseError->turnDeg ?? 0.0));
     }
 
+    /** @return float variance of the diameter of a round thing, mm2 */
     public function ofDiameter(Datum $round): float
     {
         $bend = $this->edge > 0.0 && $round->made !== 'typed' && $round->radius > 0.0 ? 2.0 * min($this->edge ** 2 / (8.0 * $round->radius), $round->radius) : 0.0;

@@ -60,10 +60,10 @@ final class TakeMeasure implements Operation
         }
         $known = $workpiece->withDatums(ShapeMap::references($workpiece));
         $of = array_map(fn (mixed $one) => self::thing($one, $parameters->kind, $known), $parameters->of);
-        $scan = ScanError::of($workpiece);
         if ($parameters->kind === 'wall' && ! ($of[0] ?? null) instanceof Datum) {
             return self::resultOfWall($workpiece, $parameters, self::body($workpiece, $of[0] ?? null), $progress);
         }
+        $scan = ScanError::of($workpiece);
         $measured = self::measured($parameters, $of, $known, $scan);
         $progress->advance('measuring', 1.0);
         if ($parameters->alike) {

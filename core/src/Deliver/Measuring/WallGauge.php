@@ -29,10 +29,10 @@ final class WallGauge
     /** A place counts as thin as the middle one of those that look the same way within this many times the mean way between places (some twelve of them): one sliver at an edge is no wall. */
     private const AROUND = 2.0;
 
-    /** The smaller of the two, as a share of the larger: it must be as thick itself. */
+    /** A place counts only if its own thickness and the middle one around it differ by no more than this: the smaller as a share of the larger. */
     private const AS_THICK = 0.9;
 
-    /** And so many of them there must be, itself among them: half of what lies around a place on a flat. */
+    /** Fewer places than this around a place (itself counted) tell nothing of it: on a flat there are some twelve. */
     private const FEWEST = 6;
 
     /** Cosine of the angle up to which two places look the same way. */
@@ -65,6 +65,7 @@ final class WallGauge
 
     private readonly float $diagonal;
 
+    /** @param  bool  $byBall  the largest ball between the two sides, in place of the ray straight in */
     public function __construct(private readonly TriangleMesh $mesh, private readonly bool $byBall)
     {
         $this->tree = TriangleBvh::of($mesh->positions, $mesh->faces);
@@ -122,7 +123,7 @@ final class WallGauge
     }
 
     /**
-     * For each place that is as thick as the places around it are in the middle: that middle. The others go by what is around them.
+     * The median thickness around each place that is as thick itself. Places that differ from what is around them (a sliver at an edge, a place beside a pocket) are left out.
      *
      * @param  list<float|null>  $thickness
      * @param  array<int, float>  $points
