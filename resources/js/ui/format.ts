@@ -43,6 +43,9 @@ export function bytes(n: number): string {
   return n === 0 ? 'nothing' : `${Math.max(1, Math.round(n / 1e3))} KB`;
 }
 
+/** "1 December 2026". */
+export const day = (time: string): string => new Date(time).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' });
+
 /** "just now", "12 minutes ago", "3 days ago". */
 export function since(time: string, now = Date.now()): string {
   const minutes = Math.floor((now - Date.parse(time)) / 60_000);

@@ -21,7 +21,7 @@ final class RawDeviation
     private const POINTS = 200_000;
 
     /** The diverging scale of the view (resources/js/viewport/palette.ts), from inside to outside. */
-    private const SCALE = [0x274A8F, 0x86A3D0, 0xF3ECD8, 0xC0894F, 0x6E3A1C];
+    public const SCALE = [0x274A8F, 0x86A3D0, 0xF3ECD8, 0xC0894F, 0x6E3A1C];
 
     /** Of faces that no point came near. */
     private const NOTHING = 0x8D8781;

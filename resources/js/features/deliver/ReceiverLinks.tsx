@@ -5,12 +5,10 @@ import { toast } from 'sonner';
 import { api } from '../../api/client';
 import type { ReceiverLink } from '../../api/types';
 import { useWorkspace } from '../../state/context';
-import { since } from '../../ui/format';
+import { day, since } from '../../ui/format';
 
 /** Days that a link may be open: a week to look, a month to fetch, a quarter for slow houses. */
 const DAYS = [7, 30, 90] as const;
-
-const day = (time: string): string => new Date(time).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' });
 
 /** Links by which the receiver of a delivery sees it without an account, who came by them, and a new one. */
 export function ReceiverLinks({ artefact }: { artefact: string }) {

@@ -3,13 +3,11 @@ import { Download } from 'lucide-react';
 import { useState } from 'react';
 import { api, receivedFile, receivedReport } from '../../api/client';
 import type { Received } from '../../api/types';
-import { bytes, count } from '../../ui/format';
+import { bytes, count, day } from '../../ui/format';
 import { READY_SIGNS } from '../../ui/readySigns';
 import { ThemeButton } from '../../ui/ThemeButton';
 import { Verdict } from '../../ui/Verdict';
 import { ReceivedView } from './ReceivedView';
-
-const day = (time: string): string => new Date(time).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' });
 
 /** What a receiver sees of a delivery without an account: the parts, what was measured, and the files. */
 export function ReceivedPage({ token }: { token: string }) {
