@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Deliver\Measuring;
 
+use Emberstone\Core\Algorithms\Search\LatticeKeys;
 use Emberstone\Core\Algorithms\Search\TriangleBvh;
 use Emberstone\Core\Algorithms\Search\TriangleFeet;
 use Emberstone\Core\Algorithms\Surface\Measure;
@@ -133,9 +134,10 @@ final class WallGauge
      */
     private static function middles(array $thickness, array $points, array $normals, float $reach): array
     {
+        $lattice = LatticeKeys::of($points, $reach);
         $cells = [];
         foreach (array_keys($thickness) as $k) {
-            $cells[(int) floor($points[3 * $k] / $reach).' '.(int) floor($points[3 * $k + 1] / $reach).' '.(int) floor($points[3 * $k + 2] / $reach)][] = $k;
+            $cells[$lattice->at($points[3 * $k], $points[3 * $k + 1], $points[3 * $k + 2])][] = $k;
         }
         $middles = [];
         foreach ($thickness as $k => $own) {
@@ -143,11 +145,12 @@ final class WallGauge
                 continue;
             }
             [$x, $y, $z] = [$points[3 * $k], $points[3 * $k + 1], $points[3 * $k + 2]];
+            $cell = $lattice->at($x, $y, $z);
             $around = [];
             for ($i = -1; $i <= 1; $i++) {
                 for ($j = -1; $j <= 1; $j++) {
                     for ($l = -1; $l <= 1; $l++) {
-                        foreach ($cells[((int) floor($x / $reach) + $i).' '.((int) floor($y / $reach) + $j).' '.((int) floor($z / $reach) + $l)] ?? [] as $n) {
+                        foreach ($cells[$cell + $i * $lattice->layer + $j * $lattice->row + $l] ?? [] as $n) {
                             $isNear = ($points[3 * $n] - $x) ** 2 + ($points[3 * $n + 1] - $y) ** 2 + ($points[3 * $n + 2] - $z) ** 2 <= $reach * $reach;
                             if ($isNear && $normals[3 * $k] * $normals[3 * $n] + $normals[3 * $k + 1] * $normals[3 * $n + 1] + $normals[3 * $k + 2] * $normals[3 * $n + 2] >= self::SAME_WAY) {
                                 $around[] = $thickness[$n] ?? INF;
