@@ -24,6 +24,7 @@ use Illuminate\Support\Facades\DB;
  * @property int|null $head_step_id
  * @property array{by: string, at: string}|null $scale_confirmed
  * @property array<string, string> $labels names given by hand, by item id
+ * @property array<string, array{colour: string|null, material: string}> $looks colours and materials given by hand, by body id
  * @property list<string> $locked ids of items that registering must not move
  * @property list<string> $tray_order ids in the order a person gave them; what is not listed comes after
  * @property-read User $owner
@@ -34,13 +35,13 @@ final class Project extends Model
 {
     use HasUuids;
 
-    protected $fillable = ['owner_id', 'name', 'brief', 'head_step_id', 'scale_confirmed', 'labels', 'locked', 'tray_order'];
+    protected $fillable = ['owner_id', 'name', 'brief', 'head_step_id', 'scale_confirmed', 'labels', 'looks', 'locked', 'tray_order'];
 
-    protected $attributes = ['labels' => '{}', 'locked' => '[]', 'tray_order' => '[]'];
+    protected $attributes = ['labels' => '{}', 'looks' => '{}', 'locked' => '[]', 'tray_order' => '[]'];
 
     protected function casts(): array
     {
-        return ['brief' => 'array', 'scale_confirmed' => 'array', 'labels' => 'array', 'locked' => 'array', 'tray_order' => 'array'];
+        return ['brief' => 'array', 'scale_confirmed' => 'array', 'labels' => 'array', 'looks' => 'array', 'locked' => 'array', 'tray_order' => 'array'];
     }
 
     /** @return BelongsTo<User, $this> */

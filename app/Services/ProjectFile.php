@@ -66,7 +66,7 @@ final class ProjectFile
         };
         $text = json_encode([
             'emberstone' => self::VERSION, 'software' => Version::NUMBER,
-            'project' => ['id' => $project->id, 'name' => $project->name, 'brief' => $project->brief, 'labels' => (object) $project->labels, 'locked' => $project->locked, 'trayOrder' => $project->tray_order, 'scaleConfirmed' => $project->scale_confirmed],
+            'project' => ['id' => $project->id, 'name' => $project->name, 'brief' => $project->brief, 'labels' => (object) $project->labels, 'looks' => (object) $project->looks, 'locked' => $project->locked, 'trayOrder' => $project->tray_order, 'scaleConfirmed' => $project->scale_confirmed],
             'head' => $project->head_step_id,
             'steps' => $steps->map(fn (Step $step) => [
                 'id' => $step->id, 'parent' => $step->parent_id, 'origin' => $step->origin_id, 'madeAs' => $step->made_as ?? "$project->id ".($step->origin_id ?? $step->id), 'by' => $step->takenBy(), 'operation' => $step->operation,
@@ -145,7 +145,7 @@ final class ProjectFile
         return Shape::object([
             'emberstone' => Shape::integer(1), 'software' => Shape::text(40),
             'project' => Shape::object([
-                'id' => Shape::uuid(), 'name' => Shape::text(120), 'brief' => Shape::map(Shape::anything(), 50), 'labels' => Shape::map(Shape::text(200), 5000), 'locked' => Shape::listOf(Shape::uuid(), 0, 5000),
+                'id' => Shape::uuid(), 'name' => Shape::text(120), 'brief' => Shape::map(Shape::anything(), 50), 'labels' => Shape::map(Shape::text(200), 5000), 'looks' => Shape::map(Shapes::of('Look'), 5000)->optional(), 'locked' => Shape::listOf(Shape::uuid(), 0, 5000),
                 'trayOrder' => Shape::listOf(Shape::text(200), 0, 20000), 'scaleConfirmed' => Shapes::of('ScaleConfirmed')->nullable(),
             ]),
             'head' => Shape::integer(1)->nullable(),

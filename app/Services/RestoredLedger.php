@@ -39,7 +39,7 @@ final readonly class RestoredLedger
         }
         $from = $this->held['project'];
         $project->update([
-            'head_step_id' => $ids[$this->held['head']] ?? $opening->id, 'brief' => Brief::fromArray($from['brief'])->toArray(), 'labels' => $from['labels'], 'locked' => $from['locked'], 'tray_order' => $from['trayOrder'],
+            'head_step_id' => $ids[$this->held['head']] ?? $opening->id, 'brief' => Brief::fromArray($from['brief'])->toArray(), 'labels' => $from['labels'], 'looks' => $from['looks'] ?? [], 'locked' => $from['locked'], 'tray_order' => $from['trayOrder'],
             'scale_confirmed' => $from['scaleConfirmed'],
         ]);
     }

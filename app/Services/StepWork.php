@@ -7,6 +7,10 @@ namespace App\Services;
 use App\Models\Step;
 use Emberstone\Core\Foundation\PartProgress;
 use Emberstone\Core\Foundation\Progress;
+use Emberstone\Core\Foundation\UnsuitableInput;
+use Emberstone\Core\Geometry\Placement;
+use Emberstone\Core\Geometry\RigidTransform;
+use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Recipe\Catalogue;
 use Emberstone\Core\Recipe\Step as OperationStep;
 
@@ -46,6 +50,8 @@ final class StepWork
         $needs = OperationStep::given($step->operation);
         $on = $step->works_on ?? $asked->limits();
         $workpiece = $this->workbench->workpiece($before, $on, $needs, $operation::about()->readsArtefacts, $operation::about()->seesPasses);
+        $at = $asked->looksBackAt();
+        $workpiece = $at === null ? $workpiece : $workpiece->remembering($this->earlier($step, $at));
         $result = $watch(fn () => $operation($workpiece, $asked->parameters, $working));
         $snapshot = $this->workbench->merged($before, $workpiece, $result, $step, isPart: $on !== null);
 
@@ -57,7 +63,30 @@ final class StepWork
 
         return [
             'snapshot' => $watch(fn () => $this->workbench->withFigures($snapshot, $before, $checking, $needs === 'places')),
-            'figures' => ['headline' => $result->headline, 'before' => $result->before, 'after' => $result->after + $told, 'notes' => $result->notes, 'outcome' => $result->outcome->value, 'maps' => $this->workbench->maps($result)],
+            'figures' => ['headline' => $result->headline, 'before' => $result->before, 'after' => $result->after + $told, 'notes' => $result->notes, 'outcome' => $result->outcome->value, 'maps' => $this->workbench->maps($result)] + ($result->everything === null || $on !== null ? [] : ['everything' => $result->everything->matrix()]),
         ];
+    }
+
+    /**
+     * The bodies as an earlier step left them, moved along with all that has moved since.
+     *
+     * @param  string  $at  the id of that step
+     * @return list<Body>
+     */
+    private function earlier(Step $step, string $at): array
+    {
+        $since = Placement::of(1.0, RigidTransform::identity());
+        for ($one = Step::query()->find($step->parent_id); $one !== null; $one = Step::query()->find($one->parent_id)) {
+            if ((string) $one->id === $at) {
+                return array_map(fn (array $row) => $this->workbench->body($row)->along($since), array_values(Step::current($one->snapshot ?? [])['bodies']));
+            }
+            $moved = $one->figures['everything'] ?? null;
+            if ($moved !== null) {
+                $since = Placement::fromMatrix($moved)->then($since);
+            } elseif ($one->works_on === null && ! in_array($one->operation, Ledger::ARRIVALS, true) && Catalogue::operation($one->operation)::about()->together) {
+                throw UnsuitableInput::because('Everything was moved since then by a step of an older version, which did not keep how; run that step again, or choose a later one.');
+            }
+        }
+        throw UnsuitableInput::because('The step to compare with is not in the ledger any more; choose another.');
     }
 }

@@ -32,7 +32,7 @@ final class ProjectFileTest extends TestCase
         $this->step($project, 'shift', ['x' => 0.1, 'y' => 1 / 3]);
         $this->step($project, 'decimate', ['ratio' => 0.5]);
         $this->postJson("/api/projects/$project->id/undo")->assertOk();
-        $this->patchJson("/api/projects/$project->id", ['labels' => [$this->snapshot($project)['bodies'][0]['id'] => 'Kugel'], 'brief' => ['unit' => 'cm']])->assertOk();
+        $this->patchJson("/api/projects/$project->id", ['labels' => [$this->snapshot($project)['bodies'][0]['id'] => 'Kugel'], 'brief' => ['unit' => 'cm'], 'looks' => [$this->snapshot($project)['bodies'][0]['id'] => ['colour' => '#336699', 'material' => 'cast iron']]])->assertOk();
         $this->postJson("/api/projects/$project->id/scale-confirmed", ['confirmed' => true])->assertOk();
 
         return $project->refresh();
@@ -74,6 +74,11 @@ final class ProjectFileTest extends TestCase
         self::assertSame($was, $to->snapshot());
         self::assertSame(['cm', 'Kugel'], [$to->brief['unit'], $to->labels[$was['bodies'][0]['id']]]);
         self::assertNotNull($to->scale_confirmed);
+        // Its look is in the window, in its files, and in what is handed over.
+        $body = $was['bodies'][0]['id'];
+        self::assertSame(['colour' => '#336699', 'material' => 'cast iron'], $this->state($to)['snapshot']['bodies'][0]['look']);
+        self::assertStringContainsString('"cast iron"', (string) file_get_contents($this->get("/api/projects/$to->id/bodies/$body/download?format=glb")->assertOk()->baseResponse->getFile()->getPathname()));
+        $this->patchJson("/api/projects/$to->id", ['looks' => [$body => ['colour' => 'navyblu', 'material' => '']]])->assertStatus(422);
         $steps = $to->steps()->orderBy('id')->get()->all();
         $opening = array_shift($steps);
         assert($opening !== null);

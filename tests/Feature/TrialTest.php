@@ -83,6 +83,31 @@ final class TrialTest extends TestCase
     }
 
     #[Test]
+    public function a_body_is_compared_with_itself_as_an_earlier_step_left_it_also_after_everything_has_moved(): void
+    {
+        $project = $this->withOpenBall();
+        $import = (string) $project->head_step_id;
+        foreach ([['fill-holes', ['shape' => 'flat']], ['shift', ['x' => 250.0]], ['turn', ['axis' => 'y', 'angle' => 90.0]]] as [$operation, $parameters]) {
+            $this->postJson("/api/projects/$project->id/steps", ['operation' => $operation, 'parameters' => $parameters])->assertAccepted();
+        }
+        $filled = (string) Step::query()->where('project_id', $project->id)->where('operation', 'fill-holes')->value('id');
+        $compared = function (string $revision) use ($project): array {
+            $this->try($project->refresh(), 'compare', ['to' => 'earlier', 'revision' => $revision]);
+
+            return $this->state($project->refresh())['trial']['step'];
+        };
+        [$first] = $compared($import)['figures']['after']['comparisons'];
+        self::assertSame('earlier', $first['to']);
+        // A flat lid closes the ball: only the lid lies off what was there, and nothing for having been moved.
+        self::assertGreaterThan(0.1, $first['max']);
+        self::assertLessThan(1e-6, $compared($filled)['figures']['after']['comparisons'][0]['max']);
+        $this->postJson("/api/projects/$project->id/undo", ['to' => (int) $filled])->assertOk();
+        $late = $compared((string) $project->steps()->where('operation', 'turn')->value('id'));
+        self::assertSame('failed', $late['state']);
+        self::assertStringContainsString('not in the ledger any more', $late['message']);
+    }
+
+    #[Test]
     public function nobody_waits_for_a_trial_and_a_step_ends_it(): void
     {
         $project = $this->withOpenBall();

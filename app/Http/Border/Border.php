@@ -81,6 +81,7 @@ final class Border
             "PATCH $project" => Exchange::answers(Shape::object(['id' => Shape::uuid()]))->takes([
                 'name' => $name->optional(), 'brief' => $brief,
                 'labels' => Shape::map($name, 500)->optional()->about('names of passes, bodies and datums, by id'),
+                'looks' => Shape::map(Shapes::of('Look'), 500)->optional()->about('colours and materials of bodies, by id'),
                 'locked' => Shape::listOf(Shape::uuid(), 0, 1000)->optional(), 'tray_order' => Shape::listOf($name, 0, 2000)->optional(),
             ]),
             "DELETE $project" => Exchange::nothing(),

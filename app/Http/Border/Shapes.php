@@ -85,6 +85,7 @@ final class Shapes
                 'leftOpen' => Shape::integer(0)->optional()->about('holes that stay open on purpose'),
                 'distance' => Shape::object(['p95' => Shape::number()])->nullable()->optional()->about('mm, of the points of the passes from the surface'),
             ]),
+            'Look' => Shape::object(['colour' => Shape::text(7, 7)->nullable(), 'material' => Shape::text(60, 0)])->about('what somebody says that a body looks like and is made of'),
             'BodyItem' => Shape::object([
                 'id' => Shape::uuid(),
                 'name' => Shape::words(),
@@ -95,6 +96,7 @@ final class Shapes
                 'quads' => Shape::integer(0)->optional()->about('four-sided cells, each two of the triangles'),
                 'transform' => $matrix->about('from the numbers of the file to millimetres of the project'),
                 'figures' => Shape::named('MeshFigures')->optional(),
+                'look' => Shape::named('Look')->optional(),
                 'nth' => Shape::integer(0)->optional(),
                 'locked' => Shape::boolean()->optional(),
             ]),

@@ -20,6 +20,7 @@ use Emberstone\Core\Exchange\Svg;
 use Emberstone\Core\Foundation\Names;
 use Emberstone\Core\Foundation\Unit;
 use Emberstone\Core\Foundation\UnsuitableInput;
+use Emberstone\Core\Mesh\Look;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Artefact;
 use Emberstone\Core\Operation\Body;
@@ -50,7 +51,7 @@ final class DeliveryController
             abort_unless($placed instanceof TriangleMesh, 422, 'A cloud cannot be written as STEP: fuse it to a surface first.');
             file_put_contents($path, $this->stepModel($name, $held, $placed, $project, $workbench, $frame));
         } else {
-            Delivery::write($path, $placed, $project->briefValue(), $frame);
+            Delivery::write($path, $placed, $project->briefValue(), $frame, isset($project->looks[$body]) ? Look::from($project->looks[$body]) : null);
         }
 
         return response()->download($path, self::fileName($name, $data['format']))->deleteFileAfterSend();

@@ -16,6 +16,7 @@ use App\Services\OneMoment;
 use App\Services\StepSweep;
 use Emberstone\Core\Deliver\Brief;
 use Emberstone\Core\Deliver\ReadyCard;
+use Emberstone\Core\Mesh\Look;
 use Emberstone\Core\Operation\Datum;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
@@ -78,6 +79,9 @@ final class ProjectController
                 // Passes are coloured by the order they came in, wherever they stand in the tray.
                 $snapshot[$kind][$k]['nth'] = $k;
                 $snapshot[$kind][$k]['locked'] = in_array($item['id'], $project->locked, true);
+                if ($kind === 'bodies' && isset($project->looks[$item['id']])) {
+                    $snapshot[$kind][$k]['look'] = $project->looks[$item['id']];
+                }
             }
             // A stable sort: what nobody has placed by hand keeps its order behind the rest.
             $rank = array_flip($project->tray_order);
@@ -153,6 +157,10 @@ final class ProjectController
         }
         if (isset($data['labels'])) {
             $data['labels'] = [...$project->labels, ...$data['labels']];
+        }
+        if (isset($data['looks'])) {
+            array_map(Look::from(...), $data['looks']);
+            $data['looks'] = [...$project->looks, ...$data['looks']];
         }
         $project->update($data);
 

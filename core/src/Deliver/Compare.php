@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Deliver;
 
-use Emberstone\Core\Algorithms\Icp\SurfaceBestFit;
 use Emberstone\Core\Algorithms\Search\TriangleBvh;
 use Emberstone\Core\Algorithms\Surface\PseudoNormals;
 use Emberstone\Core\Foundation\Format;
@@ -20,7 +19,9 @@ use Emberstone\Core\Measure\SurfaceDistance;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Body;
+use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\Estimate;
+use Emberstone\Core\Operation\LooksBack;
 use Emberstone\Core\Operation\Operation;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\ShadeMap;
@@ -28,7 +29,7 @@ use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\Workpiece;
 
 /**
- * How far bodies lie off the raw points of the passes, off another body, or off the shapes that were found on them. Changes nothing.
+ * How far bodies lie off the raw points of the passes, off another body, off the shapes that were found on them, or off what they were earlier. Changes nothing.
  *
  * Measured  with passes, from the surface of the body to every point that is kept: more than 0 where the point lies outside the body. With another body, from that one's surface to places spread evenly
  *           over the body: more than 0 where the body lies outside the other.
@@ -36,13 +37,10 @@ use Emberstone\Core\Operation\Workpiece;
  *
  * @implements Operation<CompareParameters>
  */
-final class Compare implements Operation
+final class Compare implements LooksBack, Operation
 {
     /** Places on a body that is compared with another: of 50,000 the RMS is right to a few thousandths. */
     private const SAMPLES = 50_000;
-
-    /** Points that a best fit goes by: of 10,000 with errors of 0.05 mm it is right to a thousandth. */
-    private const FITTED = 10_000;
 
     /** Points looked up at once, so that a stop is heard. */
     private const PORTION = 20_000;
@@ -52,7 +50,14 @@ final class Compare implements Operation
 
     public static function about(): About
     {
-        return new About('compare', Stage::Deliver, 'Compare', 'Measures how far a body lies off its raw passes, another body, or the shapes found on it, and shows where. Changes nothing.', 'meshes', CompareParameters::class, looksOnly: true, readsArtefacts: true);
+        return new About('compare', Stage::Deliver, 'Compare', 'Measures how far a body lies off its raw passes, another body, the shapes found on it, or itself as it was earlier, and shows where. Changes nothing.', 'meshes', CompareParameters::class, looksOnly: true, readsArtefacts: true);
+    }
+
+    public static function looksBackAt(object $parameters): ?string
+    {
+        assert($parameters instanceof CompareParameters);
+
+        return $parameters->to === CompareParameters::EARLIER ? $parameters->revision : null;
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate
@@ -67,7 +72,7 @@ final class Compare implements Operation
         if ($workpiece->meshes() === []) {
             throw UnsuitableInput::because('There is no mesh to compare: fuse the passes first, or bring in a mesh.');
         }
-        $other = in_array($parameters->to, [CompareParameters::PASSES, CompareParameters::SHAPES], true) ? null : $workpiece->named('to', $parameters->to);
+        $other = in_array($parameters->to, [CompareParameters::PASSES, CompareParameters::SHAPES, CompareParameters::EARLIER], true) ? null : $workpiece->named('to', $parameters->to);
         if ($other !== null && ! ($other instanceof Body && $other->isMesh())) {
             throw InvalidParameter::of('to', "names \"$other->name\", which is no mesh; name a mesh, passes, or shapes");
         }
@@ -78,13 +83,14 @@ final class Compare implements Operation
             $part = new PartProgress($progress, $k / count($bodies), ($k + 1) / count($bodies));
             $mesh = $body->placedMesh();
             $fitted = null;
+            $surface = $parameters->to === CompareParameters::EARLIER ? self::earlier($workpiece, $body) : $other;
             [$distances, $at, $values] = match (true) {
-                $other !== null => self::withSurface($mesh, $other, $parameters, $fitted, $part),
+                $surface !== null => self::withSurface($body, $mesh, $surface, $workpiece->datums, $parameters, $fitted, $part),
                 $parameters->to === CompareParameters::SHAPES => ShapeTruth::of($body, $mesh, $workpiece->artefacts)->distances(self::SAMPLES, $parameters->signed),
-                default => self::withPoints($mesh, $points, $parameters, $fitted, $part),
+                default => self::withPoints($body, $mesh, $points, $parameters, $fitted, $part),
             };
             $figures = Comparison::of($distances, $at, BoundingBox::of($mesh->positions)->diagonal(), $parameters->tolerance);
-            $comparisons[] = ['body' => $body->name, 'to' => $other->name ?? $parameters->to, 'tolerance' => $parameters->tolerance, 'signed' => $parameters->signed] + $figures + ($fitted === null ? [] : ['fitted' => ['shiftMm' => self::shiftAt($fitted, $mesh), 'turnDeg' => $fitted->angleDeg()]]);
+            $comparisons[] = ['body' => $body->name, 'to' => $other->name ?? $parameters->to, ...($parameters->to === CompareParameters::EARLIER ? ['revision' => $parameters->revision] : []), 'tolerance' => $parameters->tolerance, 'signed' => $parameters->signed] + $figures + ($fitted === null ? [] : ['fitted' => ['shiftMm' => self::shiftAt($fitted, $mesh), 'turnDeg' => $fitted->angleDeg()]]);
             if ($fitted !== null) {
                 $notes[] = sprintf('%s: fitted onto it first, by a shift of %s and a turn of %.3f°.', $body->name, Format::mm(self::shiftAt($fitted, $mesh)), $fitted->angleDeg());
             }
@@ -107,6 +113,7 @@ final class Compare implements Operation
     {
         [$from, $more] = match (true) {
             $other !== null => ["from the surface of $other->name to places on the body", "the body lies outside $other->name"],
+            $parameters->to === CompareParameters::EARLIER => ['from the surface as it was to places on the body as it is', 'the body has grown there'],
             $parameters->to === CompareParameters::SHAPES => ['from the shape of each face to places on it; free form is left out', 'the body lies outside its shape'],
             default => ['from the surface of the body to the points of the passes', 'the point lies outside the body'],
         };
@@ -128,6 +135,17 @@ final class Compare implements Operation
         }
 
         return $bodies !== [] ? $bodies : throw UnsuitableInput::because('A body is not compared with itself; choose another.');
+    }
+
+    /** The body as it was after the step that was asked for. */
+    private static function earlier(Workpiece $workpiece, Body $body): Body
+    {
+        foreach ($workpiece->earlier as $was) {
+            if ($was->id === $body->id) {
+                return $was->isMesh() ? $was : throw UnsuitableInput::because("$body->name was no mesh then; choose a later step.");
+            }
+        }
+        throw UnsuitableInput::because("$body->name was not there yet after that step; choose a later one.");
     }
 
     /** @return list<float> flat xyz of all kept points, in project coordinates */
@@ -157,10 +175,10 @@ final class Compare implements Operation
      * @param  RigidTransform|null  $fitted  (changed) the motion of the points, where they were fitted first
      * @return array{non-empty-list<float>, list<float>, list<float|null>} distances, where they were measured, and the mean around each vertex; null where no point came near it
      */
-    private static function withPoints(TriangleMesh $mesh, array $points, CompareParameters $parameters, ?RigidTransform &$fitted, Progress $progress): array
+    private static function withPoints(Body $body, TriangleMesh $mesh, array $points, CompareParameters $parameters, ?RigidTransform &$fitted, Progress $progress): array
     {
         if ($parameters->bestFit) {
-            $fitted = SurfaceBestFit::of(self::some($points), $mesh->positions, $mesh->faces);
+            $fitted = ComparisonFit::ofPoints($points, $body, $mesh, $parameters);
             $points = $fitted->points($points);
         }
         [$distances, $face] = self::distances($mesh, $points, $parameters->signed, $progress);
@@ -178,9 +196,10 @@ final class Compare implements Operation
     /**
      * The same with another body, which is what moves when it is fitted first.
      *
+     * @param  list<Datum>  $datums
      * @return array{non-empty-list<float>, list<float>, list<float>}
      */
-    private static function withSurface(TriangleMesh $mesh, Body $other, CompareParameters $parameters, ?RigidTransform &$fitted, Progress $progress): array
+    private static function withSurface(Body $body, TriangleMesh $mesh, Body $other, array $datums, CompareParameters $parameters, ?RigidTransform &$fitted, Progress $progress): array
     {
         $surface = $other->placed();
         assert($surface instanceof TriangleMesh);
@@ -189,31 +208,13 @@ final class Compare implements Operation
         }
         $points = SurfaceDistance::onSurface($mesh, self::SAMPLES);
         if ($parameters->bestFit) {
-            // From the body onto the other, and back.
-            $fitted = SurfaceBestFit::of(self::some($points), $surface->positions, $surface->faces)->inverse();
+            $fitted = ComparisonFit::ofSurface($points, $body, $mesh, $other, $surface, $parameters, $datums);
             $surface = $surface->transformed($fitted);
         }
         [$distances] = self::distances($surface, $points, $parameters->signed, new PartProgress($progress, 0.0, 0.6));
         [$values] = self::distances($surface, $mesh->positions, $parameters->signed, new PartProgress($progress, 0.6, 1.0));
 
         return [$distances, $points, $values];
-    }
-
-    /**
-     * As many points as a fit needs.
-     *
-     * @param  array<int, float>  $points  flat xyz
-     * @return list<float>
-     */
-    private static function some(array $points): array
-    {
-        $every = max(1, intdiv(count($points), 3 * self::FITTED));
-        $some = [];
-        for ($o = 0, $n = count($points); $o < $n; $o += 3 * $every) {
-            array_push($some, $points[$o], $points[$o + 1], $points[$o + 2]);
-        }
-
-        return $some;
     }
 
     /**

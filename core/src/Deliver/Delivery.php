@@ -8,6 +8,7 @@ use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Exchange\Formats;
 use Emberstone\Core\Exchange\WriteOptions;
 use Emberstone\Core\Geometry\RigidTransform;
+use Emberstone\Core\Mesh\Look;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Datum;
 
@@ -31,8 +32,8 @@ final class Delivery
     }
 
     /** @param  Datum|null  $frame  a kept frame to write it in; the one that is set when null */
-    public static function write(string $path, TriangleMesh|PointCloud $placed, Brief $brief, ?Datum $frame = null): void
+    public static function write(string $path, TriangleMesh|PointCloud $placed, Brief $brief, ?Datum $frame = null, ?Look $look = null): void
     {
-        Formats::write($path, $placed->transformed(($frame?->intoFrame() ?? RigidTransform::identity())->then(self::transform($brief)))->scaled(1.0 / $brief->unit->inMillimetres()), new WriteOptions(unit: $brief->unit));
+        Formats::write($path, $placed->transformed(($frame?->intoFrame() ?? RigidTransform::identity())->then(self::transform($brief)))->scaled(1.0 / $brief->unit->inMillimetres()), new WriteOptions(unit: $brief->unit, look: $look));
     }
 }

@@ -7,6 +7,7 @@ namespace Emberstone\Core\Exchange;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Foundation\Unit;
 use Emberstone\Core\Foundation\UnreadableFile;
+use Emberstone\Core\Mesh\Look;
 use Emberstone\Core\Mesh\TriangleMesh;
 
 /**
@@ -256,6 +257,6 @@ final class Gltf implements FileFormat
     /** One node with one mesh or one cloud: as GLB, or as text with the data in it. */
     public function write($stream, TriangleMesh|PointCloud $geometry, WriteOptions $options): void
     {
-        GltfData::write($stream, $geometry, $options->unit->inMillimetres() / 1000.0, $options->ascii);
+        GltfData::write($stream, $geometry, $options->unit->inMillimetres() / 1000.0, $options->ascii, $options->look ?? Look::none());
     }
 }

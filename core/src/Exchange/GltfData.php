@@ -9,6 +9,7 @@ use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Foundation\UnreadableFile;
 use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Mesh\EvidenceColours;
+use Emberstone\Core\Mesh\Look;
 use Emberstone\Core\Mesh\TriangleMesh;
 
 /**
@@ -218,8 +219,9 @@ final class GltfData
      *
      * @param  resource  $stream
      * @param  float  $metres  what a unit of the geometry is
+     * @param  Look  $look  of the body where it was measured
      */
-    public static function write($stream, TriangleMesh|PointCloud $geometry, float $metres, bool $asText): void
+    public static function write($stream, TriangleMesh|PointCloud $geometry, float $metres, bool $asText, Look $look): void
     {
         $positions = $geometry->scaled($metres)->positions;
         $binary = Packed::singles($positions);
@@ -233,12 +235,12 @@ final class GltfData
         $primitives = $materials = [];
         if ($geometry instanceof TriangleMesh) {
             $extra = '';
-            foreach (self::byEvidence($geometry) as $mark => $faces) {
+            foreach (self::byEvidence($geometry, $look) as $mark => $faces) {
                 $primitives[] = $primitive + ['indices' => count($accessors)] + ($mark === '' ? [] : ['material' => count($materials)]);
                 $accessors[] = ['bufferView' => 1, 'byteOffset' => strlen($extra), 'componentType' => 5125, 'count' => count($faces), 'type' => 'SCALAR'];
                 $extra .= Packed::ints($faces);
                 if ($mark !== '') {
-                    $materials[] = self::material((int) $mark);
+                    $materials[] = self::material((int) $mark, $look);
                 }
             }
         } else {
@@ -272,12 +274,12 @@ final class GltfData
         fwrite($stream, $extra);
     }
 
-    /** @return array<array-key, list<int>> the corners of faces by their mark; all of them by '' where nothing is made up */
-    private static function byEvidence(TriangleMesh $mesh): array
+    /** @return array<array-key, list<int>> the corners of faces by their mark; all of them by '' where nothing is made up and the body has no look of its own */
+    private static function byEvidence(TriangleMesh $mesh, Look $look): array
     {
         $marks = EvidenceColours::marks($mesh);
         if ($marks === []) {
-            return ['' => $mesh->faces];
+            return [$look->isNone() ? '' : TriangleMesh::MEASURED => $mesh->faces];
         }
         $faces = array_fill_keys($marks, []);
         foreach ($mesh->origin as $t => $mark) {
@@ -288,10 +290,10 @@ final class GltfData
     }
 
     /** @return array<string, mixed> what faces of a mark look like; factors of colours are linear there */
-    private static function material(int $mark): array
+    private static function material(int $mark, Look $look): array
     {
         $linear = fn (int $v): float => round($v <= 10 ? $v / 255.0 / 12.92 : (($v / 255.0 + 0.055) / 1.055) ** 2.4, 5);
 
-        return ['name' => EvidenceColours::name($mark), 'pbrMetallicRoughness' => ['baseColorFactor' => [...array_map($linear, EvidenceColours::rgb($mark)), 1.0], 'metallicFactor' => 0.0, 'roughnessFactor' => 0.8]];
+        return ['name' => $look->name($mark), 'pbrMetallicRoughness' => ['baseColorFactor' => [...array_map($linear, $look->rgb($mark)), 1.0], 'metallicFactor' => 0.0, 'roughnessFactor' => 0.8]];
     }
 }

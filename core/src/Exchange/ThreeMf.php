@@ -9,6 +9,7 @@ use Emberstone\Core\Foundation\Unit;
 use Emberstone\Core\Foundation\UnreadableFile;
 use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Mesh\EvidenceColours;
+use Emberstone\Core\Mesh\Look;
 use Emberstone\Core\Mesh\TriangleMesh;
 use ZipArchive;
 
@@ -76,7 +77,7 @@ final class ThreeMf implements FileFormat
         $model = OwnFile::make();
         $container = OwnFile::make();
         try {
-            $this->writeModel($model, $geometry, (string) array_search($options->unit->value, self::UNITS, true));
+            $this->writeModel($model, $geometry, (string) array_search($options->unit->value, self::UNITS, true), $options->look ?? Look::none());
             $zip = new ZipArchive;
             $zip->open($container, ZipArchive::OVERWRITE);
             $zip->addFromString('[Content_Types].xml', self::CONTENT_TYPES);
@@ -98,12 +99,17 @@ final class ThreeMf implements FileFormat
         }
     }
 
-    private function writeModel(string $path, TriangleMesh $mesh, string $unit): void
+    private function writeModel(string $path, TriangleMesh $mesh, string $unit, Look $look): void
     {
         $out = fopen($path, 'wb');
         assert($out !== false);
         $marks = array_flip(EvidenceColours::marks($mesh));
-        [$space, $group, $plain] = $marks === [] ? ['', '', ''] : [' xmlns:m="'.self::MATERIAL.'"', self::colours($marks), ' pid="2" pindex="0"'];
+        [$space, $group] = $marks === [] ? ['', ''] : [' xmlns:m="'.self::MATERIAL.'"', self::colours($marks, $look)];
+        // A body that is somebody's cast iron is that where it was measured; what was made up has its own colours.
+        $group .= $look->isNone() ? '' : self::material($look);
+        $plain = ! $look->isNone() ? ' pid="3" pindex="0"' : ($marks === [] ? '' : ' pid="2" pindex="0"');
+        // The number of the colour that faces have unless they say another.
+        $usual = $look->isNone() || $marks === [] ? 0 : ($marks[TriangleMesh::MEASURED] ?? -1);
         fwrite($out, '<?xml version="1.0" encoding="UTF-8"?>'."\n".'<model unit="'.$unit.'" xml:lang="en-US" xmlns="'.self::CORE.'"'.$space.'><resources>'.$group.'<object id="1" type="model"'.$plain.'><mesh><vertices>');
         $p = $mesh->positions;
         $f = $mesh->faces;
@@ -117,9 +123,8 @@ final class ThreeMf implements FileFormat
         }
         $buffer .= '</vertices><triangles>';
         for ($o = 0, $n = count($f); $o < $n; $o += 3) {
-            // The first colour is that of the object.
             $colour = $marks === [] ? 0 : $marks[$mesh->origin[intdiv($o, 3)]];
-            $buffer .= "<triangle v1=\"{$f[$o]}\" v2=\"{$f[$o + 1]}\" v3=\"{$f[$o + 2]}\"".($colour === 0 ? '' : " pid=\"2\" p1=\"$colour\"")."/>\n";
+            $buffer .= "<triangle v1=\"{$f[$o]}\" v2=\"{$f[$o + 1]}\" v3=\"{$f[$o + 2]}\"".($colour === $usual ? '' : " pid=\"2\" p1=\"$colour\"")."/>\n";
             if (strlen($buffer) > 100000) {
                 fwrite($out, $buffer);
                 $buffer = '';
@@ -129,10 +134,16 @@ final class ThreeMf implements FileFormat
         fclose($out);
     }
 
-    /** @param  array<int, int>  $marks */
-    private static function colours(array $marks): string
+    /** The colour and name of the body itself. */
+    private static function material(Look $look): string
     {
-        $colours = array_map(fn (int $mark) => sprintf('<m:color color="#%02X%02X%02X"/>', ...EvidenceColours::rgb($mark)), array_keys($marks));
+        return sprintf('<basematerials id="3"><base name="%s" displaycolor="#%02X%02X%02X"/></basematerials>', htmlspecialchars($look->name(TriangleMesh::MEASURED), ENT_XML1 | ENT_QUOTES), ...$look->rgb(TriangleMesh::MEASURED));
+    }
+
+    /** @param  array<int, int>  $marks */
+    private static function colours(array $marks, Look $look): string
+    {
+        $colours = array_map(fn (int $mark) => sprintf('<m:color color="#%02X%02X%02X"/>', ...$look->rgb($mark)), array_keys($marks));
 
         return '<m:colorgroup id="2">'.implode('', $colours).'</m:colorgroup>';
     }

@@ -112,6 +112,12 @@ final readonly class Body
         return new self($this->id, $this->name, $this->geometry, $this->transform->then($by), $this->leftOpen, $this->scale);
     }
 
+    /** Larger or smaller, then moved. */
+    public function along(Placement $by): self
+    {
+        return ($by->scale === 1.0 ? $this : $this->scaled($by->scale))->moved($by->pose);
+    }
+
     /** Larger or smaller about the origin of the project. */
     public function scaled(float $factor): self
     {

@@ -29,13 +29,21 @@ final readonly class Workpiece
      * @param  list<Body>  $bodies
      * @param  list<Datum>  $datums
      * @param  list<Artefact>  $artefacts
+     * @param  list<Body>  $earlier  the bodies as an earlier step left them, moved along with all that has moved since; given only to an operation that LooksBack, and only when it asks
      */
     public function __construct(
         public array $passes = [],
         public array $bodies = [],
         public array $datums = [],
         public array $artefacts = [],
+        public array $earlier = [],
     ) {
+    }
+
+    /** @param  list<Body>  $earlier  see the constructor */
+    public function remembering(array $earlier): self
+    {
+        return new self($this->passes, $this->bodies, $this->datums, $this->artefacts, $earlier);
     }
 
     /** @param  list<Pass>  $passes */

@@ -84,16 +84,18 @@ final class Run
         $started = hrtime(true);
         [$workpiece, $steps, $tags, $frame, $format] = [$state->workpiece, $state->steps, $state->tags, $state->frame, $state->format];
         $count = count($this->recipe->steps);
+        $askedFor = array_filter(array_map(fn (Step $step) => $step->looksBackAt(), $this->recipe->steps), is_string(...));
+        $earlier = $state->earlier + (in_array('0', $askedFor, true) ? ['0' => $workpiece->bodies] : []);
         for ($k = count($steps); $k < $count; $k++) {
             $step = $this->recipe->steps[$k];
             $began = hrtime(true);
             memory_reset_peak_usage();
             try {
-                $result = $step($workpiece, new PartProgress($progress, 0.1 + 0.85 * $k / $count, 0.1 + 0.85 * ($k + 1) / $count), $tags);
+                $result = $step($workpiece->remembering($earlier[$step->looksBackAt() ?? ''] ?? []), new PartProgress($progress, 0.1 + 0.85 * $k / $count, 0.1 + 0.85 * ($k + 1) / $count), $tags);
             } catch (EmberstoneException $problem) {
                 // What was done before it is not lost.
                 $this->report($started, $workpiece, $steps, $frame, $folder, $format, ['step' => $k + 1, 'op' => $step->op, 'message' => $problem->getMessage()]);
-                (new RunState($this->recipe->text, $format, $steps, $workpiece, $tags, $frame))->write($folder);
+                (new RunState($this->recipe->text, $format, $steps, $workpiece, $tags, $frame, $earlier))->write($folder);
                 throw UnsuitableInput::because('step '.($k + 1)." ($step->op): ".$problem->getMessage());
             }
             if ($step->tag !== null) {
@@ -102,6 +104,10 @@ final class Run
             $workpiece = $result->workpiece;
             // Together they lead from where everything was read to the frame.
             $frame = $result->everything === null ? $frame : $frame->then($result->everything);
+            $earlier = $result->everything === null ? $earlier : array_map(fn (array $bodies) => array_map(fn (Body $body) => $body->along($result->everything), $bodies), $earlier);
+            foreach (array_intersect([(string) ($k + 1), $step->tag ?? ''], $askedFor) as $name) {
+                $earlier[$name] = $workpiece->bodies;
+            }
             if (isset($result->after['fixture'])) {
                 $this->put("$folder/fixture.json", json_encode($result->after['fixture'], JSON_PRETTY_PRINT | JSON_PRESERVE_ZERO_FRACTION | JSON_THROW_ON_ERROR)."\n");
             }
@@ -201,6 +207,7 @@ final class Run
      */
     private function checkNames(Workpiece $workpiece): void
     {
+        $this->checkLookingBack();
         $known = array_fill_keys(array_map(fn (Pass|Body $one) => $one->name, [...$workpiece->passes, ...$workpiece->bodies]), true);
         foreach ($this->recipe->steps as $k => $step) {
             $unknown = array_values(array_filter($step->on ?? [], fn (string $name) => ! isset($known[$name])));
@@ -220,6 +227,23 @@ final class Run
             if ($step->tag !== null) {
                 $known[$step->tag] = true;
             }
+        }
+    }
+
+    /**
+     * Refuses a step that looks back at one that does not stand before it.
+     *
+     * @throws InvalidParameter
+     */
+    private function checkLookingBack(): void
+    {
+        $tags = [];
+        foreach ($this->recipe->steps as $k => $step) {
+            $at = $step->looksBackAt();
+            if ($at !== null && ! in_array($at, [...array_map(strval(...), range(0, $k)), ...$tags], true)) {
+                throw InvalidParameter::of('step '.($k + 1)." ($step->op): revision", "names \"$at\"; name a step before it: a number from 0 (as it was read) to $k".($tags === [] ? '' : ', or a tag: '.implode(', ', $tags)));
+            }
+            $tags = $step->tag === null ? $tags : [...$tags, $step->tag];
         }
     }
 

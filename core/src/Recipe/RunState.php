@@ -28,15 +28,16 @@ final readonly class RunState
     private const FOLDER = 'unfinished';
 
     /** Raised when what is written here changes. */
-    private const VERSION = 2;
+    private const VERSION = 3;
 
     /**
      * @param  string  $recipe  its text
      * @param  list<array<string, mixed>>  $steps  reports of those that are done
      * @param  array<string, list<string>>  $tags  ids by tag
      * @param  Placement  $frame  see Run
+     * @param  array<int|string, list<Body>>  $earlier  the bodies as earlier steps left them, by the number or tag of the step, see LooksBack; those that later steps ask for
      */
-    public function __construct(public string $recipe, public string $format, public array $steps, public Workpiece $workpiece, public array $tags, public Placement $frame)
+    public function __construct(public string $recipe, public string $format, public array $steps, public Workpiece $workpiece, public array $tags, public Placement $frame, public array $earlier = [])
     {
     }
 
@@ -46,8 +47,9 @@ final readonly class RunState
         self::remove($folder);
         $home = "$folder/".self::FOLDER;
         mkdir($home);
-        $rows = ['passes' => [], 'bodies' => []];
-        foreach (['passes' => $this->workpiece->passes, 'bodies' => $this->workpiece->bodies] as $kind => $things) {
+        $rows = ['passes' => [], 'bodies' => [], 'earlier' => []];
+        $earlier = array_merge(...array_values($this->earlier));
+        foreach (['passes' => $this->workpiece->passes, 'bodies' => $this->workpiece->bodies, 'earlier' => $earlier] as $kind => $things) {
             foreach ($things as $k => $one) {
                 $file = "$home/$kind-$k";
                 $geometry = $one instanceof Pass ? $one->cloud() : $one->geometry;
@@ -63,7 +65,7 @@ final readonly class RunState
         }
         $state = [
             'version' => self::VERSION, 'recipe' => $this->recipe, 'format' => $this->format, 'steps' => $this->steps, 'tags' => (object) $this->tags,
-            'frame' => ['scale' => $this->frame->scale, 'pose' => $this->frame->pose->matrix], ...$rows, 'datums' => array_map(fn (Datum $datum) => $datum->toArray(), $this->workpiece->datums),
+            'frame' => ['scale' => $this->frame->scale, 'pose' => $this->frame->pose->matrix], ...$rows, 'counts' => (object) array_map(count(...), $this->earlier), 'datums' => array_map(fn (Datum $datum) => $datum->toArray(), $this->workpiece->datums),
             'artefacts' => array_map(fn (Artefact $one) => ['id' => $one->id, 'name' => $one->name, 'kind' => $one->kind, 'data' => $one->data, 'scale' => $one->placement->scale, 'pose' => $one->placement->pose->matrix, 'bodyId' => $one->bodyId, 'version' => $one->version], $this->workpiece->artefacts),
         ];
         // Written last: a state without it was not written to its end.
@@ -85,13 +87,17 @@ final readonly class RunState
             }
             $passes = array_map(fn (array $row, int $k) => self::pass("$home/passes-$k", $row), $state['passes'], array_keys($state['passes']));
             $bodies = array_map(fn (array $row, int $k) => self::body("$home/bodies-$k", $row), $state['bodies'], array_keys($state['bodies']));
+            $were = array_map(fn (array $row, int $k) => self::body("$home/earlier-$k", $row), $state['earlier'], array_keys($state['earlier']));
+            $earlier = array_map(function (int $count) use (&$were): array {
+                return array_splice($were, 0, $count);
+            }, $state['counts']);
             $artefacts = array_map(fn (array $row) => new Artefact($row['id'], $row['name'], $row['kind'], $row['data'], Placement::of($row['scale'], RigidTransform::fromMatrix($row['pose'])), $row['bodyId'], $row['version']), $state['artefacts']);
             $workpiece = new Workpiece($passes, $bodies, array_map(Datum::fromArray(...), $state['datums']), $artefacts);
 
             // Figures that are none are written as {} again, not as [].
             $steps = array_map(fn (array $step) => array_merge($step, ['before' => (object) $step['before'], 'after' => (object) $step['after']]), $state['steps']);
 
-            return new self($state['recipe'], $state['format'], $steps, $workpiece, $state['tags'], Placement::of($state['frame']['scale'], RigidTransform::fromMatrix($state['frame']['pose'])));
+            return new self($state['recipe'], $state['format'], $steps, $workpiece, $state['tags'], Placement::of($state['frame']['scale'], RigidTransform::fromMatrix($state['frame']['pose'])), $earlier);
         } catch (UnreadableFile $problem) {
             throw $problem;
         } catch (\JsonException|\TypeError|\AssertionError|\ErrorException|EmberstoneException $problem) {

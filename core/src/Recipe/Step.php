@@ -9,6 +9,7 @@ use Emberstone\Core\Foundation\OperationCancelled;
 use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Operation\Body;
+use Emberstone\Core\Operation\LooksBack;
 use Emberstone\Core\Operation\Operation;
 use Emberstone\Core\Operation\ParamSpec;
 use Emberstone\Core\Operation\Pass;
@@ -70,6 +71,14 @@ final readonly class Step
     public function limits(): ?array
     {
         return isset($this->values['on']) ? null : $this->on;
+    }
+
+    /** @return string|null the earlier step that it looks back at, see LooksBack */
+    public function looksBackAt(): ?string
+    {
+        $operation = Catalogue::operation($this->op);
+
+        return $operation instanceof LooksBack ? $operation::looksBackAt($this->parameters) : null;
     }
 
     /** What of a state an operation is given, as About::$needs says it: one with an `on` of its own looks for itself, among all that there is. */

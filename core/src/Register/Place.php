@@ -6,6 +6,7 @@ namespace Emberstone\Core\Register;
 
 use Emberstone\Core\Algorithms\Surface\Sampling;
 use Emberstone\Core\Cloud\PointCloud;
+use Emberstone\Core\Datums\DatumPairs;
 use Emberstone\Core\Foundation\Format;
 use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Foundation\PartProgress;

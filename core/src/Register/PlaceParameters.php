@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Register;
 
+use Emberstone\Core\Datums\DatumPairs;
 use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Operation\Param;
 
@@ -37,29 +38,10 @@ final readonly class PlaceParameters
         public array $locked = [],
     ) {
         PairPointsParameters::check($pairs);
-        self::checkDatums($datums);
+        DatumPairs::check($datums);
         if ($moving === $onto) {
             throw InvalidParameter::of('onto', 'is the moving body itself; choose another');
         }
         PairPointsParameters::checkNames('with', $with);
-    }
-
-    /** @param  array<int, mixed>  $pairs */
-    private static function checkDatums(array $pairs): void
-    {
-        if (count($pairs) > DatumPairs::MOST) {
-            throw InvalidParameter::of('datums', 'has '.count($pairs).' pairs; three at most set all there is to set');
-        }
-        foreach (array_values($pairs) as $k => $pair) {
-            if (! is_array($pair) || ! is_string($pair['from'] ?? null) || ! is_string($pair['to'] ?? null) || ! is_bool($pair['flip'] ?? false) || array_diff(array_keys($pair), ['from', 'to', 'flip']) !== []) {
-                throw InvalidParameter::of('datums', 'entry '.($k + 1).' must be {"from": NAME, "to": NAME}, and may have "flip": true or false');
-            }
-        }
-        foreach (['from', 'to'] as $side) {
-            $names = array_column($pairs, $side);
-            if (count(array_unique($names)) < count($names)) {
-                throw InvalidParameter::of('datums', 'names one datum twice; choose another');
-            }
-        }
     }
 }

@@ -83,6 +83,13 @@ export const meshFigures = z.object({
 });
 export type MeshFigures = z.infer<typeof meshFigures>;
 
+/** what somebody says that a body looks like and is made of */
+export const look = z.object({
+  colour: z.string().nullable(),
+  material: z.string(),
+});
+export type Look = z.infer<typeof look>;
+
 export const bodyItem = z.object({
   id: z.string(),
   name: z.string(),
@@ -96,6 +103,7 @@ export const bodyItem = z.object({
   /** from the numbers of the file to millimetres of the project */
   transform: z.array(z.number()),
   figures: meshFigures.optional(),
+  look: look.optional(),
   nth: z.int().optional(),
   locked: z.boolean().optional(),
 });
@@ -1099,6 +1107,8 @@ export interface OperationParameters {
     on?: unknown[] | null;
     /** Unit, axis that is up, and bounds. */
     brief?: unknown[] | null;
+    /** Colour and material of bodies: {"Cap": {"colour": "#8a8f94", "material": "cast iron"}}. 3MF and GLB hold them, and the report shows them. */
+    looks?: unknown[] | null;
   };
   'measure': {
     /** What is measured. A step is how far one plane stands out over another; a position, how wide the round zone about a true axis or place must be to hold an axis. */
@@ -1121,14 +1131,22 @@ export interface OperationParameters {
     name?: string | null;
   };
   'compare': {
-    /** The raw points of all passes, another body, or the shapes that were found on it. */
+    /** The raw points of all passes, another body, the shapes that were found on it, or the body itself as it was earlier. */
     to?: string;
+    /** The earlier step: in a recipe its number (from 1; 0 as it was read) or tag. */
+    revision?: string | null;
     /** Up to this far off counts as within; empty leaves that out. [mm] */
     tolerance?: number | null;
     /** Tells outside from inside: more than 0 lies outside the surface that it is measured from. */
     signed?: boolean;
     /** Lays what it is compared with onto the body, as most of it says, before distances are measured; nothing is moved. Then they tell of the shape alone, not of where it stands. */
     bestFit?: boolean;
+    /** The whole surface; what is selected of it; or up to three datums of the other body laid on those of this one. */
+    fitBy?: 'all' | 'selection' | 'datums';
+    /** Faces of the body that the fit goes by. */
+    selection?: unknown[] | null;
+    /** Up to three datums of the other body, and those of this one that they come to lie on, the first deciding most; "flip" where their outsides face each other. */
+    datums?: unknown[] | null;
     /** Bodies that are looked at. */
     on?: unknown[] | null;
   };

@@ -37,3 +37,6 @@ export const passColour = (index: number): number => PASSES[index % PASSES.lengt
 /** Bodies begin elsewhere in the list than passes, which they are often looked at with. */
 export const bodyColour = (index: number): number => passColour(index + 2);
 export const css = (colour: number): string => `#${colour.toString(16).padStart(6, '0')}`;
+
+/** A colour that somebody gave a body, from "#8a8f94"; null where none was given. */
+export const ownColour = (given: string | null | undefined): number | null => (given ? Number.parseInt(given.slice(1), 16) : null);

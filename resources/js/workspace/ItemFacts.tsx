@@ -1,10 +1,15 @@
 import { useQuery } from '@tanstack/react-query';
 import { X } from 'lucide-react';
+import { useState } from 'react';
 import { api } from '../api/client';
-import type { ItemFacts as Facts } from '../api/types';
+import type { BodyItem, ItemFacts as Facts } from '../api/types';
 import { bytes } from '../ui/format';
 import { useWorkspace } from '../state/context';
 import { labelOf } from '../state/stages';
+import { MEASURED } from '../viewport/palette';
+
+/** What the picker begins with: that of measured surface. */
+const DEFAULT_COLOUR = `#${MEASURED.toString(16)}`;
 
 const grouped = (n: number, digits: number) => n.toLocaleString('en', { maximumFractionDigits: digits });
 
@@ -24,6 +29,49 @@ export function factLines(facts: Facts): [string, string][] {
     ['Overlap', facts.overlap === null ? null : `${Math.round(100 * facts.overlap)} %`],
   ];
   return lines.filter((line): line is [string, string] => line[1] !== null);
+}
+
+/** The colour and material of a body, as somebody says them: they go into its files and the report. */
+function LookFields({ body }: { body: BodyItem }) {
+  const { projectId, run, store } = useWorkspace();
+  const look = body.look ?? { colour: null, material: '' };
+  const [material, setMaterial] = useState(look.material);
+  const set = (change: Partial<typeof look>) => run(() => api.updateProject(projectId, { looks: { [body.id]: { ...look, material: material.trim(), ...change } } }));
+  return (
+    <>
+      <label className="flex items-center gap-2">
+        <span className="flex-1 opacity-80">Material</span>
+        <input className="input input-sm w-34" value={material} placeholder="not said" maxLength={60} onChange={(e) => setMaterial(e.target.value)} onBlur={() => material.trim() !== look.material && set({})} onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()} />
+      </label>
+      <div className="flex items-center gap-2">
+        <label className="flex flex-1 items-center gap-2">
+          <span className="flex-1 opacity-80">Colour</span>
+          <input
+            type="color"
+            className="h-7 w-10 cursor-pointer"
+            title="The colour of its measured surface in files and the report; the view shows it under Own"
+            defaultValue={look.colour ?? DEFAULT_COLOUR}
+            key={look.colour}
+            // The browser's own event: the other one comes with every move within the picker.
+            ref={(input) => {
+              if (input)
+                input.onchange = () => {
+                  store.setState({ colours: 'own' });
+                  set({ colour: input.value });
+                };
+            }}
+          />
+        </label>
+        {look.colour ? (
+          <button type="button" className="btn btn-xs font-normal" onClick={() => set({ colour: null })}>
+            Take off
+          </button>
+        ) : (
+          <span className="opacity-80">not said</span>
+        )}
+      </div>
+    </>
+  );
 }
 
 /** What there is to know of one pass or body. */
@@ -61,6 +109,7 @@ export function ItemFacts({ itemId }: { itemId: string }) {
       {item && facts ? (
         <div className="grid gap-1.5">
           {factLines(facts).map(([label, words]) => line(label, words))}
+          {'kind' in item ? <LookFields key={item.id} body={item} /> : null}
           {facts.madeBy === null ? null : (
             <p className="flex gap-2">
               <span className="flex-1 opacity-80">Made by</span>

@@ -3,7 +3,7 @@ import { type ReactNode, useState } from 'react';
 import { api } from '../api/client';
 import type { DatumItem, PassItem } from '../api/types';
 import { count } from '../ui/format';
-import { bodyColour, css, MEASURED, passColour, SECTION } from '../viewport/palette';
+import { bodyColour, css, MEASURED, passColour, SECTION, ownColour } from '../viewport/palette';
 import { SHAPE_COLOURS } from '../viewport/shapeLayer';
 import { useView, useWorkspace } from '../state/context';
 import { grouped } from './groups';
@@ -151,7 +151,7 @@ export function Tray() {
             locked={null}
             copies
             name={body.name}
-            swatch={css(colours === 'own' ? bodyColour(data.snapshot.bodies.indexOf(body)) : MEASURED)}
+            swatch={css(colours === 'own' ? (ownColour(body.look?.colour) ?? bodyColour(data.snapshot.bodies.indexOf(body))) : MEASURED)}
             figure={count(body.faces - (body.quads ?? 0) || body.points)}
             hint={`${body.name}: ${count(body.faces - (body.quads ?? 0))} faces${body.quads ? `, ${count(body.quads)} of them four-sided` : ''}, ${count(body.points)} points. Double-click or F2 renames, dragging or Alt+arrow moves.`}
           />

@@ -2,7 +2,7 @@ import { type RefObject, useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { api } from '../api/client';
 import { readGeometry, readMask } from '../viewport/blob';
-import { bodyColour, DIVERGING, passColour, RAMP } from '../viewport/palette';
+import { bodyColour, DIVERGING, ownColour, passColour, RAMP } from '../viewport/palette';
 import { NOTHING } from '../viewport/marks';
 import { SceneItem } from '../viewport/sceneItem';
 import { inARow } from '../viewport/sideBySide';
@@ -67,9 +67,11 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
     if (!view) return;
     const every = Math.max(1, Math.ceil(passes.reduce((n, p) => n + (hidden[p.id] ? 0 : p.points), 0) / MOST_POINTS));
     store.setState((s) => (s.standIn === every ? s : { standIn: every }));
+    // What was tried and what a step left know nothing of looks.
+    const looks = new Map(data.snapshot.bodies.map((b) => [b.id, b.look]));
     const wanted: Wanted[] = [
       ...passes.map((p) => ({ key: `${p.id}:${p.blob}:${p.mask}:${every}`, id: p.id, kind: 'pass' as const, blob: p.blob, every, mask: p.mask, transform: p.transform, colour: passColour(p.nth ?? 0) })),
-      ...bodies.map((b, k) => ({ key: `${b.id}:${b.blob}`, id: b.id, kind: 'body' as const, blob: b.blob, every: 1, mask: null, transform: b.transform, colour: bodyColour(k) })),
+      ...bodies.map((b, k) => ({ key: `${b.id}:${b.blob}`, id: b.id, kind: 'body' as const, blob: b.blob, every: 1, mask: null, transform: b.transform, colour: ownColour(looks.get(b.id)?.colour) ?? bodyColour(k) })),
     ];
     let live = true;
     const arrange = () => {
@@ -97,7 +99,7 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
     return () => {
       live = false;
     };
-  }, [viewport, passes, bodies, covered, hidden, projectId, store]);
+  }, [viewport, passes, bodies, data.snapshot.bodies, covered, hidden, projectId, store]);
 
   // Picked pairs and handles show at once where they would bring what moves.
   const movePreview = useView((s) => s.movePreview);

@@ -22,6 +22,7 @@ use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Geometry\Placement;
 use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Geometry\Vector3;
+use Emberstone\Core\Mesh\Look;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Artefact;
@@ -79,6 +80,7 @@ final class Deliver implements Operation
             foreach ($bodies as $k => $body) {
                 $part = new PartProgress($progress, $k / count($bodies), ($k + 1) / count($bodies));
                 $placed = $body->placed();
+                $look = $parameters->lookOf($body->id, $body->name);
                 foreach ($placed instanceof TriangleMesh ? $parameters->formats : ['ply'] as $format) {
                     $name = $parameters->nameOf($body->id, $body->name);
                     if ($format === 'step' && $placed instanceof TriangleMesh) {
@@ -89,12 +91,12 @@ final class Deliver implements Operation
                         continue;
                     }
                     $path = "$folder/file.$format";
-                    Delivery::write($path, $placed, $brief);
+                    Delivery::write($path, $placed, $brief, look: $look);
                     $files[] = self::file(self::name($name, $format, $taken), (string) file_get_contents($path));
                     unlink($path);
                 }
                 $part->advance('writing files', 0.2);
-                $parts[] = self::described($body, $parameters->nameOf($body->id, $body->name), $placed, $workpiece, $brief->toleranceMm, $part);
+                $parts[] = self::described($body, $parameters->nameOf($body->id, $body->name), $look, $placed, $workpiece, $brief->toleranceMm, $part);
             }
         } finally {
             array_map(unlink(...), glob("$folder/*") ?: []);
@@ -151,10 +153,10 @@ final class Deliver implements Operation
     }
 
     /** @return array<string, mixed> a part of HandedOver */
-    private static function described(Body $body, string $name, TriangleMesh|PointCloud $placed, Workpiece $workpiece, float $toleranceMm, Progress $progress): array
+    private static function described(Body $body, string $name, Look $look, TriangleMesh|PointCloud $placed, Workpiece $workpiece, float $toleranceMm, Progress $progress): array
     {
         $box = BoundingBox::of($placed->positions);
-        $part = ['name' => $name, 'body' => $body->id, 'size' => Vector3::minus($box->max, $box->min), 'points' => intdiv(count($placed->positions), 3), 'faces' => null, 'figures' => null, 'pictures' => []];
+        $part = ['name' => $name, 'body' => $body->id, 'material' => $look->material, 'size' => Vector3::minus($box->max, $box->min), 'points' => intdiv(count($placed->positions), 3), 'faces' => null, 'figures' => null, 'pictures' => []];
         if (! $placed instanceof TriangleMesh || $placed->faces === []) {
             return $part;
         }
@@ -162,7 +164,7 @@ final class Deliver implements Operation
         foreach (array_keys(self::VIEWS) as $k => $title) {
             [$along, $up] = self::VIEWS[$title];
             [$columns, $rows] = $k === 0 ? self::LARGE : self::SMALL;
-            $part['pictures'][] = ['title' => $title, 'png' => base64_encode(PartPicture::of($placed, Vector3::unit($along), $up, $columns, $rows))];
+            $part['pictures'][] = ['title' => $title, 'png' => base64_encode(PartPicture::of($placed, Vector3::unit($along), $up, $columns, $rows, look: $look))];
             $progress->advance('drawing pictures', 0.6 + 0.1 * ($k + 1));
         }
         [$along, $up] = self::VIEWS['From the front, above'];

@@ -11,7 +11,7 @@ use Emberstone\Core\Operation\Artefact;
 /**
  * An artefact of kind `delivery`: what was handed over, as it was then.
  *
- * It holds for whom (`for`), the title of the project and who had confirmed its scale, the brief, the parts with what a report says of them (`parts`: name, id of the body (none in older ones), size in mm, points, faces, figures of the ready card, volume in mm3, pictures as PNG in base64, and `deviation`, one of how far the raw points lie off), the curves of
+ * It holds for whom (`for`), the title of the project and who had confirmed its scale, the brief, the parts with what a report says of them (`parts`: name, id of the body and its material (none in older ones), size in mm, points, faces, figures of the ready card, volume in mm3, pictures as PNG in base64, and `deviation`, one of how far the raw points lie off), the curves of
  * sections, and the files with size and SHA-256, their bytes in base64. Who handed it over, when, and by which steps it came about is known to the ledger alone (HandoverContext).
  *
  * @phpstan-type File array{name: string, size: int, sha256: string, bytes: string}

@@ -9,6 +9,7 @@ use Emberstone\Core\Exchange\Png;
 use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Geometry\Vector3;
 use Emberstone\Core\Mesh\EvidenceColours;
+use Emberstone\Core\Mesh\Look;
 use Emberstone\Core\Mesh\TriangleMesh;
 
 /**
@@ -53,7 +54,7 @@ final class PartPicture
      * @param  list<int>  $tints  red << 16 | green << 8 | blue of each face, in place of those of what it rests on
      * @return string a PNG
      */
-    public static function of(TriangleMesh $mesh, array $along, array $up, int $columns, int $rows, array $tints = []): string
+    public static function of(TriangleMesh $mesh, array $along, array $up, int $columns, int $rows, array $tints = [], ?Look $look = null): string
     {
         $up = Vector3::unit(Vector3::minus($up, Vector3::scaled($along, Vector3::dot($up, $along))));
         $right = Vector3::cross($along, $up);
@@ -61,7 +62,7 @@ final class PartPicture
         $q = self::seen($mesh, $right, $up, $along, $wide, $high);
         $seen = HeightRaster::of($q, $mesh->faces, $wide, $high, fn () => null);
         $normals = self::normals($mesh);
-        $colours = self::shaded($mesh, $q, $seen, $normals, [$right, $up, Vector3::scaled($along, -1.0)], $wide, self::STEP * BoundingBox::of($mesh->positions)->diagonal(), $tints);
+        $colours = self::shaded($mesh, $q, $seen, $normals, [$right, $up, Vector3::scaled($along, -1.0)], $wide, self::STEP * BoundingBox::of($mesh->positions)->diagonal(), $tints, ($look ?? Look::none())->rgb(TriangleMesh::MEASURED));
 
         return Png::coloured(self::joined($colours, $columns, $rows, $wide), $columns);
     }
@@ -131,9 +132,10 @@ final class PartPicture
      * @param  array{array{float, float, float}, array{float, float, float}, array{float, float, float}}  $eye  right, up, to the eye
      * @param  float  $step  mm
      * @param  list<int>  $tints
+     * @param  array{int, int, int}  $measured  the colour of measured surface
      * @return list<int> red << 16 | green << 8 | blue of each pixel
      */
-    private static function shaded(TriangleMesh $mesh, array $q, array $seen, array $normals, array $eye, int $wide, float $step, array $tints): array
+    private static function shaded(TriangleMesh $mesh, array $q, array $seen, array $normals, array $eye, int $wide, float $step, array $tints, array $measured): array
     {
         [$ofFaces, $ofVertices] = $normals;
         [$lx, $ly, $lz] = Vector3::unit(Vector3::plus(Vector3::plus(Vector3::scaled($eye[0], self::LIGHT[0]), Vector3::scaled($eye[1], self::LIGHT[1])), Vector3::scaled($eye[2], self::LIGHT[2])));
@@ -143,7 +145,6 @@ final class PartPicture
         $line = self::LINE[0] << 16 | self::LINE[1] << 8 | self::LINE[2];
         $f = $mesh->faces;
         $origins = $mesh->origin;
-        $measured = EvidenceColours::rgb(TriangleMesh::MEASURED);
         // Of faces that are lit alike all over: how brightly.
         $even = [];
         foreach ($corner as $at => $o) {

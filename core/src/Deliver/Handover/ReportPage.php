@@ -86,6 +86,9 @@ tr, .keep { page-break-inside: avoid; }';
     {
         [$x, $y, $z] = array_map($this->plain(...), $part['size']);
         $facts = [['Size', "$x × $y × $z ".self::text($this->unit)]];
+        if (($part['material'] ?? '') !== '') {
+            $facts[] = ['Material', self::text($part['material'])];
+        }
         $facts[] = $part['faces'] === null ? ['Points', number_format($part['points'])] : ['Faces', number_format($part['faces'])];
         $figures = $part['figures'];
         if ($figures !== null) {

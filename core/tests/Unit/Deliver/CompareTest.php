@@ -7,6 +7,7 @@ namespace Emberstone\Core\Tests\Unit\Deliver;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Deliver\Compare;
 use Emberstone\Core\Deliver\CompareParameters;
+use Emberstone\Core\Exchange\Formats;
 use Emberstone\Core\Foundation\NoProgress;
 use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Geometry\Vector3;
@@ -16,8 +17,11 @@ use Emberstone\Core\Measure\SurfaceDistance;
 use Emberstone\Core\Mesh\SimpleSolid;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
+use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Recipe\Recipe;
+use Emberstone\Core\Recipe\Run;
 use Emberstone\Core\Recipe\Step;
 use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;
@@ -60,7 +64,7 @@ final class CompareTest extends TestCase
         $tube = SimpleSolid::tube([0.0, 0.0, 7.0], Vector3::unit([0.2, 0.1, 0.9]), 30.0, 20.0, 15.0);
         $found = (new FindShapes)(new Workpiece(bodies: [Body::of('Tube', $tube)]), new FindShapesParameters, new NoProgress)->workpiece;
         $moved = $found->moved(RigidTransform::turn([1.0, 0.0, 0.0], 0.7));
-        $exact = self::compared($moved, new CompareParameters('shapes', 0.01));
+        $exact = self::compared($moved, new CompareParameters('shapes', tolerance: 0.01));
         self::assertEquals(['shapes', 1.0], [$exact['to'], $exact['within']]);
         // The flats of a round wall lie a little inside of it, or of a bore outside.
         self::assertLessThan(1.1 * SimpleSolid::SAGITTA, $exact['max']);
@@ -69,7 +73,7 @@ final class CompareTest extends TestCase
         $plate = self::plate();
         $bumpy = $plate->withPositions(array_map(fn (float $v, int $k) => $k === 3 * 110 + 2 ? 0.5 : $v, $plate->positions, array_keys($plate->positions)));
         $found = (new FindShapes)(new Workpiece(bodies: [Body::of('Plate', $bumpy)]), new FindShapesParameters(tolerance: 0.2), new NoProgress)->workpiece;
-        $figures = self::compared($found, new CompareParameters('shapes', 0.1));
+        $figures = self::compared($found, new CompareParameters('shapes', tolerance: 0.1));
         self::assertEqualsWithDelta(0.5, $figures['max'], 0.05);
         self::assertGreaterThan(0.0, $figures['places'][0]['distance'], 'outside: above a plate that looks up');
         self::assertEqualsWithDelta([20.0, 0.0], array_slice($figures['places'][0]['point'], 0, 2), 2.0);
@@ -208,10 +212,79 @@ final class CompareTest extends TestCase
     {
         $ball = MeshBuilder::icosphere(4, 20.0);
         $workpiece = new Workpiece(bodies: [Body::of('One', $ball), Body::of('Other', $ball->transformed(RigidTransform::shift(0.5, 0.2, -0.1)))]);
-        $fitted = self::compared($workpiece, new CompareParameters('Other', 0.05, bestFit: true, on: ['One']));
+        $fitted = self::compared($workpiece, new CompareParameters('Other', tolerance: 0.05, bestFit: true, on: ['One']));
         self::assertEqualsWithDelta(sqrt(0.3), $fitted['fitted']['shiftMm'], 0.01);
         self::assertLessThan(0.02, $fitted['rms']);
         $this->expectExceptionMessage('bestFit');
         new CompareParameters(CompareParameters::SHAPES, bestFit: true);
+    }
+
+    #[Test]
+    public function a_body_is_compared_with_what_an_earlier_step_left_wherever_all_has_moved_since(): void
+    {
+        $folder = sys_get_temp_dir().'/earlier'.bin2hex(random_bytes(4));
+        mkdir($folder);
+        try {
+            Formats::write("$folder/Box.stl", SimpleSolid::box([0.0, 0.0, 0.0], [0.0, 0.0, 1.0], [10.0, 20.0, 30.0]));
+            $steps = [
+                ['op' => 'turn', 'axis' => 'x', 'angle' => 90.0, 'about' => 'origin', 'tag' => 'upright'],
+                ['op' => 'scale', 'factor' => 2.0],
+                ['op' => 'simple-body', 'kind' => 'box', 'name' => 'Block', 'axis' => ['point' => [10.0, -30.0, 0.0], 'direction' => [1.0, 0.0, 0.0]], 'start' => -4.0, 'length' => 8.0, 'width' => 8.0, 'height' => 10.0],
+                ['op' => 'add-body', 'on' => ['Box'], 'with' => 'Block'],
+                ['op' => 'shift', 'x' => 100.0],
+                ['op' => 'compare', 'on' => ['Box'], 'to' => 'earlier', 'revision' => '0'],
+                ['op' => 'compare', 'on' => ['Box'], 'to' => 'earlier', 'revision' => 'upright'],
+                ['op' => 'compare', 'on' => ['Box'], 'to' => 'earlier', 'revision' => '5'],
+            ];
+            $report = (new Run(Recipe::fromJson(json_encode(['recipe' => 1, 'unit' => 'mm', 'steps' => $steps], JSON_THROW_ON_ERROR))))(["$folder/Box.stl"], $folder, 'stl', new NoProgress);
+            [$first, $tagged, $after] = $report['comparisons'];
+            self::assertSame(['earlier', '0'], [$first['to'], $first['revision']]);
+            // Nothing but what was added stands out, by as much as it does.
+            self::assertEqualsWithDelta(6.0, $first['max'], 0.01);
+            self::assertGreaterThan(0.0, $first['places'][0]['distance']);
+            self::assertSame([$first['max'], $first['rms']], [$tagged['max'], $tagged['rms']]);
+            self::assertLessThan(1e-9, $after['max']);
+            self::assertRefused([
+                [fn () => (new Run(Recipe::fromJson('{"recipe": 1, "unit": "mm", "steps": [{"op": "compare", "to": "earlier", "revision": "1"}]}')))(["$folder/Box.stl"], $folder, 'stl', new NoProgress), 'step 1 (compare): revision names "1"'],
+                [fn () => (new Run(Recipe::fromJson('{"recipe": 1, "unit": "mm", "steps": [{"op": "compare", "to": "earlier"}]}')))(["$folder/Box.stl"], $folder, 'stl', new NoProgress), 'revision is missing'],
+                [fn () => self::compared(new Workpiece(bodies: [Body::of('Box', self::plate())]), new CompareParameters('earlier', revision: '1')), 'was not there yet'],
+            ]);
+        } finally {
+            array_map(unlink(...), glob("$folder/*") ?: []);
+            rmdir($folder);
+        }
+    }
+
+    #[Test]
+    public function a_fit_by_a_selection_or_by_datums_shows_the_rest_as_it_stands_to_them(): void
+    {
+        // Two plates, side by side; of the other body the second one stands 0.4 mm higher, and all of it is tilted and lifted: what lies in the plane of a plate, a plate alone would not hold.
+        $one = TriangleMesh::joined([self::plate(), self::plate()->transformed(RigidTransform::shift(50.0, 0.0, 0.0))]);
+        $faces = self::plate()->faceCount();
+        $away = RigidTransform::turn([1.0, 0.0, 0.0], 0.01)->then(RigidTransform::shift(0.0, 0.0, 0.5));
+        $other = TriangleMesh::joined([self::plate(), self::plate()->transformed(RigidTransform::shift(50.0, 0.0, 0.4))]);
+        $plane = fn (string $name, string $body): Datum => new Datum($name, $name, 'plane', [20.0, 10.0, 0.0], [0.0, 0.0, 1.0], bodyId: $body);
+        $line = fn (string $name, string $body): Datum => new Datum($name, $name, 'line', [20.0, 10.0, 0.0], [1.0, 0.0, 0.0], bodyId: $body);
+        $point = fn (string $name, string $body): Datum => new Datum($name, $name, 'point', [20.0, 10.0, 0.0], bodyId: $body);
+        $workpiece = new Workpiece(
+            [Pass::of('Pass', PointCloud::fromFlat($other->transformed($away)->positions))],
+            [Body::of('One', $one), Body::of('Other', $other->transformed($away))],
+            [$plane('A', 'One'), $line('B', 'One'), $point('C', 'One'), ...array_map(fn (Datum $datum) => $datum->moved($away), [$plane('D', 'Other'), $line('E', 'Other'), $point('F', 'Other')])],
+        );
+        $selected = ['fitBy' => 'selection', 'selection' => [['target' => 'One', 'ranges' => [[0, $faces - 1]]]]];
+        $datums = ['fitBy' => 'datums', 'datums' => [['from' => 'D', 'to' => 'A'], ['from' => 'E', 'to' => 'B'], ['from' => 'F', 'to' => 'C']]];
+        foreach ([['Other', $selected], ['Other', $datums], ['passes', $selected]] as [$to, $fit]) {
+            $figures = self::compared($workpiece, new CompareParameters(...['to' => $to, 'on' => ['One'], 'signed' => false, 'tolerance' => 0.001, 'bestFit' => true] + $fit));
+            self::assertEqualsWithDelta(0.5, $figures['within'], 0.01, "$to by {$fit['fitBy']}: one of the two plates fits");
+            self::assertEqualsWithDelta(0.4, $figures['max'], 2e-3, "$to by {$fit['fitBy']}");
+            self::assertEqualsWithDelta(0.2, $figures['mean'], 0.01);
+        }
+        self::assertRefused([
+            [fn () => self::compared($workpiece, new CompareParameters('Other', on: ['One'], bestFit: true, fitBy: 'selection', selection: [['target' => 'Other', 'ranges' => [[0, 3]]]])), 'Nothing of One is selected'],
+            [fn () => self::compared($workpiece, new CompareParameters('passes', on: ['One'], bestFit: true, fitBy: 'selection', selection: [['target' => 'One', 'ranges' => [[0, 3]]]])), 'select more'],
+            [fn () => new CompareParameters('Other', bestFit: true, fitBy: 'selection'), 'selection is missing'],
+            [fn () => new CompareParameters('passes', bestFit: true, fitBy: 'datums', datums: [['from' => 'D', 'to' => 'A']]), 'datums of two bodies'],
+            [fn () => new CompareParameters('Other', bestFit: true, fitBy: 'datums'), 'datums is missing'],
+        ]);
     }
 }

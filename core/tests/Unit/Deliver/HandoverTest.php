@@ -198,6 +198,23 @@ final class HandoverTest extends TestCase
     }
 
     #[Test]
+    public function a_body_looks_in_files_pictures_and_report_as_somebody_said(): void
+    {
+        $ball = new Workpiece(bodies: [Body::of('Ball', MeshBuilder::icosphere(3, 10.0))]);
+        $look = ['colour' => '#2040c0', 'material' => 'painted oak'];
+        foreach ([['looks' => ['Ball' => $look]], ['brief' => ['looks' => ['Ball' => $look]]]] as $said) {
+            $delivery = self::delivered($ball, $said + ['formats' => ['glb']]);
+            self::assertStringContainsString('"painted oak"', (string) base64_decode($delivery->files()[0]['bytes']));
+            self::assertSame('painted oak', $delivery->parts()[0]['material']);
+            [, [$red, $green, $blue]] = self::middle((string) base64_decode($delivery->parts()[0]['pictures'][0]['png']), 640);
+            self::assertTrue($blue > 2 * $green && $green > $red, "$red $green $blue");
+            self::assertStringContainsString('painted oak', ReportPage::html($delivery, self::context()));
+        }
+        self::assertSame('', self::delivered($ball, [])->parts()[0]['material']);
+        self::assertRefused([[fn () => self::delivered($ball, ['looks' => ['Ball' => ['colour' => 'blue']]]), 'six hexadecimal digits']]);
+    }
+
+    #[Test]
     public function what_cannot_be_handed_over_is_told(): void
     {
         self::assertRefused([

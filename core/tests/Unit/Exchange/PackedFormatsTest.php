@@ -9,8 +9,10 @@ use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Exchange\Formats;
 use Emberstone\Core\Exchange\OwnFile;
 use Emberstone\Core\Exchange\WriteOptions;
+use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Foundation\Unit;
 use Emberstone\Core\Foundation\UnreadableFile;
+use Emberstone\Core\Mesh\Look;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Tests\Support\MeshBuilder;
 use Emberstone\Core\Tests\Support\OwnFolder;
@@ -287,5 +289,46 @@ final class PackedFormatsTest extends TestCase
         self::assertSame([1, 1], [substr_count($model, 'pid="2" p1="1"'), substr_count($model, 'pid="2" p1="2"')]);
         $back = Formats::read("$this->folder/c.3mf")->geometry;
         self::assertSame($mesh->faces, $back instanceof TriangleMesh ? $back->faces : []);
+    }
+
+    #[Test]
+    public function a_body_has_its_own_colour_and_material_where_it_was_measured(): void
+    {
+        $mesh = MeshBuilder::icosphere(1);
+        $origin = array_fill(0, $mesh->faceCount(), TriangleMesh::MEASURED);
+        $origin[5] = TriangleMesh::FILLED;
+        $options = new WriteOptions(look: Look::from(['colour' => '#336699', 'material' => 'cast <iron>']));
+        foreach (['plain' => $mesh, 'filled' => TriangleMesh::fromFlat($mesh->positions, $mesh->faces, [], $origin)] as $name => $body) {
+            foreach (['3mf', 'glb'] as $format) {
+                Formats::write("$this->folder/$name.$format", $body, $options);
+                $back = Formats::read("$this->folder/$name.$format")->geometry;
+                self::assertCount(count($mesh->faces), $back instanceof TriangleMesh ? $back->faces : [], "$name.$format");
+            }
+        }
+        $model = function (string $name): string {
+            $zip = new ZipArchive;
+            $zip->open("$this->folder/$name.3mf");
+
+            return (string) $zip->getFromName('3D/3dmodel.model');
+        };
+        foreach (['plain', 'filled'] as $name) {
+            self::assertStringContainsString('<basematerials id="3"><base name="cast &lt;iron&gt;" displaycolor="#336699"/></basematerials>', $model($name));
+            self::assertStringContainsString('<object id="1" type="model" pid="3" pindex="0">', $model($name));
+        }
+        self::assertSame([0, 1], [substr_count($model('plain'), 'p1='), substr_count($model('filled'), 'p1=')], 'the one face that was filled');
+        self::assertSame(1, substr_count($model('filled'), 'pid="2" p1="1"'));
+        $glb = (string) file_get_contents("$this->folder/filled.glb");
+        $json = json_decode(substr($glb, 20, (unpack('V', substr($glb, 12, 4)) ?: [1 => 0])[1]), true);
+        self::assertSame(['cast <iron>', 'filled'], array_column($json['materials'], 'name'));
+        // 0x66 is 0.4 of the scale, and 0.133 as light.
+        self::assertEqualsWithDelta(0.13287, $json['materials'][0]['pbrMetallicRoughness']['baseColorFactor'][1], 1e-4);
+        foreach (['red', ['colour' => 'red'], ['colour' => 7], ['material' => str_repeat('x', 61)], ['material' => "a\nb"]] as $bad) {
+            try {
+                Look::from($bad);
+                self::fail('taken: '.json_encode($bad));
+            } catch (InvalidParameter $refused) {
+                self::assertStringContainsString('six hexadecimal digits', $refused->getMessage());
+            }
+        }
     }
 }

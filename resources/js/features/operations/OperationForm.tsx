@@ -13,7 +13,8 @@ import { SelectionPicks } from '../gather/SelectionPicks';
 import { isPicked, lacking, namesFor, parametersToSend } from './request';
 import { FixturePicks } from '../register/FixturePicks';
 import { GroupPicks } from '../register/GroupPicks';
-import { hasNoUse } from './noUse';
+import { earlierSteps } from './earlierSteps';
+import { hasNoUse, isOfUse } from './noUse';
 import { OnLine } from './OnLine';
 import { ParameterField } from './ParameterField';
 import { isLive, isTriable, sameParameters, toTry } from './trial';
@@ -28,7 +29,7 @@ const MEASURED_IN: Readonly<Record<string, string>> = { angle: 'deg', area: 'mmÂ
 
 /** One operation's form, drawn from the catalogue: fields, picks, what is missing, what it will cost, and one clear Apply. */
 export function OperationForm({ operation }: { operation: OperationInfo }) {
-  const { data, projectId, commands, run, store } = useWorkspace();
+  const { data, projectId, commands, run, store, operations } = useWorkspace();
   const { values: filled, set } = useParameters(operation);
   const measured = String(filled.kind);
   const hasDatums = data.snapshot.datums.length > 0;
@@ -110,7 +111,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
             parameter={p}
             value={filled[p.name]}
             placeholder={(p.name === 'name' ? (name ?? p.empty) : p.empty) || undefined}
-            names={p.picks === 'against' || p.picks === 'mesh' || p.picks === 'ground' ? data.snapshot.bodies.filter((b) => b.kind === 'mesh') : names}
+            names={p.picks === 'revision' ? earlierSteps(data.steps, operations) : p.picks === 'against' || p.picks === 'mesh' || p.picks === 'ground' ? data.snapshot.bodies.filter((b) => b.kind === 'mesh') : names}
             onChange={(v) => set(p.name, v)}
           />
         ))}
@@ -119,7 +120,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
       {operation.parameters.some((p) => p.picks === 'group') ? (
         <GroupPicks among={operation.needs !== 'passes' ? data.snapshot.bodies : data.snapshot.passes.length > 2 ? data.snapshot.passes : []} value={(values.with as string[] | undefined) ?? []} not={[values.moving, values.onto]} onChange={(ids) => set('with', ids.length === 0 ? undefined : ids)} />
       ) : null}
-      {operation.parameters.some((p) => p.picks === 'selection') ? <SelectionPicks /> : null}
+      {operation.parameters.some((p) => p.picks === 'selection' && isOfUse(p, filled)) ? <SelectionPicks /> : null}
       {operation.parameters.some((p) => p.picks === 'box') ? <CropBoxFields /> : null}
       {handled ? <MoveHandles {...handled} values={values} onSet={set} /> : null}
       {trial ? <TrialResult trial={trial} isCurrent={isTried} values={values} onSet={set} /> : null}

@@ -46,6 +46,7 @@ export function ParameterField({ parameter, value, onChange, names, placeholder 
         <select className="select select-sm w-34" aria-label={p.label} value={value as string} onChange={(e) => onChange(e.target.value)}>
           <option value="passes">raw passes</option>
           <option value="shapes">its found shapes</option>
+          <option value="earlier">itself, earlier</option>
           {names?.map((n) => (
             <option key={n.id} value={n.id}>
               {n.name}
@@ -55,10 +56,10 @@ export function ParameterField({ parameter, value, onChange, names, placeholder 
       );
     }
     if (p.picks === 'shapes') return <output aria-label={p.label}>{((value as string[] | undefined) ?? []).map((id) => id.replace('shape-', '')).join(', ') || 'none'}</output>;
-    if (p.picks === 'names' || p.picks === 'mesh' || p.picks === 'ground') {
+    if (p.picks === 'names' || p.picks === 'mesh' || p.picks === 'ground' || p.picks === 'revision') {
       return (
         <select className="select select-sm w-34" aria-label={p.label} value={(value as string) ?? ''} onChange={(e) => onChange(e.target.value || undefined)}>
-          <option value="">{p.required ? 'choose' : p.picks === 'ground' ? 'the one clicked' : 'none'}</option>
+          <option value="">{p.required || p.picks === 'revision' ? 'choose' : p.picks === 'ground' ? 'the one clicked' : 'none'}</option>
           {names?.map((n) => (
             <option key={n.id} value={n.id}>
               {n.name}

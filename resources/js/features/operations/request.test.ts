@@ -45,6 +45,21 @@ describe('what is sent', () => {
     expect(parametersToSend(place, { moving: 'm', start: 'datums', datums }, none)).toEqual({ moving: 'm', start: 'datums', datums });
     expect(parametersToSend(place, { moving: 'm', start: 'shape', datums }, none)).toEqual({ moving: 'm', start: 'shape' });
   });
+  it('sends what is selected only where something goes by it, and asks for it there', () => {
+    const compare = anOperation('compare', 'deliver', {
+      parameters: [aParameter('to'), aParameter('bestFit'), aParameter('fitBy', { with: [{ name: 'bestFit', value: true }] }), aParameter('selection', { picks: 'selection', with: [{ name: 'fitBy', value: 'selection' }] })],
+    });
+    const fit = { to: 'passes', bestFit: true, fitBy: 'selection' };
+    expect(parametersToSend(compare, fit, { ...none, selection: outline })).toEqual({ ...fit, selection: [{ target: 'p', ranges: [[0, 4]] }] });
+    expect(parametersToSend(compare, { ...fit, fitBy: 'all' }, { ...none, selection: outline })).not.toHaveProperty('selection');
+    const asked = { ...none, data: aProject({ bodies: [aMesh('b')] }) };
+    expect(lacking(compare, fit, asked)).toContain('Select what the fit goes by');
+    expect(lacking(compare, { to: 'earlier' }, asked)).toContain('Choose the step');
+    expect(lacking(compare, { ...fit, fitBy: 'datums' }, asked)).toContain('two bodies');
+    expect(lacking(compare, { ...fit, fitBy: 'datums', to: 'other' }, asked)).toContain('Choose a datum');
+    expect(lacking(compare, { to: 'shapes', bestFit: true }, asked)).toContain('leave out the best fit');
+    expect(lacking(compare, { to: 'passes' }, asked)).toBeNull();
+  });
   it('joins further areas of a round shape', () => {
     expect(parametersToSend(datum, { kind: 'cylinder' }, { ...none, picks: [pick(1), pick(2)] })).toEqual({ kind: 'cylinder', seed: [1, 0, 0], also: [[2, 0, 0]] });
     expect(parametersToSend(datum, { kind: 'line' }, { ...none, picks: [pick(1)] })).toEqual({ kind: 'line', points: [[1, 0, 0]] });

@@ -26,7 +26,7 @@ export function parametersToSend(operation: OperationInfo, values: Values, gestu
     if (locked.length > 0) out.locked = locked;
   }
   if (cropBox && operation.parameters.some((p) => p.picks === 'box')) out.box = { ...cropBox };
-  if (selection.length > 0 && operation.parameters.some((p) => p.picks === 'selection')) out.selection = selection.map(({ target, ranges }) => ({ target, ranges }));
+  if (selection.length > 0 && operation.parameters.some((p) => p.picks === 'selection' && isOfUse(p, values))) out.selection = selection.map(({ target, ranges }) => ({ target, ranges }));
   return out;
 }
 

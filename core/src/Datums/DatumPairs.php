@@ -2,10 +2,8 @@
 
 declare(strict_types=1);
 
-namespace Emberstone\Core\Register;
+namespace Emberstone\Core\Datums;
 
-use Emberstone\Core\Datums\Frame;
-use Emberstone\Core\Datums\FrameChoice;
 use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\RigidTransform;
@@ -19,7 +17,7 @@ use Emberstone\Core\Operation\Datum;
  */
 final readonly class DatumPairs
 {
-    public const MOST = 3;
+    private const MOST = 3;
 
     /** What a datum can be laid on. */
     private const SORTS = ['plane' => 'plane', 'line' => 'axis', 'cylinder' => 'axis', 'cone' => 'axis', 'point' => 'point', 'sphere' => 'point', 'frame' => 'frame'];
@@ -71,6 +69,31 @@ final readonly class DatumPairs
         $by = $frames['from']->transform->then($between)->then($frames['to']->transform->inverse());
 
         return new self($by, 6 - count($set['from']), array_map(fn (array $pair) => ['from' => $pair[0]->name, 'to' => $pair[1]->name] + self::apart($pair[0]->moved($by), $pair[1], $pair[2]), $found));
+    }
+
+    /**
+     * Are they what solve() takes?
+     *
+     * @param  array<int, mixed>  $pairs
+     *
+     * @throws InvalidParameter
+     */
+    public static function check(array $pairs): void
+    {
+        if (count($pairs) > self::MOST) {
+            throw InvalidParameter::of('datums', 'has '.count($pairs).' pairs; three at most set all there is to set');
+        }
+        foreach (array_values($pairs) as $k => $pair) {
+            if (! is_array($pair) || ! is_string($pair['from'] ?? null) || ! is_string($pair['to'] ?? null) || ! is_bool($pair['flip'] ?? false) || array_diff(array_keys($pair), ['from', 'to', 'flip']) !== []) {
+                throw InvalidParameter::of('datums', 'entry '.($k + 1).' must be {"from": NAME, "to": NAME}, and may have "flip": true or false');
+            }
+        }
+        foreach (['from', 'to'] as $side) {
+            $names = array_column($pairs, $side);
+            if (count(array_unique($names)) < count($names)) {
+                throw InvalidParameter::of('datums', 'names one datum twice; choose another');
+            }
+        }
     }
 
     /**
