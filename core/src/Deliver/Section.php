@@ -65,6 +65,7 @@ final class Section implements Operation
             $mesh = $body->placedMesh();
             $drawn = $axis === null ? self::drawn($mesh, $planes, $parameters->fit) : HalfSection::drawn($mesh, $axis, $parameters->count, $parameters->fit);
             $progress->advance('drawing sections', ($k + 1) / count($meshes));
+            $drawn = $parameters->dimensions ? array_map(fn (array $plane) => $plane + ['dimensions' => SectionDimensions::of($plane)], $drawn) : $drawn;
             $artefact = new Artefact("Section of $body->name", "Section of $body->name", SectionDrawing::KIND, ['planes' => $drawn], Placement::of(1.0, RigidTransform::identity()), $body->id);
             $figures = SectionDrawing::figures($artefact);
             if ($figures === []) {

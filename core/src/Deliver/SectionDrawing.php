@@ -8,6 +8,7 @@ use Emberstone\Core\Algorithms\Brep\EdgeCurve;
 use Emberstone\Core\Exchange\Drawing;
 use Emberstone\Core\Foundation\Format;
 use Emberstone\Core\Foundation\Unit;
+use Emberstone\Core\Geometry\Placement;
 use Emberstone\Core\Geometry\Vector3;
 use Emberstone\Core\Operation\Artefact;
 
@@ -16,7 +17,10 @@ use Emberstone\Core\Operation\Artefact;
  *
  * It holds planes with the curves in them, flat xyz (the inside lies on the left of a curve, seen from where the normal points), and as lines and arcs (see ArcChain).
  *
- * @phpstan-type Plane array{name: string, point: array{float, float, float}, normal: array{float, float, float}, curves: list<array{closed: bool, points: list<float>, pieces?: list<array{int, float}>}>}
+ * @phpstan-import-type Dimension from SectionDimensions
+ * @phpstan-import-type Note from Drawing
+ *
+ * @phpstan-type Plane array{name: string, point: array{float, float, float}, normal: array{float, float, float}, curves: list<array{closed: bool, points: list<float>, pieces?: list<array{int, float}>}>, dimensions?: list<Dimension>}
  */
 final class SectionDrawing
 {
@@ -80,7 +84,7 @@ final class SectionDrawing
     /** As a drawing with a layer for each plane. */
     public static function of(Artefact $artefact, Unit $unit): Drawing
     {
-        $layers = $taken = [];
+        $layers = $taken = $notes = [];
         $scale = 1.0 / $unit->inMillimetres();
         foreach (self::planes($artefact) as $plane) {
             $normal = $artefact->placement->pose->direction($plane['normal']);
@@ -98,9 +102,10 @@ final class SectionDrawing
             }
             $taken[$name] = true;
             $layers[] = ['name' => $name, 'paths' => $paths];
+            array_push($notes, ...self::notes($plane['dimensions'] ?? [], $artefact->placement, $normal, $unit));
         }
 
-        return new Drawing($layers, $unit);
+        return new Drawing($layers, $unit, $notes);
     }
 
     /**
@@ -181,10 +186,51 @@ final class SectionDrawing
      */
     public static function flat(array $points, array $normal): array
     {
-        $up = abs($normal[2]) < 0.999 ? [0.0, 0.0, 1.0] : [0.0, 1.0, 0.0];
-        $v = Vector3::unit(Vector3::minus($up, Vector3::scaled($normal, Vector3::dot($up, $normal))));
+        $v = self::upright($normal);
         $u = Vector3::cross($v, $normal);
 
         return array_map(fn (array $p) => [Vector3::dot($p, $u), Vector3::dot($p, $v)], array_chunk($points, 3));
+    }
+
+    /**
+     * What is upwards in a plane.
+     *
+     * @param  array{float, float, float}  $normal  of length 1
+     * @return array{float, float, float} of length 1
+     */
+    public static function upright(array $normal): array
+    {
+        $up = abs($normal[2]) < 0.999 ? [0.0, 0.0, 1.0] : [0.0, 1.0, 0.0];
+
+        return Vector3::unit(Vector3::minus($up, Vector3::scaled($normal, Vector3::dot($up, $normal))));
+    }
+
+    /**
+     * Dimensions as a drawing has them: the line itself, lines to it from what it tells, and the value beside its middle.
+     *
+     * @param  list<Dimension>  $dimensions
+     * @param  array{float, float, float}  $normal  where the plane is now
+     * @return list<Note>
+     */
+    private static function notes(array $dimensions, Placement $placement, array $normal, Unit $unit): array
+    {
+        $scale = 1.0 / $unit->inMillimetres();
+        // A hundredth of a millimetre, or what comes nearest to it.
+        $digits = (int) round(2.0 + log10($unit->inMillimetres()));
+        $notes = [];
+        foreach ($dimensions as $one) {
+            $flat = array_map(fn (array $p) => [$scale * $p[0], $scale * $p[1]], self::flat(array_merge(...array_map($placement->point(...), [...$one['line'], ...$one['feet']])), $normal));
+            [$from, $to] = $flat;
+            $turn = rad2deg(atan2($to[1] - $from[1], $to[0] - $from[0]));
+            $notes[] = [
+                'lines' => [[...$from, ...$to], ...array_map(fn (array $foot, array $end) => [...$foot, ...$end], array_slice($flat, 2), $one['feet'] === [] ? [] : [$from, $to])],
+                'words' => SectionDimensions::words($one, $scale * $placement->scale, $digits),
+                'at' => [0.5 * ($from[0] + $to[0]), 0.5 * ($from[1] + $to[1])],
+                // Never upside down.
+                'turn' => round($turn > 90.0 + 1e-6 ? $turn - 180.0 : ($turn <= -90.0 + 1e-6 ? $turn + 180.0 : $turn), 6),
+            ];
+        }
+
+        return $notes;
     }
 }

@@ -39,6 +39,8 @@ final readonly class SectionParameters
         public bool $mean = false,
         #[Param('Lines and arcs', 'Curves become as few straight lines and arcs as pass no point farther than this; empty leaves every point.', unit: 'mm', positive: true, empty: 'off')]
         public ?float $fit = null,
+        #[Param('Dimensions', 'Width and height, and of lines and arcs their lengths, radii and diameters, are drawn beside the curves.')]
+        public bool $dimensions = false,
     ) {
         if (($plane === null) === ($around === null)) {
             throw InvalidParameter::of('plane', $plane === null ? 'or around is required: one of the two' : 'is given together with around; give one of the two');

@@ -6,19 +6,52 @@ namespace Emberstone\Core\Exchange;
 
 use Emberstone\Core\Foundation\Unit;
 
-/** Curves in a plane, by layers, as drawings hold them. */
+/**
+ * Curves in a plane, by layers, as drawings hold them.
+ *
+ * @phpstan-type Note array{lines: list<array{float, float, float, float}>, words: string, at: array{float, float}, turn: float}
+ */
 final readonly class Drawing
 {
+    /** Of the size of all curves: letters that are read on a sheet that the drawing fills. */
+    private const LETTERS = 0.025;
+
     /**
      * @param  list<array{name: string, paths: list<array{closed: bool, vertices: list<array{float, float, float}>}>}>  $layers  of each vertex x, y and the bulge of the piece that leaves it: the
      *                                                                                                              tangent of a quarter of its turn, positive against the clock, 0 when straight
+     * @param  list<Note>  $notes  dimensions: straight lines (x, y, x, y), and words that stand above a place, turned by degrees against the clock
      */
-    public function __construct(public array $layers, public Unit $unit)
+    public function __construct(public array $layers, public Unit $unit, public array $notes = [])
     {
     }
 
-    /** @return array{float, float, float, float} least and largest x and y of all curves */
+    /** Height of the letters of notes. */
+    public function letters(): float
+    {
+        [$left, $bottom, $right, $top] = $this->curvesBox();
+
+        return self::LETTERS * max($right - $left, $top - $bottom);
+    }
+
+    /** @return array{float, float, float, float} least and largest x and y of all curves and notes */
     public function box(): array
+    {
+        $box = $this->curvesBox();
+        $letters = $this->notes === [] ? 0.0 : $this->letters();
+        foreach ($this->notes as $note) {
+            $half = 0.5 * $letters * mb_strlen($note['words']);
+            // Whichever way the words are turned.
+            $places = [[$note['at'][0] - $half, $note['at'][1] - $half], [$note['at'][0] + $half, $note['at'][1] + $half], ...array_merge(...array_map(fn (array $line) => [[$line[0], $line[1]], [$line[2], $line[3]]], $note['lines']))];
+            foreach ($places as [$x, $y]) {
+                $box = [min($box[0], $x), min($box[1], $y), max($box[2], $x), max($box[3], $y)];
+            }
+        }
+
+        return $box;
+    }
+
+    /** @return array{float, float, float, float} least and largest x and y of all curves */
+    private function curvesBox(): array
     {
         $box = [INF, INF, -INF, -INF];
         foreach ($this->layers as $layer) {

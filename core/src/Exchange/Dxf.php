@@ -10,6 +10,9 @@ use Emberstone\Core\Foundation\Unit;
 /** DXF of release 2000 (AC1015): a layer for each of the drawing, a light polyline a curve, arcs as bulges, the unit in the header. */
 final class Dxf
 {
+    /** The layer of notes: it is switched off at one stroke. */
+    private const NOTES = 'Dimensions';
+
     /** $INSUNITS. */
     private const UNITS = ['in' => 1, 'ft' => 2, 'mm' => 4, 'cm' => 5, 'm' => 6];
 
@@ -65,8 +68,9 @@ final class Dxf
         $this->put(0, 'SECTION', 2, 'TABLES');
         $this->table('VPORT', '8', []);
         $this->table('LTYPE', '5', [['14', 'AcDbLinetypeTableRecord', 'ByBlock'], ['15', 'AcDbLinetypeTableRecord', 'ByLayer'], ['16', 'AcDbLinetypeTableRecord', 'Continuous']], [3, '', 72, 65, 73, 0, 40, 0.0]);
-        $this->put(0, 'TABLE', 2, 'LAYER', 5, self::LAYERS, 330, 0, 100, 'AcDbSymbolTable', 70, count($drawing->layers) + 1);
-        foreach (['0', ...array_map(self::layerName(...), array_column($drawing->layers, 'name'))] as $k => $name) {
+        $names = ['0', ...array_map(self::layerName(...), array_column($drawing->layers, 'name')), ...($drawing->notes === [] ? [] : [self::NOTES])];
+        $this->put(0, 'TABLE', 2, 'LAYER', 5, self::LAYERS, 330, 0, 100, 'AcDbSymbolTable', 70, count($names));
+        foreach ($names as $k => $name) {
             $this->put(0, 'LAYER', 5, $k === 0 ? '10' : $this->next(), 330, self::LAYERS, 100, 'AcDbSymbolTableRecord', 100, 'AcDbLayerTableRecord', 2, $name, 70, 0, 62, 7, 6, 'Continuous', 370, -3, 390, 'F');
         }
         $this->put(0, 'ENDTAB');
@@ -117,7 +121,23 @@ final class Dxf
                 }
             }
         }
+        $this->notes($drawing);
         $this->put(0, 'ENDSEC');
+    }
+
+    /** Dimensions as lines and texts: every reader shows these as they are. */
+    private function notes(Drawing $drawing): void
+    {
+        $letters = $drawing->letters();
+        foreach ($drawing->notes as $note) {
+            foreach ($note['lines'] as [$x, $y, $u, $v]) {
+                $this->put(0, 'LINE', 5, $this->next(), 330, self::MODEL, 100, 'AcDbEntity', 8, self::NOTES, 100, 'AcDbLine', 10, $x, 20, $y, 30, 0.0, 11, $u, 21, $v, 31, 0.0);
+            }
+            [$x, $y] = $note['at'];
+            // The sign of a diameter has a code of its own in texts of this format.
+            $words = str_replace('Ø', '%%c', $note['words']);
+            $this->put(0, 'TEXT', 5, $this->next(), 330, self::MODEL, 100, 'AcDbEntity', 8, self::NOTES, 100, 'AcDbText', 10, $x, 20, $y, 30, 0.0, 40, $letters, 1, $words, 50, $note['turn'], 72, 1, 11, $x, 21, $y, 31, 0.0, 100, 'AcDbText', 73, 1);
+        }
     }
 
     private function objects(): void

@@ -43,9 +43,32 @@ final class Svg
             }
             $groups .= "  </g>\n";
         }
+        $groups .= self::notes($drawing, $place, $mm * $drawing->letters());
         $size = fn (float $v): string => self::number($v);
 
         return '<?xml version="1.0" encoding="UTF-8"?>'."\n".'<svg xmlns="http://www.w3.org/2000/svg" width="'.$size($width).'mm" height="'.$size($height).'mm" viewBox="0 0 '.$size($width).' '.$size($height).'" fill="none" stroke="black" stroke-width="'.self::PEN."\">\n$groups</svg>\n";
+    }
+
+    /**
+     * @param  callable(float, float): string  $place
+     * @param  float  $letters  height, mm
+     */
+    private static function notes(Drawing $drawing, callable $place, float $letters): string
+    {
+        if ($drawing->notes === []) {
+            return '';
+        }
+        $group = '  <g id="Dimensions" stroke-width="'.self::number(0.5 * self::PEN)."\">\n";
+        foreach ($drawing->notes as $note) {
+            foreach ($note['lines'] as [$x, $y, $u, $v]) {
+                $group .= '    <path d="M '.$place($x, $y).' L '.$place($u, $v)."\"/>\n";
+            }
+            $at = $place($note['at'][0], $note['at'][1]);
+            [$x, $y] = explode(' ', $at);
+            $group .= "    <text x=\"$x\" y=\"$y\" transform=\"rotate(".self::number(-$note['turn'])." $at)\" font-family=\"sans-serif\" font-size=\"".self::number(1.4 * $letters).'" text-anchor="middle" fill="black" stroke="none">'.htmlspecialchars($note['words'], ENT_XML1 | ENT_QUOTES)."</text>\n";
+        }
+
+        return "$group  </g>\n";
     }
 
     private static function number(float $v): string

@@ -1165,6 +1165,8 @@ export interface OperationParameters {
     mean?: boolean;
     /** Curves become as few straight lines and arcs as pass no point farther than this; empty leaves every point. [mm] */
     fit?: number | null;
+    /** Width and height, and of lines and arcs their lengths, radii and diameters, are drawn beside the curves. */
+    dimensions?: boolean;
   };
   'outline': {
     /** The way it is looked at the part. */

@@ -5,8 +5,8 @@ import { useView, useWorkspace } from '../state/context';
 import type { ShownDimension } from '../viewport/dimensions';
 import type { Viewport } from '../viewport/Viewport';
 
-/** Draws what was measured as long as the part is as it was then, and what is about to be measured. Only where things are delivered: elsewhere it would hide the part. */
-export function useDimensions(viewport: RefObject<Viewport | null>): void {
+/** Draws the dimensions of sections, what was measured as long as the part is as it was then, and what is about to be measured. Only where things are delivered: elsewhere it would hide the part. */
+export function useDimensions(viewport: RefObject<Viewport | null>, ofSections: readonly ShownDimension[]): void {
   const { data } = useWorkspace();
   const stage = useView((s) => s.stage);
   const open = useView((s) => s.openOperation);
@@ -19,6 +19,7 @@ export function useDimensions(viewport: RefObject<Viewport | null>): void {
           .filter((m) => m.line.length > 0 && standsOn(m, data.snapshot.bodies))
           .map(({ line, words }) => ({ line, words }))
       : []),
+    ...(stage === 'deliver' && !hidden ? ofSections : []),
     ...(preview ? [preview] : []),
     ...probes.map(({ pointMm, words }) => ({ line: [pointMm], words })),
   ];

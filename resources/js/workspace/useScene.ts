@@ -140,8 +140,7 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
   }, [rowKey, viewport, loading]);
 
   const artefacts = trial?.artefacts && showTrial ? trial.artefacts : data.snapshot.artefacts;
-  useSections(viewport, artefacts);
-  useDimensions(viewport);
+  useDimensions(viewport, useSections(viewport, artefacts));
   useCut(viewport);
   useProbes(viewport);
   useShapes(viewport, artefacts, bodies, loading);
