@@ -210,6 +210,10 @@ final class ProjectFile
                 }
             }
         }
+        $scaleError = $step['snapshot']['scaleError'] ?? null;
+        if ($scaleError !== null && (! (is_int($scaleError) || is_float($scaleError)) || $scaleError < 0)) {
+            return 'tells of an error of the scale that is none';
+        }
         foreach ($step['figures']['maps'] ?? [] as $map) {
             if (! is_array($map) || ! is_string($map['blob'] ?? null)) {
                 return 'has a map that is none';

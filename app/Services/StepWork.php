@@ -51,7 +51,7 @@ final class StepWork
         $on = $step->works_on ?? $asked->limits();
         $workpiece = $this->workbench->workpiece($before, $on, $needs, $operation::about()->readsArtefacts, $operation::about()->seesPasses);
         $at = $asked->looksBackAt();
-        $workpiece = $at === null ? $workpiece : $workpiece->remembering($this->earlier($step, $at));
+        $workpiece = $workpiece->remembering($at === null ? [] : $this->earlier($step, $at), $before['scaleError'] ?? null);
         $result = $watch(fn () => $operation($workpiece, $asked->parameters, $working));
         $snapshot = $this->workbench->merged($before, $workpiece, $result, $step, isPart: $on !== null);
 

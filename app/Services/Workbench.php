@@ -210,6 +210,7 @@ final class Workbench
         $snapshot['datums'] = array_map(fn (Datum $datum) => $datum->ofBody($known[$datum->bodyId ?? ''] ?? $datum->bodyId)->toArray(), $datums);
         $artefacts = ! $isPart ? $after->artefacts : $result->artefactsWithin($before->artefacts, $before);
         $snapshot['artefacts'] = $this->artefactRows(array_map(fn (Artefact $one) => $one->ofBody($known[$one->bodyId ?? ''] ?? $one->bodyId), $artefacts), $snapshot['artefacts'], $step, $made, $taken, array_column($snapshot['bodies'], 'blob', 'id'));
+        $snapshot['scaleError'] = $result->scaleErrorAfter($snapshot['scaleError'] ?? null);
         $snapshot['oriented'] = $snapshot['oriented'] || in_array($step->operation, ['set-frame', 'frame-from-points'], true);
 
         return $snapshot;

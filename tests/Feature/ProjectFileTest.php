@@ -176,6 +176,11 @@ final class ProjectFileTest extends TestCase
 
             return $held;
         }, 'is not as steps are'];
+        yield 'a scale that errs by words' => [function (array $held): array {
+            $held['steps'][0]['snapshot']['scaleError'] = 'a little';
+
+            return $held;
+        }, 'an error of the scale that is none'];
         yield 'a blob that is a path' => [function (array $held): array {
             $held['steps'][0]['snapshot']['bodies'][0]['blob'] = '../../.env';
 

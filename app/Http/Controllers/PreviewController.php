@@ -110,7 +110,7 @@ final class PreviewController
 
         return response()->json([
             'things' => array_map(fn (Datum $one) => ['fit' => $one->kind, 'words' => $one->rms > 0.0 ? $one->name.', fit error '.Format::mm($one->rms) : $one->name], $things), 'offered' => $offered, 'kind' => $kind,
-            'measured' => $measured === null ? null : ['words' => $measured->inWords(), 'line' => $measured->line], 'why' => $why,
+            'measured' => $measured === null ? null : ['words' => $scan->withScale($measured)->inWords(), 'line' => $measured->line], 'why' => $why,
         ]);
     }
 
@@ -125,7 +125,7 @@ final class PreviewController
             $edges[] = $isMade ? ScanError::edge($row['figures']['area'], $row['faces']) : 0.0;
         }
 
-        return new ScanError(array_map($workbench->pass(...), $snapshot['passes']), max($edges));
+        return new ScanError(array_map($workbench->pass(...), $snapshot['passes']), max($edges), $snapshot['scaleError'] ?? null);
     }
 
     /**

@@ -15,6 +15,7 @@ final readonly class Result
      * @param  array<string, mixed>  $after
      * @param  list<string>  $notes
      * @param  list<ShadeMap>  $maps  to colour passes or bodies by
+     * @param  float|null  $scaleError  how well the scale is known after it, as one standard deviation over the scale; null where it does not tell
      * @param  Placement|null  $everything  the scale (first) and motion that all passes, bodies and datums went through together; null where only some did, or none
      */
     public function __construct(
@@ -26,7 +27,14 @@ final readonly class Result
         public Outcome $outcome = Outcome::Reached,
         public array $maps = [],
         public ?Placement $everything = null,
+        public ?float $scaleError = null,
     ) {
+    }
+
+    /** How well the scale is known now: what the operation says; what was known before, unless it has changed the scale and does not say. */
+    public function scaleErrorAfter(?float $before): ?float
+    {
+        return $this->scaleError ?? ($this->everything !== null && $this->everything->scale !== 1.0 ? null : $before);
     }
 
     /**
@@ -131,6 +139,6 @@ final readonly class Result
 
     private function with(Workpiece $workpiece, ?Placement $everything): self
     {
-        return new self($workpiece, $this->headline, $this->before, $this->after, $this->notes, $this->outcome, $this->maps, $everything);
+        return new self($workpiece, $this->headline, $this->before, $this->after, $this->notes, $this->outcome, $this->maps, $everything, $this->scaleError);
     }
 }

@@ -30,6 +30,7 @@ final readonly class Workpiece
      * @param  list<Datum>  $datums
      * @param  list<Artefact>  $artefacts
      * @param  list<Body>  $earlier  the bodies as an earlier step left them, moved along with all that has moved since; given only to an operation that LooksBack, and only when it asks
+     * @param  float|null  $scaleError  how well the scale is known, see Result; told to every operation, and kept by whoever runs them
      */
     public function __construct(
         public array $passes = [],
@@ -37,13 +38,18 @@ final readonly class Workpiece
         public array $datums = [],
         public array $artefacts = [],
         public array $earlier = [],
+        public ?float $scaleError = null,
     ) {
     }
 
-    /** @param  list<Body>  $earlier  see the constructor */
-    public function remembering(array $earlier): self
+    /**
+     * The same with what only its history tells, see the constructor.
+     *
+     * @param  list<Body>  $earlier
+     */
+    public function remembering(array $earlier, ?float $scaleError): self
     {
-        return new self($this->passes, $this->bodies, $this->datums, $this->artefacts, $earlier);
+        return new self($this->passes, $this->bodies, $this->datums, $this->artefacts, $earlier, $scaleError);
     }
 
     /** @param  list<Pass>  $passes */

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Orient;
 
+use Emberstone\Core\Datums\Uncertainty;
 use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\Vector3;
@@ -80,6 +81,22 @@ final readonly class KnownLength
         }
 
         return $length;
+    }
+
+    /**
+     * How well the fits of its datums fix that length, one standard deviation; null where it ends at a clicked place, of which that is not known.
+     *
+     * @param  list<Datum>  $datums
+     */
+    public function deviation(array $datums): ?float
+    {
+        $deviations = array_map(function (string|array $end) use ($datums): ?float {
+            $datum = self::end($end, $datums);
+
+            return is_string($end) && $datum->made === 'typed' ? 0.0 : Uncertainty::of($datum)->placeMm;
+        }, [$this->from, $this->to]);
+
+        return in_array(null, $deviations, true) ? null : hypot(...$deviations);
     }
 
     /**

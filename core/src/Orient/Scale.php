@@ -61,7 +61,39 @@ final class Scale implements Operation
             $notes[] = sprintf('The factor %.4g is far from 1; check the measured length.', $factor);
         }
 
-        return new Result($workpiece->scaled($factor), sprintf('× %.6g', $factor), [], ['factor' => $factor] + ($lengths === [] ? [] : ['lengths' => $lengths]), $notes, everything: Placement::of($factor, RigidTransform::identity()));
+        $error = self::error($parameters, $factor, $lengths, $workpiece->datums);
+        if ($error !== null) {
+            $notes[] = sprintf('The scale is known to ± %.3f %% (k = 2)%s', 200.0 * $error, array_filter($known, fn (KnownLength $length) => $length->deviation($workpiece->datums) === null) === [] && $known !== [] ? '.' : ', and to how well the length on the mesh was told: between datums that is in it.');
+        }
+
+        return new Result($workpiece->scaled($factor), sprintf('× %.6g', $factor), [], ['factor' => $factor] + ($error === null ? [] : ['scaleError' => $error]) + ($lengths === [] ? [] : ['lengths' => $lengths]), $notes, everything: Placement::of($factor, RigidTransform::identity()), scaleError: $error);
+    }
+
+    /**
+     * One standard deviation of the factor, over the factor; null where no length was measured on the real part.
+     *
+     * Source    the variance of a slope through the origin by least squares, with errors in the readings (even within what the instrument is good for: its square over 3) and in the lengths of the mesh; where
+     *           several lengths disagree by more than that, what they disagree by.
+     *
+     * @param  list<array{measured: float, actual: float, residual: float}>  $lengths
+     * @param  list<Datum>  $datums
+     */
+    private static function error(ScaleParameters $parameters, float $factor, array $lengths, array $datums): ?float
+    {
+        if ($lengths === []) {
+            return $parameters->actual === null ? null : $parameters->readTo / sqrt(3.0) / $parameters->actual;
+        }
+        $weighed = $squares = $misses = 0.0;
+        foreach ($parameters->known() as $k => $known) {
+            $variance = $parameters->readTo ** 2 / 3.0 + ($factor * ($known->deviation($datums) ?? 0.0)) ** 2;
+            $weighed += $lengths[$k]['actual'] ** 2 * $variance;
+            $squares += $lengths[$k]['actual'] ** 2;
+            $misses += $lengths[$k]['residual'] ** 2;
+        }
+        $expected = $weighed / $squares;
+        $found = count($lengths) > 1 ? $misses / (count($lengths) - 1) : 0.0;
+
+        return sqrt(max($expected, $found) / $squares);
     }
 
     /**

@@ -10,6 +10,9 @@ use Emberstone\Core\Operation\Param;
 /** What `scale` takes: each parameter says in its #[Param] what it is, its unit and its range. */
 final readonly class ScaleParameters
 {
+    /** mm; what a caliper of good make may be off, over lengths of up to 200 mm (ISO 13385-1: 0.03 mm, and the hand). */
+    private const CALIPER = 0.03;
+
     /** @param  array<mixed>|null  $lengths  list of {from, to, actual}: a datum's name or a place at each end, mm */
     public function __construct(
         #[Param('Factor', 'Lengths are multiplied by it.', positive: true, max: 1000000.0)]
@@ -20,6 +23,8 @@ final readonly class ScaleParameters
         public ?float $actual = null,
         #[Param('Known lengths', 'Lengths measured on the real part, between picked places or datums; several are balanced.', picks: 'lengths')]
         public ?array $lengths = null,
+        #[Param('Read to', 'How far off a reading of the real part may be: what the caliper or rule is good for.', unit: 'mm', min: 0.0, max: 100.0)]
+        public float $readTo = self::CALIPER,
     ) {
         if ($lengths !== null) {
             if ($factor !== null || $measured !== null || $actual !== null) {

@@ -84,6 +84,7 @@ final class Run
         $started = hrtime(true);
         [$workpiece, $steps, $tags, $frame, $format] = [$state->workpiece, $state->steps, $state->tags, $state->frame, $state->format];
         $count = count($this->recipe->steps);
+        $scaleError = $state->scaleError;
         $askedFor = array_filter(array_map(fn (Step $step) => $step->looksBackAt(), $this->recipe->steps), is_string(...));
         $earlier = $state->earlier + (in_array('0', $askedFor, true) ? ['0' => $workpiece->bodies] : []);
         for ($k = count($steps); $k < $count; $k++) {
@@ -91,17 +92,18 @@ final class Run
             $began = hrtime(true);
             memory_reset_peak_usage();
             try {
-                $result = $step($workpiece->remembering($earlier[$step->looksBackAt() ?? ''] ?? []), new PartProgress($progress, 0.1 + 0.85 * $k / $count, 0.1 + 0.85 * ($k + 1) / $count), $tags);
+                $result = $step($workpiece->remembering($earlier[$step->looksBackAt() ?? ''] ?? [], $scaleError), new PartProgress($progress, 0.1 + 0.85 * $k / $count, 0.1 + 0.85 * ($k + 1) / $count), $tags);
             } catch (EmberstoneException $problem) {
                 // What was done before it is not lost.
                 $this->report($started, $workpiece, $steps, $frame, $folder, $format, ['step' => $k + 1, 'op' => $step->op, 'message' => $problem->getMessage()]);
-                (new RunState($this->recipe->text, $format, $steps, $workpiece, $tags, $frame, $earlier))->write($folder);
+                (new RunState($this->recipe->text, $format, $steps, $workpiece, $tags, $frame, $earlier, $scaleError))->write($folder);
                 throw UnsuitableInput::because('step '.($k + 1)." ($step->op): ".$problem->getMessage());
             }
             if ($step->tag !== null) {
                 $tags[$step->tag] = self::touched($step, $workpiece, $result->workpiece, $tags);
             }
             $workpiece = $result->workpiece;
+            $scaleError = $result->scaleErrorAfter($scaleError);
             // Together they lead from where everything was read to the frame.
             $frame = $result->everything === null ? $frame : $frame->then($result->everything);
             $earlier = $result->everything === null ? $earlier : array_map(fn (array $bodies) => array_map(fn (Body $body) => $body->along($result->everything), $bodies), $earlier);

@@ -36,8 +36,9 @@ final readonly class RunState
      * @param  array<string, list<string>>  $tags  ids by tag
      * @param  Placement  $frame  see Run
      * @param  array<int|string, list<Body>>  $earlier  the bodies as earlier steps left them, by the number or tag of the step, see LooksBack; those that later steps ask for
+     * @param  float|null  $scaleError  see Workpiece
      */
-    public function __construct(public string $recipe, public string $format, public array $steps, public Workpiece $workpiece, public array $tags, public Placement $frame, public array $earlier = [])
+    public function __construct(public string $recipe, public string $format, public array $steps, public Workpiece $workpiece, public array $tags, public Placement $frame, public array $earlier = [], public ?float $scaleError = null)
     {
     }
 
@@ -65,7 +66,7 @@ final readonly class RunState
         }
         $state = [
             'version' => self::VERSION, 'recipe' => $this->recipe, 'format' => $this->format, 'steps' => $this->steps, 'tags' => (object) $this->tags,
-            'frame' => ['scale' => $this->frame->scale, 'pose' => $this->frame->pose->matrix], ...$rows, 'counts' => (object) array_map(count(...), $this->earlier), 'datums' => array_map(fn (Datum $datum) => $datum->toArray(), $this->workpiece->datums),
+            'frame' => ['scale' => $this->frame->scale, 'pose' => $this->frame->pose->matrix], ...$rows, 'scaleError' => $this->scaleError, 'counts' => (object) array_map(count(...), $this->earlier), 'datums' => array_map(fn (Datum $datum) => $datum->toArray(), $this->workpiece->datums),
             'artefacts' => array_map(fn (Artefact $one) => ['id' => $one->id, 'name' => $one->name, 'kind' => $one->kind, 'data' => $one->data, 'scale' => $one->placement->scale, 'pose' => $one->placement->pose->matrix, 'bodyId' => $one->bodyId, 'version' => $one->version], $this->workpiece->artefacts),
         ];
         // Written last: a state without it was not written to its end.
@@ -97,7 +98,7 @@ final readonly class RunState
             // Figures that are none are written as {} again, not as [].
             $steps = array_map(fn (array $step) => array_merge($step, ['before' => (object) $step['before'], 'after' => (object) $step['after']]), $state['steps']);
 
-            return new self($state['recipe'], $state['format'], $steps, $workpiece, $state['tags'], Placement::of($state['frame']['scale'], RigidTransform::fromMatrix($state['frame']['pose'])), $earlier);
+            return new self($state['recipe'], $state['format'], $steps, $workpiece, $state['tags'], Placement::of($state['frame']['scale'], RigidTransform::fromMatrix($state['frame']['pose'])), $earlier, $state['scaleError']);
         } catch (UnreadableFile $problem) {
             throw $problem;
         } catch (\JsonException|\TypeError|\AssertionError|\ErrorException|EmberstoneException $problem) {

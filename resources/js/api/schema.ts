@@ -1089,6 +1089,8 @@ export interface OperationParameters {
     actual?: number | null;
     /** Lengths measured on the real part, between picked places or datums; several are balanced. */
     lengths?: unknown[] | null;
+    /** How far off a reading of the real part may be: what the caliper or rule is good for. [mm] */
+    readTo?: number;
   };
   'mirror': {
     /** Of the frame, or a datum that is a plane. */

@@ -40,8 +40,6 @@ export function useTools(viewport: RefObject<Viewport | null>, overlay: RefObjec
   const stated = operations.find((o) => o.name === open)?.parameters.find((p) => p.picks === 'points' || p.picks === 'pairs' || p.picks === 'lengths' || p.picks === 'rims' || p.picks === 'selection' || p.picks === 'box')?.picks ?? null;
   const { presses } = moduleOf(open);
   const picks = presses ? presses(datumBy, stated) : stated;
-  // Without a tool in hand a press selects nothing, and reads the colours of a map where there are any.
-  const selects = useView((s) => s.selectTool !== null);
   const pickState = useRef(pickPointsTool.initial);
   const outlineState = useRef<OutlineState>({ name: 'idle' });
   const clickState = useRef(clickTool.initial);
@@ -186,6 +184,8 @@ export function useTools(viewport: RefObject<Viewport | null>, overlay: RefObjec
     [store],
   );
   const hasHandles = boxUseOf(open) !== 'size';
-  const send = hasHandles ? sendHandles : picks === 'selection' && (selects || !chooses) ? sendSelect : picks === 'box' ? sendBox : picks ? sendPick : chooses ? sendClick : null;
+  // Without a tool in hand a press selects nothing, and reads the colours of a map where there are any.
+  const reads = useView((s) => picks === 'selection' && chooses && s.selectTool === null);
+  const send = hasHandles ? sendHandles : reads ? sendClick : picks === 'selection' ? sendSelect : picks === 'box' ? sendBox : picks ? sendPick : chooses ? sendClick : null;
   return { send, sendKey: send ?? sendPick, draws: (at: ScreenPoint) => (picks === 'box' || hasHandles ? viewport.current?.handleAt(at) !== null : isDrawn(store.getState().selectTool)), picks };
 }

@@ -17,6 +17,7 @@ use Emberstone\Core\Operation\Workpiece;
  *           all but sum of min(a_p, b_p). A round thing that one pass saw alone keeps its diameter; seen by several, its sides are off against each other.
  * Surface   a fused surface is a mean over about a cell. Where a wall of radius r bends, faces with edges of length e leave it by e^2 / 8r; Fuse makes up for most of that (Splat::bends), but not at rims and where points
  *           are few, so all of it counts as one standard deviation. Bodies that were not made here of passes have none.
+ * Scale     all lengths are wrong by the same share; areas by twice, volumes by three times that share. Known where a known length has set it (Orient\Scale).
  * Tested    core/bench/coverage.php: how often the truth lies within two standard deviations, over simulated scans.
  */
 final class ScanError
@@ -42,8 +43,9 @@ final class ScanError
     /**
      * @param  list<Pass>  $passes
      * @param  float  $edge  mean edge of the coarsest body that was made of passes here, mm; 0 where there is none
+     * @param  float|null  $scaleError  how well the scale is known, see Result
      */
-    public function __construct(private readonly array $passes, private readonly float $edge)
+    public function __construct(private readonly array $passes, private readonly float $edge, private readonly ?float $scaleError = null)
     {
     }
 
@@ -56,7 +58,7 @@ final class ScanError
             $edges[] = $mesh->support === [] ? 0.0 : self::edge(array_sum(Measure::areas($mesh->positions, $mesh->faces)), $mesh->faceCount());
         }
 
-        return new self($workpiece->passes, max($edges));
+        return new self($workpiece->passes, max($edges), $workpiece->scaleError);
     }
 
     /** The edge of an even triangle of the mean area, mm. */
@@ -70,11 +72,24 @@ final class ScanError
     {
         $unknown = array_filter($this->passes, fn (Pass $pass) => $pass->poseError === null);
 
+        $scale = $this->scaleError === null ? '; the scale comes on top: measure a length of the real part and set it by that, and it is in' : ' and of the scale';
+
         return 'The uncertainty (k = 2) is that of the fits'.match (true) {
-            $this->passes === [] => '; the scale comes on top.',
-            $unknown === [] => ' and of where the passes stand; the scale comes on top.',
-            default => sprintf('; the scale comes on top, and where %s: register them, and it is in.', implode(', ', array_map(fn (Pass $pass) => $pass->name, array_slice($unknown, 0, 3))).(count($unknown) > 3 ? ' and others stand' : (count($unknown) === 1 ? ' stands' : ' stand'))),
+            $this->passes === [] => "$scale.",
+            $unknown === [] => $this->scaleError === null ? " and of where the passes stand$scale." : ', of where the passes stand, and of the scale.',
+            default => sprintf('%s; not in it is where %s: register them.', $scale, implode(', ', array_map(fn (Pass $pass) => $pass->name, array_slice($unknown, 0, 3))).(count($unknown) > 3 ? ' and others stand' : (count($unknown) === 1 ? ' stands' : ' stand'))),
         };
+    }
+
+    /** A measurement with the error of the scale in what is known of it. */
+    public function withScale(Measurement $measured): Measurement
+    {
+        $times = ['mm' => 1.0, 'mm2' => 2.0, 'mm3' => 3.0][$measured->unit] ?? 0.0;
+        if ($this->scaleError === null || $measured->deviation === null || $times === 0.0) {
+            return $measured;
+        }
+
+        return new Measurement($measured->value, $measured->unit, hypot($measured->deviation, $times * $this->scaleError * $measured->value), $measured->more, $measured->place, $measured->line);
     }
 
     /** @return float variance of the distance between two things, mm2 */

@@ -64,7 +64,7 @@ final class TakeMeasure implements Operation
             return self::resultOfWall($workpiece, $parameters, self::body($workpiece, $of[0] ?? null), $progress);
         }
         $scan = ScanError::of($workpiece);
-        $measured = self::measured($parameters, $of, $known, $scan);
+        $measured = $scan->withScale(self::measured($parameters, $of, $known, $scan));
         $progress->advance('measuring', 1.0);
         if ($parameters->alike) {
             assert($of[0] instanceof Datum);
@@ -121,7 +121,7 @@ final class TakeMeasure implements Operation
         $name = $parameters->name ?? "Diameter like $first->name";
         $figures = $values = $verdicts = [];
         foreach ($all as $k => $one) {
-            $measured = DatumGauge::diameter($one, $scan);
+            $measured = $scan->withScale(DatumGauge::diameter($one, $scan));
             $figures[] = self::figures($parameters, $measured, $name.' '.($k + 1));
             $values[] = $measured->value;
             $verdicts[] = $measured->verdict($parameters->nominal, $parameters->plus, $parameters->minus);

@@ -6,6 +6,7 @@ namespace Emberstone\Core\Tests\Unit\Orient;
 
 use Emberstone\Core\Datums\Frame;
 use Emberstone\Core\Datums\FrameChoice;
+use Emberstone\Core\Datums\Uncertainty;
 use Emberstone\Core\Foundation\NoProgress;
 use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\RigidTransform;
@@ -95,11 +96,45 @@ final class OrientTest extends TestCase
             foreach ($all->after['lengths'] as $k => $length) {
                 self::assertEqualsWithDelta([$truth[$k][2], 0.0], [$length['measured'], $length['residual']], 1e-9);
             }
-            self::assertSame([], $all->notes);
+            self::assertCount(1, $all->notes);
+            self::assertStringContainsString('and to how well the length on the mesh was told', $all->notes[0], 'one of them between clicked places');
         }
         $off = $scaled([['from' => 'base', 'to' => 'top', 'actual' => 80.0], ['from' => 'bore', 'to' => 'pin', 'actual' => 51.0]]);
         self::assertEqualsWithDelta((80.0 ** 2 + 50.0 * 51.0) / (80.0 ** 2 + 50.0 ** 2), $off->after['factor'], 1e-12);
         self::assertStringContainsString('disagree by up to 1.4', $off->notes[0]);
+    }
+
+    #[Test]
+    public function the_scale_is_known_as_well_as_readings_and_fits_say(): void
+    {
+        $gen = new Gen(11);
+        $body = Body::of('Brick', MeshBuilder::icosphere(0));
+        foreach ([[[80.0]], [[80.0, 50.0, 30.0]]] as [$truths]) {
+            $inside = 0;
+            $squares = [];
+            for ($round = 0; $round < 400; $round++) {
+                $datums = $lengths = [];
+                foreach ($truths as $k => $truth) {
+                    $base = new Datum("base $k", "base $k", 'plane', [0.0, 0.0, 0.0], [0.0, 0.0, -1.0], rms: 0.05, points: 1000, made: 'region');
+                    $deviation = (float) Uncertainty::of($base)->placeMm;
+                    // The scan is a hundredth too small; each plane is off as its fit says, each reading by up to 0.03 mm.
+                    $shift = fn (float $height): array => [0.0, 0.0, $height / 1.01 + $deviation * sqrt(-2.0 * log(1.0 - $gen->float(0.0, 0.999999))) * cos($gen->float(0.0, 2.0 * M_PI))];
+                    $datums[] = new Datum($base->id, $base->name, 'plane', $shift(0.0), $base->direction, rms: 0.05, points: 1000, made: 'region');
+                    $datums[] = new Datum("top $k", "top $k", 'plane', $shift($truth), [0.0, 0.0, 1.0], rms: 0.05, points: 1000, made: 'region');
+                    $lengths[] = ['from' => "base $k", 'to' => "top $k", 'actual' => $truth + $gen->float(-0.03, 0.03)];
+                }
+                $result = (new Scale)(new Workpiece([], [$body], $datums), new ScaleParameters(lengths: $lengths), new NoProgress);
+                $off = ($result->after['factor'] - 1.01) / 1.01 / $result->scaleError;
+                $inside += abs($off) <= 2.0 ? 1 : 0;
+                $squares[] = $off ** 2;
+            }
+            self::assertGreaterThan(0.93 * 400, $inside);
+            // Not wider than it is either; of several lengths the worse of two is told.
+            self::assertEqualsWithDelta(count($truths) === 1 ? 1.0 : 0.9, sqrt(array_sum($squares) / 400), 0.12);
+        }
+        $by = fn (mixed ...$parameters) => (new Scale)(new Workpiece([], [$body]), new ScaleParameters(...$parameters), new NoProgress);
+        self::assertNull($by(factor: 2.0)->scaleErrorAfter(0.001), 'a factor tells nothing, and what was known before is gone');
+        self::assertEqualsWithDelta(0.1 / sqrt(3.0) / 50.0, $by(measured: 49.0, actual: 50.0, readTo: 0.1)->scaleErrorAfter(null), 1e-12);
     }
 
     /** @return iterable<string, array{mixed, string}> */

@@ -6,8 +6,8 @@ export default defineOperation({
   name: 'scale',
   trial: 'never',
   Fields: ({ values, set }) => <LengthPicks value={values.lengths as Lengths | undefined} onChange={(lengths) => set('lengths', lengths)} />,
-  // Lengths are clicked rather than typed twice.
-  hides: (parameter) => parameter === 'measured' || parameter === 'actual',
+  // Lengths are clicked rather than typed twice; a factor was read off nothing.
+  hides: (parameter, { values }) => parameter === 'measured' || parameter === 'actual' || (parameter === 'readTo' && values.factor !== undefined && values.factor !== null),
   toSend: ({ lengths: typed, ...sent }, { picks }) => {
     const lengths = sentLengths((typed as Lengths | undefined) ?? NO_LENGTHS, picks);
     return lengths.length > 0 ? { ...sent, lengths } : sent;

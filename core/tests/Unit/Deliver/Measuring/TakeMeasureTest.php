@@ -294,6 +294,30 @@ final class TakeMeasureTest extends TestCase
         self::assertSame(['in', 'in'], array_column($report['measurements'], 'verdict'));
     }
 
+    #[Test]
+    public function a_known_length_brings_the_scale_into_the_uncertainty_of_what_is_measured_after_it(): void
+    {
+        $folder = sys_get_temp_dir().'/emberstone-scale-'.bin2hex(random_bytes(4));
+        mkdir($folder);
+        try {
+            Formats::write("$folder/Bush.off", SimpleSolid::tube([0.0, 0.0, 0.0], [0.0, 0.0, 1.0], 40.0, 30.0, 100.0));
+            $measure = ['op' => 'measure', 'kind' => 'diameter', 'of' => [['at' => [20.0, 0.0, 50.0], 'fit' => 'cylinder']]];
+            $scale = ['op' => 'scale', 'measured' => 100.0, 'actual' => 100.0, 'readTo' => 0.1];
+            $run = fn (array $steps) => (new Run(Recipe::fromJson((string) json_encode(['recipe' => 1, 'unit' => 'mm', 'steps' => $steps]))))(["$folder/Bush.off"], $folder, 'ply', new NoProgress);
+            $report = $run([$measure, $scale, $measure, ['op' => 'turn', 'axis' => 'z', 'angle' => 90.0, 'about' => 'origin'], $measure, ['op' => 'scale', 'factor' => 1.0001], $measure]);
+            [$before, $known, $turned, $lost] = array_column($report['measurements'], 'uncertainty');
+            $share = 0.1 / sqrt(3.0) / 100.0;
+            self::assertEqualsWithDelta(hypot($before, 2.0 * $share * 40.0), $known, 1e-6);
+            self::assertEqualsWithDelta($known, $turned, 1e-9);
+            self::assertEqualsWithDelta($before, $lost, 1e-3 * $before, 'by a factor that nobody measured nothing is known');
+            self::assertStringContainsString('the scale comes on top', $report['steps'][0]['notes'][0]);
+            self::assertStringContainsString('and of the scale', $report['steps'][2]['notes'][0]);
+        } finally {
+            array_map(unlink(...), glob("$folder/*") ?: []);
+            rmdir($folder);
+        }
+    }
+
     /** @return iterable<string, array{array<string, mixed>, string}> */
     public static function refusals(): iterable
     {
