@@ -24,7 +24,7 @@ use Illuminate\Support\Facades\DB;
  * @property int|null $head_step_id
  * @property array{by: string, at: string}|null $scale_confirmed
  * @property array<string, string> $labels names given by hand, by item id
- * @property array<string, array{colour: string|null, material: string}> $looks colours and materials given by hand, by body id
+ * @property array<string, array{colour: string|null, material: string|null}> $looks colours and materials given by hand, by body id
  * @property list<string> $locked ids of items that registering must not move
  * @property list<string> $tray_order ids in the order a person gave them; what is not listed comes after
  * @property-read User $owner

@@ -196,10 +196,15 @@ final class Ledger
         return $later;
     }
 
-    /** A failed or stopped step once more, with the same parameters or others. */
-    public function again(Step $step, User $user): Step
+    /**
+     * A failed or stopped step once more, with the same parameters or others; what was to follow it follows.
+     *
+     * @param  array<string, mixed>|null  $parameters  null for the same, on the same
+     * @param  list<string>|null  $on
+     */
+    public function again(Step $step, User $user, ?array $parameters = null, ?array $on = null): Step
     {
-        return $this->add($step->project, $user, $step->operation, $step->parameters, $step->works_on, $step->follow_ups, origin: $step->origin_id);
+        return $this->add($step->project, $user, $step->operation, $parameters ?? $step->parameters, $parameters === null ? $step->works_on : $on, $step->follow_ups, origin: $step->origin_id);
     }
 
     /**
@@ -209,7 +214,7 @@ final class Ledger
      */
     public function line(Project $project): array
     {
-        $columns = ['id', 'project_id', 'parent_id', 'operation', 'parameters', 'works_on', 'state', 'progress', 'doing', 'figures', 'message', 'seconds', 'stop_asked', 'created_at'];
+        $columns = ['id', 'project_id', 'parent_id', 'operation', 'parameters', 'works_on', 'state', 'progress', 'doing', 'figures', 'message', 'seconds', 'stop_asked', 'follow_ups', 'created_at'];
         $all = $project->steps()->where('trial', false)->orderBy('id')->get($columns)->keyBy('id');
         $line = [];
         for ($id = $project->head_step_id; $id !== null && $all->has($id); $id = $all[$id]->parent_id) {

@@ -269,11 +269,11 @@ final class Workbench
      * The middles of the rims that shall stay open, in project coordinates.
      *
      * @param  array<string, mixed>  $row  of a body
-     * @return list<array{float, float, float}>
+     * @return list<array{0: float, 1: float, 2: float, 3?: float}>
      */
     private function openPlaces(array $row): array
     {
-        return array_map(self::placement($row)->point(...), $row['leftOpen'] ?? []);
+        return Body::placesOpen($row['leftOpen'] ?? [], self::placement($row));
     }
 
     /**

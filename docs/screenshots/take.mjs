@@ -91,11 +91,12 @@ const pictures = {
     await stage('Deliver');
     await tool('Section');
     const form = page.getByRole('form', { name: 'Section' });
-    await form.getByRole('combobox', { name: 'Plane' }).selectOption('YZ');
-    await form.getByLabel('Count').fill('5');
-    await form.getByLabel('Lines and arcs').fill('0.1');
+    await form.getByRole('combobox', { name: 'Plane' }).selectOption('XY');
+    await form.getByLabel('Shift').fill('7');
+    await form.getByLabel('Lines and arcs').fill('0.15');
+    await form.getByLabel('Dimensions', { exact: true }).check();
     await form.getByRole('button', { name: 'Try it first' }).click();
-    await form.getByText('8 curves').waitFor();
+    await form.getByText('3 curves').waitFor();
     await shot('deliver');
     await form.getByRole('button', { name: 'Drop the trial' }).click();
   },

@@ -74,6 +74,28 @@ final class LedgerTest extends TestCase
     }
 
     #[Test]
+    public function a_chain_stops_where_a_picked_hole_is_gone_and_goes_on_when_it_is_picked_anew(): void
+    {
+        $project = $this->withOpenBall();
+        $scale = $this->step($project, 'scale', ['factor' => 2.0]);
+        [$hole] = $this->state($project->refresh())['snapshot']['bodies'][0]['figures']['holes'];
+        $this->step($project, 'fill-holes', ['leaveOpen' => [['at' => $hole['outline'][0], 'diameter' => $hole['diameter']]]]);
+        $this->step($project, 'decimate', ['ratio' => 0.5]);
+        $this->postJson("/api/projects/$project->id/steps/$scale/rerun", ['parameters' => ['factor' => 4.0]])->assertAccepted();
+        $stopped = $this->state($project->refresh())['steps'];
+        $failed = $stopped[count($stopped) - 1];
+        self::assertSame(['fill-holes', 'failed', 1], [$failed['operation'], $failed['state'], $failed['follows']]);
+        self::assertStringContainsString('that was left open at', $failed['message']);
+        self::assertStringContainsString('is not here any more', $failed['message']);
+
+        [$now] = $this->state($project)['snapshot']['bodies'][0]['figures']['holes'];
+        $this->postJson("/api/projects/$project->id/steps/{$failed['id']}/again", ['parameters' => ['leaveOpen' => [['at' => $now['outline'][0], 'diameter' => $now['diameter']]]]])->assertAccepted();
+        $state = $this->state($project->refresh());
+        self::assertSame([['import', 'done'], ['scale', 'done'], ['fill-holes', 'done'], ['decimate', 'done']], array_slice($this->cards($project), 0, 4));
+        self::assertSame(1, $state['snapshot']['bodies'][0]['figures']['leftOpen']);
+    }
+
+    #[Test]
     public function undo_goes_back_over_several_steps_at_once_and_redo_forward(): void
     {
         $project = $this->withOpenBall();

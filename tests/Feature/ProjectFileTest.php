@@ -79,6 +79,8 @@ final class ProjectFileTest extends TestCase
         self::assertSame(['colour' => '#336699', 'material' => 'cast iron'], $this->state($to)['snapshot']['bodies'][0]['look']);
         self::assertStringContainsString('"cast iron"', (string) file_get_contents($this->get("/api/projects/$to->id/bodies/$body/download?format=glb")->assertOk()->baseResponse->getFile()->getPathname()));
         $this->patchJson("/api/projects/$to->id", ['looks' => [$body => ['colour' => 'navyblu', 'material' => '']]])->assertStatus(422);
+        $this->patchJson("/api/projects/$to->id", ['looks' => [$body => ['colour' => null, 'material' => '']]])->assertOk();
+        self::assertStringNotContainsString('materials', substr((string) file_get_contents($this->get("/api/projects/$to->id/bodies/$body/download?format=glb")->assertOk()->baseResponse->getFile()->getPathname()), 0, 2000), 'it looks like nothing said');
         $steps = $to->steps()->orderBy('id')->get()->all();
         $opening = array_shift($steps);
         assert($opening !== null);

@@ -95,7 +95,7 @@ final class Border
             ]),
             "POST $project/steps/{step}/stop" => $step,
             "POST $project/steps/{step}/keep" => Exchange::answers($named('StepAsked')),
-            "POST $project/steps/{step}/again" => $step,
+            "POST $project/steps/{step}/again" => $step->takes(['parameters' => $parameters->optional()->about('in place of those that it had'), ...$on]),
             "POST $project/steps/{step}/rerun" => $step->takes(['parameters' => $parameters, ...$on]),
             "GET $project/steps/{step}/states" => Exchange::answers($named('StepStates')),
             "DELETE $project/trials" => Exchange::nothing(),

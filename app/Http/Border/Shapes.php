@@ -85,7 +85,7 @@ final class Shapes
                 'leftOpen' => Shape::integer(0)->optional()->about('holes that stay open on purpose'),
                 'distance' => Shape::object(['p95' => Shape::number()])->nullable()->optional()->about('mm, of the points of the passes from the surface'),
             ]),
-            'Look' => Shape::object(['colour' => Shape::text(7, 7)->nullable(), 'material' => Shape::text(60, 0)])->about('what somebody says that a body looks like and is made of'),
+            'Look' => Shape::object(['colour' => Shape::text(7, 7)->nullable(), 'material' => Shape::text(60, 0)->nullable()])->about('what somebody says that a body looks like and is made of'),
             'BodyItem' => Shape::object([
                 'id' => Shape::uuid(),
                 'name' => Shape::words(),
@@ -165,6 +165,7 @@ final class Shapes
                 'parameters' => Shape::map(Shape::anything()),
                 'on' => Shape::listOf(Shape::uuid())->nullable()->about('ids of what it works on; null for all that it can'),
                 'startedAt' => Shape::time(),
+                'follows' => Shape::integer(0)->about('steps that wait behind it, and follow when it is done'),
             ]),
             'StepStates' => Shape::object(['before' => Shape::named('Items'), 'after' => Shape::named('Items')])->about('Passes and bodies before a step and after it.'),
             'StepAsked' => Shape::object(['id' => Shape::integer(1)]),

@@ -92,9 +92,10 @@ final class StepController
 
     public function again(Request $request, Project $project, Step $step): JsonResponse
     {
+        $data = Border::sent($request);
         abort_unless(in_array($step->state, ['failed', 'stopped'], true), 409, 'Only a failed or stopped step can run again.');
 
-        return response()->json(['id' => $this->ledger->again($step, $this->user($request))->id], 202);
+        return response()->json(['id' => $this->ledger->again($step, $this->user($request), $data['parameters'] ?? null, $data['on'] ?? null)->id], 202);
     }
 
     public function rerun(Request $request, Project $project, Step $step): JsonResponse

@@ -26,7 +26,7 @@ final class Figures
 
     /**
      * @param  list<Pass>  $passes  registered; their kept points are what the mesh must be faithful to
-     * @param  list<array{float, float, float}>  $leftOpen  the middles of rims that shall stay open
+     * @param  list<array{0: float, 1: float, 2: float, 3?: float}>  $leftOpen  the middles of rims that shall stay open
      * @return array<string, mixed>
      */
     public static function of(TriangleMesh $placed, array $passes, array $leftOpen = [], Progress $progress = new NoProgress): array
@@ -64,7 +64,7 @@ final class Figures
      * The same figures for a body that was moved without changing its size.
      *
      * @param  array<string, mixed>  $figures
-     * @param  list<array{float, float, float}>  $leftOpen
+     * @param  list<array{0: float, 1: float, 2: float, 3?: float}>  $leftOpen
      * @return array<string, mixed>
      */
     public static function moved(array $figures, RigidTransform $by, array $leftOpen): array
@@ -80,7 +80,7 @@ final class Figures
      * Tells which holes are left open on purpose.
      *
      * @param  array<string, mixed>  $figures
-     * @param  list<array{float, float, float}>  $leftOpen
+     * @param  list<array{0: float, 1: float, 2: float, 3?: float}>  $leftOpen
      * @return array<string, mixed>
      */
     private static function marked(array $figures, array $leftOpen): array

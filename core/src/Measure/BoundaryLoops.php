@@ -24,6 +24,12 @@ final readonly class BoundaryLoops
     /** A remembered middle means a rim whose own middle is this share of its size away at most. */
     private const SAME = 0.5;
 
+    /** Rims whose widths differ by less than this factor may be one hole, seen at another voxel or after cleaning its rim. */
+    private const AS_WIDE = 1.5;
+
+    /** Edges of the rim that it may have moved by, however small it is. */
+    private const EDGES_ASIDE = 3.0;
+
     /**
      * @param  list<list<int>>  $rims  vertices in the direction of the open half-edges
      * @param  array<int, float>  $positions
@@ -79,6 +85,32 @@ final readonly class BoundaryLoops
     }
 
     /**
+     * The rim near a pick that is about as wide as the one that was picked: after steps were run again with other numbers, the nearest rim may be that of another hole.
+     *
+     * @param  Place  $at
+     * @param  float  $diameter  mm, of the rim that was picked
+     * @return array{at: Place, distance: float}|null the place of it that is nearest to the pick; null where there is none
+     */
+    public function alike(array $at, float $diameter): ?array
+    {
+        $best = null;
+        foreach ($this->rims as $k => $rim) {
+            ['diameter' => $now, 'perimeter' => $perimeter, 'edges' => $edges] = $this->holes[$k];
+            if (max($now, $diameter) > self::AS_WIDE * min($now, $diameter)) {
+                continue;
+            }
+            ['distance' => $distance, 'corner' => $corner] = (new self([$rim], $this->positions, [$this->holes[$k]]))->nearest($at) ?? ['distance' => INF, 'corner' => 0];
+            // Coarser surface has its rim some edges aside.
+            if ($distance <= max(self::SAME * $diameter, self::EDGES_ASIDE * $perimeter / max(1, $edges)) && ($best === null || $distance < $best['distance'])) {
+                $v = 3 * $rim[$corner];
+                $best = ['at' => [$this->positions[$v], $this->positions[$v + 1], $this->positions[$v + 2]], 'distance' => $distance];
+            }
+        }
+
+        return $best;
+    }
+
+    /**
      * The rims that picks are nearest to.
      *
      * @param  list<Place>  $places
@@ -100,7 +132,7 @@ final readonly class BoundaryLoops
     /**
      * The rims that none of the remembered middles means.
      *
-     * @param  list<Place>  $middles
+     * @param  list<array{0: float, 1: float, 2: float, 3?: float}>  $middles  each with the width of its rim, where that is known
      * @return array<int, true> by number of the rim
      */
     public function not(array $middles): array
@@ -112,12 +144,16 @@ final readonly class BoundaryLoops
      * Whether one of the remembered middles means this hole. A middle without a hole near it stands for one that is closed by now.
      *
      * @param  array{diameter: float, centre: Place}  $hole
-     * @param  list<Place>  $middles
+     * @param  list<array{0: float, 1: float, 2: float, 3?: float}>  $middles  each with the width of its rim, where that is known
      */
     public static function isMeant(array $hole, array $middles): bool
     {
         [$x, $y, $z] = $hole['centre'];
         foreach ($middles as $at) {
+            // Beside a small hole that has been closed since there may be a wide one.
+            if (isset($at[3]) && max($at[3], $hole['diameter']) > self::AS_WIDE * min($at[3], $hole['diameter'])) {
+                continue;
+            }
             if (sqrt(($x - $at[0]) ** 2 + ($y - $at[1]) ** 2 + ($z - $at[2]) ** 2) <= self::SAME * $hole['diameter']) {
                 return true;
             }

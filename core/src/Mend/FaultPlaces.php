@@ -38,7 +38,7 @@ final class FaultPlaces
     private const SKIN_CELL = 0.1;
 
     /**
-     * @param  list<array{float, float, float}>  $leftOpen  the middles of rims that shall stay open
+     * @param  list<array{0: float, 1: float, 2: float, 3?: float}>  $leftOpen  the middles of rims that shall stay open
      * @return array<string, array{count: int, places: list<Place>}> by family, in the order of FAMILIES; families without a fault are left out
      */
     public static function of(TriangleMesh $mesh, array $leftOpen, Progress $progress = new NoProgress): array

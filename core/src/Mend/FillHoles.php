@@ -94,8 +94,8 @@ final class FillHoles implements Operation
      * Which rims of a body are closed, and the middles of those that stay open on purpose.
      *
      * @param  array{rims?: list<array{float, float, float}>, leaveOpen?: list<array{float, float, float}>}  $named  places that are meant for this body
-     * @param  list<array{float, float, float}>  $before  middles of the rims that were left open before
-     * @return array{array<int, true>, list<array{float, float, float}>}
+     * @param  list<array{0: float, 1: float, 2: float, 3?: float}>  $before  rims that were left open before, see Body
+     * @return array{array<int, true>, list<array{0: float, 1: float, 2: float, 3?: float}>}
      */
     private static function chosen(BoundaryLoops $rims, FillHolesParameters $parameters, array $named, array $before): array
     {
@@ -105,7 +105,7 @@ final class FillHoles implements Operation
         $kept = [];
         foreach ($rims->holes as $k => $hole) {
             if (! isset($chosen[$k]) && (isset($open[$k]) || BoundaryLoops::isMeant($hole, $before))) {
-                $kept[] = $hole['centre'];
+                $kept[] = [...$hole['centre'], $hole['diameter']];
             }
         }
 
@@ -146,7 +146,7 @@ final class FillHoles implements Operation
      */
     private static function byBody(Workpiece $workpiece, FillHolesParameters $parameters): array
     {
-        $lists = array_filter(['rims' => $parameters->rims ?? [], 'leaveOpen' => $parameters->leaveOpen ?? []]);
+        $lists = $parameters->picks();
         if ($lists === []) {
             return [];
         }
@@ -158,12 +158,26 @@ final class FillHoles implements Operation
         }
         $named = [];
         foreach ($lists as $list => $places) {
-            foreach ($places as $at) {
+            foreach ($places as ['at' => $at, 'diameter' => $diameter]) {
                 $distances = array_filter(array_map(fn (BoundaryLoops $of) => $of->nearest($at)['distance'] ?? null, $rims), fn (?float $d) => $d !== null);
                 if ($distances === []) {
                     throw UnsuitableInput::because('No rim is open any more; there is nothing to fill.');
                 }
-                $named[(string) array_search(min($distances), $distances, true)][$list][] = $at;
+                $body = (string) array_search(min($distances), $distances, true);
+                if ($diameter !== null) {
+                    $alike = array_filter(array_map(fn (BoundaryLoops $of) => $of->alike($at, $diameter), $rims));
+                    if ($alike === []) {
+                        $other = $rims[$body]->holes[$rims[$body]->nearest($at)['rim'] ?? 0];
+                        throw UnsuitableInput::because(sprintf(
+                            'The hole of %s that was %s at %.1f, %.1f, %.1f is not here any more: the rim nearest to it is %s wide and %s away. Pick anew, or leave it out.',
+                            Format::mm($diameter), $list === 'rims' ? 'picked' : 'left open', $at[0], $at[1], $at[2], Format::mm($other['diameter']), Format::mm($distances[$body]),
+                        ));
+                    }
+                    uasort($alike, fn (array $a, array $b) => $a['distance'] <=> $b['distance']);
+                    $body = (string) array_key_first($alike);
+                    $at = $alike[$body]['at'];
+                }
+                $named[$body][$list][] = $at;
             }
         }
 

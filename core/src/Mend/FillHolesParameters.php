@@ -11,7 +11,7 @@ use Emberstone\Core\Operation\Places;
 final readonly class FillHolesParameters
 {
     /**
-     * @param  array<mixed>|null  $rims  a place on or near each rim that is meant, mm
+     * @param  array<mixed>|null  $rims  a place on or near each rim that is meant, mm; with its width ({"at", "diameter"}) it means a rim of about that size near there, and nothing else
      * @param  array<mixed>|null  $leaveOpen  the same for rims that shall stay open
      */
     public function __construct(
@@ -26,8 +26,14 @@ final readonly class FillHolesParameters
     ) {
         foreach (['rims' => $rims, 'leaveOpen' => $leaveOpen] as $name => $places) {
             if ($places !== null) {
-                Places::checked($name, $places);
+                Places::onRims($name, $places);
             }
         }
+    }
+
+    /** @return array{rims?: list<array{at: array{float, float, float}, diameter: float|null}>, leaveOpen?: list<array{at: array{float, float, float}, diameter: float|null}>} the picks of each list that has any */
+    public function picks(): array
+    {
+        return array_filter(['rims' => Places::onRims('rims', $this->rims ?? []), 'leaveOpen' => Places::onRims('leaveOpen', $this->leaveOpen ?? [])]);
     }
 }

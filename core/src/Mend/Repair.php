@@ -103,7 +103,7 @@ final class Repair implements Operation
     }
 
     /**
-     * @param  list<array{float, float, float}>  $leftOpen
+     * @param  list<array{0: float, 1: float, 2: float, 3?: float}>  $leftOpen
      * @return array<string, int> faults of the wanted families; the rims, not the edges, of openings that shall not be there
      */
     private function counts(TriangleMesh $mesh, RepairParameters $parameters, array $leftOpen, Progress $progress): array
@@ -126,7 +126,7 @@ final class Repair implements Operation
     /**
      * @param  array<string, int>  $counts  what there is to do; what one family uncovers for another is done in the next round
      * @param  float|null  $longest  way around a tunnel, mm
-     * @param  list<array{float, float, float}>  $leftOpen
+     * @param  list<array{0: float, 1: float, 2: float, 3?: float}>  $leftOpen
      */
     private function once(TriangleMesh $mesh, array $counts, ?float $longest, array $leftOpen, Progress $progress): TriangleMesh
     {

@@ -14,11 +14,12 @@ use Emberstone\Core\Mesh\TriangleMesh;
  * A mesh or cloud being worked on, and where it stands. Moving it never resamples it.
  *
  * `geometry` holds the numbers of its file; `scale` says how many millimetres one of them is, 1 for what was made here. Whoever computes takes own(), in the body's own coordinates, or placed(), in the
- * project's: both in mm. `leftOpen` holds the middles of the rims that somebody wants open, in the numbers of the geometry: see Measure\BoundaryLoops.
+ * project's: both in mm. `leftOpen` holds the middles of the rims that somebody wants open, each with how wide it is (older ones without), in the numbers of the geometry: see
+ * Measure\BoundaryLoops.
  */
 final readonly class Body
 {
-    /** @param  list<array{float, float, float}>  $leftOpen */
+    /** @param  list<array{0: float, 1: float, 2: float, 3?: float}>  $leftOpen */
     public function __construct(
         public string $id,
         public string $name,
@@ -86,19 +87,32 @@ final readonly class Body
     }
 
     /**
-     * The middles of the rims left open, in project coordinates.
+     * The middles and widths of the rims left open, in project coordinates, mm.
      *
-     * @return list<array{float, float, float}>
+     * @return list<array{0: float, 1: float, 2: float, 3?: float}>
      */
     public function openPlaces(): array
     {
-        return array_map($this->placement()->point(...), $this->leftOpen);
+        return self::placesOpen($this->leftOpen, $this->placement());
     }
 
-    /** @param  list<array{float, float, float}>  $places  in project coordinates */
+    /**
+     * Rims left open where a body stands.
+     *
+     * @param  list<array{0: float, 1: float, 2: float, 3?: float}>  $leftOpen  in the numbers of its geometry
+     * @return list<array{0: float, 1: float, 2: float, 3?: float}>
+     */
+    public static function placesOpen(array $leftOpen, Placement $placement): array
+    {
+        return array_map(fn (array $one) => isset($one[3]) ? [...$placement->point($one), $placement->scale * $one[3]] : $placement->point($one), $leftOpen);
+    }
+
+    /** @param  list<array{0: float, 1: float, 2: float, 3?: float}>  $places  in project coordinates, with widths in mm */
     public function leavingOpen(array $places): self
     {
-        return new self($this->id, $this->name, $this->geometry, $this->transform, array_map($this->placement()->back(...), $places), $this->scale);
+        $placement = $this->placement();
+
+        return new self($this->id, $this->name, $this->geometry, $this->transform, array_map(fn (array $one) => isset($one[3]) ? [...$placement->back($one), $one[3] / $placement->scale] : $placement->back($one), $places), $this->scale);
     }
 
     /** The same body in the same place with part of its geometry, in the same numbers. */

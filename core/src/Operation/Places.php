@@ -32,6 +32,31 @@ final class Places
     }
 
     /**
+     * Places that were picked on rims, each alone or with how wide the rim was then: {"at": [x, y, z], "diameter": mm}.
+     *
+     * @return list<array{at: array{float, float, float}, diameter: float|null}>
+     *
+     * @throws InvalidParameter
+     */
+    public static function onRims(string $parameter, mixed $picks): array
+    {
+        if (! is_array($picks) || ! array_is_list($picks)) {
+            throw InvalidParameter::of($parameter, 'must be a list of places, each of three numbers');
+        }
+        $checked = [];
+        foreach ($picks as $k => $pick) {
+            $diameter = is_array($pick) && ! array_is_list($pick) ? $pick['diameter'] ?? null : null;
+            if ($diameter !== null && ((! is_int($diameter) && ! is_float($diameter)) || ! is_finite((float) $diameter) || $diameter <= 0)) {
+                throw InvalidParameter::of($parameter, 'entry '.($k + 1).' has a diameter that is not more than 0');
+            }
+            [$at] = self::checked($parameter, [is_array($pick) && ! array_is_list($pick) ? $pick['at'] ?? null : $pick]);
+            $checked[] = ['at' => $at, 'diameter' => $diameter === null ? null : (float) $diameter];
+        }
+
+        return $checked;
+    }
+
+    /**
      * Places with a direction each.
      *
      * @return list<array{float, float, float, float, float, float}>

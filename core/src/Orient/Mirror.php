@@ -52,7 +52,7 @@ final class Mirror implements MakesNew, Operation
         $plane = PlaneChoice::of('plane', $parameters->plane, $workpiece->datums);
         $images = [];
         foreach ($workpiece->bodies as $k => $body) {
-            $images[] = Body::of("$body->name, mirrored", self::image($body->placed(), $plane))->leavingOpen(array_map($plane->mirrored(...), $body->openPlaces()));
+            $images[] = Body::of("$body->name, mirrored", self::image($body->placed(), $plane))->leavingOpen(array_map(fn (array $place) => [...$plane->mirrored($place), ...array_slice($place, 3)], $body->openPlaces()));
             $progress->advance('mirroring', ($k + 1) / count($workpiece->bodies));
         }
 

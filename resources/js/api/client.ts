@@ -96,7 +96,7 @@ export const api = {
   keepTrial: (id: string, step: number) => request(anything, 'POST', `/projects/${id}/steps/${step}/keep`),
   forgetTrials: (id: string) => request(anything, 'DELETE', `/projects/${id}/trials`),
   stopStep: (id: string, step: number) => request(anything, 'POST', `/projects/${id}/steps/${step}/stop`),
-  again: (id: string, step: number) => request(anything, 'POST', `/projects/${id}/steps/${step}/again`),
+  again: (id: string, step: number, sent?: { parameters: Record<string, unknown>; on: string[] | null }) => request(anything, 'POST', `/projects/${id}/steps/${step}/again`, sent),
   rerun: (id: string, step: number, parameters: Record<string, unknown>) => request(anything, 'POST', `/projects/${id}/steps/${step}/rerun`, { parameters }),
   undo: (id: string, to?: number) => request(anything, 'POST', `/projects/${id}/undo`, to === undefined ? {} : { to }),
   addMember: (id: string, email: string) => request(anything, 'POST', `/projects/${id}/members`, { email }),

@@ -86,7 +86,7 @@ export type MeshFigures = z.infer<typeof meshFigures>;
 /** what somebody says that a body looks like and is made of */
 export const look = z.object({
   colour: z.string().nullable(),
-  material: z.string(),
+  material: z.string().nullable(),
 });
 export type Look = z.infer<typeof look>;
 
@@ -190,6 +190,8 @@ export const stepItem = z.object({
   /** ids of what it works on; null for all that it can */
   on: z.array(z.string()).nullable(),
   startedAt: z.string(),
+  /** steps that wait behind it, and follow when it is done */
+  follows: z.int(),
 });
 export type StepItem = z.infer<typeof stepItem>;
 

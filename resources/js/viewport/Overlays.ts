@@ -3,7 +3,7 @@ import { type DatumShape, datumObject, numberMark } from './datumShapes';
 import { facesOver } from './facesOver';
 import { markedObjects } from './markedObjects';
 import { type Marks, NOTHING } from './marks';
-import { dimensionObject, type ShownDimension } from './dimensions';
+import { dimensionObject, keepApart, type ShownDimension } from './dimensions';
 import { AXES } from './palette';
 import { rimObjects, type ShownRim } from './rims';
 import type { SceneItem } from './sceneItem';
@@ -93,6 +93,11 @@ export class Overlays {
   showDimensions(dimensions: readonly ShownDimension[]): void {
     this.dimensions.clear();
     for (const dimension of dimensions) this.dimensions.add(dimensionObject(dimension));
+  }
+
+  /** Where it is looked from decides which values have room. */
+  keepApart(camera: THREE.Camera): void {
+    keepApart(this.dimensions.children, camera);
   }
 
   showStrokes(strokes: readonly ShownStroke[]): void {

@@ -131,6 +131,7 @@ export class Viewport {
     this.headlight.position.copy(camera.position).addScaledVector(new THREE.Vector3(0.4, 0.7, 0).applyQuaternion(camera.quaternion), 0.4 * camera.distance);
     this.headlight.target.position.copy(camera.target);
     this.headlight.target.updateMatrixWorld();
+    this.over.keepApart(camera.lens);
     this.renderer.render(this.scene, camera.lens);
   }
 

@@ -1,8 +1,14 @@
 import { Vector3 } from 'three';
 import { describe, expect, it } from 'vitest';
-import { middleOf } from './dimensions';
+import { apart, middleOf } from './dimensions';
 
 const at = (...places: [number, number, number][]) => places.map((p) => new Vector3(...p));
+
+it('hides a value that would lie over one before it, and one that only meets a hidden one is shown', () => {
+  const spot = (x: number) => ({ x, y: 0, wide: 1, high: 0.5 });
+  expect(apart([spot(0), spot(1.5), spot(2.5), { ...spot(0), y: 1 }])).toEqual([true, false, true, true]);
+  expect(apart([])).toEqual([]);
+});
 
 describe('the middle of a dimension', () => {
   it('is half-way along all of its pieces', () => {

@@ -32,7 +32,7 @@ describe('a selection', () => {
           ['b', of(0, 0)],
         ]),
       ),
-    ).toEqual([{ target: 'a', ranges: [[1, 1]], count: 1 }]);
+    ).toEqual([{ target: 'a', ranges: [[1, 1]], count: 1, of: 2 }]);
   });
 });
 

@@ -8,6 +8,8 @@ export interface Selection {
   target: string;
   ranges: [number, number][];
   count: number;
+  /** points or faces that the item has: on another state of it the ranges mean other places */
+  of: number;
 }
 
 export const NOTHING: Marks = new Map();
@@ -46,5 +48,5 @@ export function toRanges(marks: Uint8Array): [number, number][] {
 }
 
 export function toSelection(marks: Marks): Selection[] {
-  return [...marks].map(([target, m]) => ({ target, ranges: toRanges(m), count: countOf(m) })).filter((s) => s.count > 0);
+  return [...marks].map(([target, m]) => ({ target, ranges: toRanges(m), count: countOf(m), of: m.length })).filter((s) => s.count > 0);
 }

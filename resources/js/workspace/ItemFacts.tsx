@@ -34,7 +34,7 @@ export function factLines(facts: Facts): [string, string][] {
 /** The colour and material of a body, as somebody says them: they go into its files and the report. */
 function LookFields({ body }: { body: BodyItem }) {
   const { projectId, run, store } = useWorkspace();
-  const look = body.look ?? { colour: null, material: '' };
+  const look = { colour: body.look?.colour ?? null, material: body.look?.material ?? '' };
   const [material, setMaterial] = useState(look.material);
   const set = (change: Partial<typeof look>) => run(() => api.updateProject(projectId, { looks: { [body.id]: { ...look, material: material.trim(), ...change } } }));
   return (
@@ -49,7 +49,7 @@ function LookFields({ body }: { body: BodyItem }) {
           <input
             type="color"
             className="h-7 w-10 cursor-pointer"
-            title="The colour of its measured surface in files and the report; the view shows it under Own"
+            title="The colour of its measured surface in files and the report; the view shows it with a colour for each body"
             defaultValue={look.colour ?? DEFAULT_COLOUR}
             key={look.colour}
             // The browser's own event: the other one comes with every move within the picker.

@@ -1,11 +1,13 @@
-import { Redo2, RotateCcw, Square, Undo2 } from 'lucide-react';
+import { Pencil, Redo2, RotateCcw, Square, Undo2 } from 'lucide-react';
 import { useEffect, useRef } from 'react';
 import { api } from '../api/client';
 import type { StepItem } from '../api/types';
+import { typedOf } from '../features/operations/request';
 import { inWordsOn } from '../features/operations/worksOn';
 import { seconds } from '../ui/format';
 import { useView, useWorkspace } from '../state/context';
-import { labelOf } from '../state/stages';
+import type { StageName } from '../state/view/store';
+import { hasForm, labelOf } from '../state/stages';
 
 function Running({ step }: { step: StepItem }) {
   const { projectId, run } = useWorkspace();
@@ -26,9 +28,10 @@ function Running({ step }: { step: StepItem }) {
 }
 
 function StepCard({ step }: { step: StepItem }) {
-  const { data, operations, projectId, run, store } = useWorkspace();
+  const { data, operations, projectId, run, store, commands } = useWorkspace();
   const open = useView((s) => s.openStep === step.id);
   const label = labelOf(step.operation, operations);
+  const info = operations.find((o) => o.name === step.operation);
   const active = step.state === 'running' || step.state === 'waiting';
   const broken = step.state === 'failed' || step.state === 'stopped';
   return (
@@ -44,9 +47,16 @@ function StepCard({ step }: { step: StepItem }) {
           <p className="line-clamp-2 flex-1 leading-tight" title={step.message ?? ''}>
             {step.state === 'stopped' ? 'Stopped.' : step.message}
           </p>
-          <button type="button" className="btn btn-xs relative z-2" onClick={() => run(() => api.again(projectId, step.id))}>
-            <RotateCcw size={11} aria-hidden /> Again
-          </button>
+          <span className="relative z-2 grid gap-1">
+            <button type="button" className="btn btn-xs" onClick={() => run(() => api.again(projectId, step.id))}>
+              <RotateCcw size={11} aria-hidden /> Again
+            </button>
+            {info && hasForm(info) ? (
+              <button type="button" className="btn btn-xs" title="Opens its tool as it was set; what is picked is picked anew" onClick={() => commands.reopen(step.operation, info.stage as StageName, typedOf(info, step.parameters), [])}>
+                <Pencil size={11} aria-hidden /> Change
+              </button>
+            ) : null}
+          </span>
         </div>
       ) : (
         <p className="line-clamp-2 leading-tight opacity-85">

@@ -7,6 +7,7 @@ namespace Emberstone\Core\Tests\Unit\Gather;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Foundation\NoProgress;
+use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Gather\CutAway;
 use Emberstone\Core\Gather\DropBase;
 use Emberstone\Core\Gather\DropBaseParameters;
@@ -89,6 +90,13 @@ final class GatherTest extends TestCase
         $body = Body::of('ball', MeshBuilder::icosphere(1));
         $after = (new KeepOnly)(new Workpiece([], [$body]), new SelectionParameters([['target' => 'ball', 'indices' => [3, 5, 8]]]), new NoProgress)->workpiece;
         self::assertSame(3, $after->faceCount());
+        // Of another state of the body the same numbers mean other faces.
+        try {
+            (new KeepOnly)(new Workpiece([], [$body]), new SelectionParameters([['target' => 'ball', 'indices' => [3], 'of' => 320]]), new NoProgress);
+            self::fail('not refused');
+        } catch (UnsuitableInput $refused) {
+            self::assertStringContainsString('when there were 320 points or faces in all; now there are 80', $refused->getMessage());
+        }
         self::assertSame(80, $body->geometry instanceof \Emberstone\Core\Mesh\TriangleMesh ? $body->geometry->faceCount() : 0);
     }
 

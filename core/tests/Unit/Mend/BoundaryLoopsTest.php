@@ -116,6 +116,40 @@ final class BoundaryLoopsTest extends TestCase
     }
 
     #[Test]
+    public function a_pick_with_its_width_means_that_hole_and_no_other_when_steps_run_again(): void
+    {
+        $holes = Inspection::of(self::holed())->holes;
+        $small = $holes[2];
+        $workpiece = new Workpiece(bodies: [Body::of('dome', self::holed())]);
+        $pick = ['at' => $small['outline'][3], 'diameter' => $small['diameter']];
+        $first = (new FillHoles)($workpiece, new FillHolesParameters(leaveOpen: [$pick]), new NoProgress);
+        self::assertSame('2 of 3 holes closed, 1 left', $first->headline);
+        // The same on surface that came out a little coarser, and stands elsewhere: rims some edges aside are still the same hole.
+        $below = fn (TriangleMesh $mesh, float $y): TriangleMesh => $mesh->withFaces(array_keys(array_filter(array_chunk($mesh->faces, 3), fn (array $f) => max(array_map(fn (int $v) => $mesh->positions[3 * $v + 1], $f)) < $y)));
+        $coarse = Body::of('dome', $below(MeshBuilder::icosphere(3, self::RADIUS), 19.2));
+        $again = (new FillHoles)(new Workpiece(bodies: [$coarse]), new FillHolesParameters(leaveOpen: [$pick]), new NoProgress);
+        self::assertSame('1 hole left open', $again->headline);
+        // The small hole is not there any more, and a wide one is: by place alone it would be taken for it.
+        $gone = new Workpiece(bodies: [Body::of('dome', $below(self::holed(), 12.0))]);
+        foreach ([['rims' => [$pick]], ['leaveOpen' => [$pick]]] as $picked) {
+            try {
+                (new FillHoles)($gone, new FillHolesParameters(...$picked), new NoProgress);
+                self::fail('another hole was taken');
+            } catch (UnsuitableInput $refused) {
+                self::assertMatchesRegularExpression('/^The hole of \d+\.\d+ mm that was (picked|left open) at .* is not here any more: the rim nearest to it is \d+(\.\d+)? mm wide and .* away\. Pick anew/', $refused->getMessage());
+            }
+        }
+        // What is remembered of it leaves no wide hole open either.
+        self::assertFalse(BoundaryLoops::isMeant(['diameter' => 26.0, 'centre' => [0.0, 1.0, 0.0]], [[0.0, 0.0, 0.0, 4.9]]));
+        self::assertTrue(BoundaryLoops::isMeant(['diameter' => 26.0, 'centre' => [0.0, 1.0, 0.0]], [[0.0, 0.0, 0.0]]), 'older ones have no width');
+        $remembered = $first->workpiece->bodies[0]->leftOpen;
+        self::assertEqualsWithDelta($small['diameter'], $remembered[0][3] ?? 0.0, 0.3);
+        $moved = $first->workpiece->scaled(2.0)->moved(RigidTransform::shift(9.0, 0.0, 0.0))->bodies[0];
+        self::assertEqualsWithDelta(2.0 * ($remembered[0][3] ?? 0.0), $moved->openPlaces()[0][3] ?? 0.0, 1e-9);
+        self::assertEqualsWithDelta($remembered, $moved->leavingOpen($moved->openPlaces())->leftOpen, 1e-9);
+    }
+
+    #[Test]
     public function a_place_belongs_to_the_body_whose_rim_is_nearest(): void
     {
         $one = self::holed();

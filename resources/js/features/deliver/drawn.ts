@@ -14,5 +14,5 @@ export interface DrawnSize {
 /** Where the dimensions of a section stand now, with their values in words: "2 × Ø 9.00 mm". */
 export function sizesOf(artefact: ArtefactItem, sizes: readonly DrawnSize[]): ShownDimension[] {
   const scale = scaleOf(artefact);
-  return sizes.map(({ sign, many, value, line }) => ({ line: line.map((p) => placed(artefact, p)), words: `${many > 1 ? `${many} × ` : ''}${sign && `${sign} `}${(scale * value).toFixed(2)} mm` }));
+  return sizes.map(({ sign, many, value, line }) => ({ line: line.map((p) => placed(artefact, p)), words: `${many > 1 ? `${many} × ` : ''}${sign && `${sign} `}${(scale * value).toFixed(2)} mm`, isSmall: true }));
 }

@@ -13,6 +13,8 @@ describe('holes and what shall become of them', () => {
   const holes = listedHoles([body(small, wide), body(kept)]);
   const of = (diameter: number) => holes.find((h) => h.diameter === diameter)!;
 
+  const picked = (diameter: number) => ({ at: of(diameter).at, diameter });
+
   it('lists all bodies, the widest first', () => {
     expect(holes.map((h) => h.diameter)).toEqual([40, 10, 6]);
     expect(holes[0]).toMatchObject({ body: 'Cap', at: [70, 0, 0] });
@@ -23,18 +25,18 @@ describe('holes and what shall become of them', () => {
     expect(wishesToSend(holes, {})).toEqual({});
   });
   it('names the rims to close once one waits', () => {
-    expect(wishesToSend(holes, withWish(of(40), 'later', {}))).toEqual({ rims: [of(6).at] });
+    expect(wishesToSend(holes, withWish(of(40), 'later', {}))).toEqual({ rims: [picked(6)] });
   });
   it('names only what is newly left open', () => {
-    expect(wishesToSend(holes, withWish(of(6), 'open', {}))).toEqual({ leaveOpen: [of(6).at] });
+    expect(wishesToSend(holes, withWish(of(6), 'open', {}))).toEqual({ leaveOpen: [picked(6)] });
   });
   it('names a rim to close that was left open before', () => {
     const sent = wishesToSend(holes, withWish(of(10), 'close', {}));
     expect(sent.leaveOpen).toBeUndefined();
-    expect(sent.rims).toEqual([of(40).at, of(10).at, of(6).at]);
+    expect(sent.rims).toEqual([picked(40), picked(10), picked(6)]);
   });
   it('can leave all open: an empty list closes none', () => {
-    expect(wishesToSend(holes, withWish(of(40), 'open', withWish(of(6), 'later', {})))).toEqual({ rims: [], leaveOpen: [of(40).at] });
+    expect(wishesToSend(holes, withWish(of(40), 'open', withWish(of(6), 'later', {})))).toEqual({ rims: [], leaveOpen: [picked(40)] });
   });
   it('takes a click for the nearest rim, not for the nearest middle', () => {
     expect(nearestHole([31, 0, 0], holes)?.diameter).toBe(40);

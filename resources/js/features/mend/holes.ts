@@ -22,14 +22,22 @@ export const wishFor = (hole: ListedHole, wishes: Record<string, Wish>): Wish =>
 
 export const withWish = (hole: ListedHole, wish: Wish, wishes: Record<string, Wish>): Record<string, Wish> => ({ ...wishes, [keyOf(hole)]: wish });
 
+/** A rim as a step keeps it: run again, it means a rim of this width near there, and no other. */
+interface Picked {
+  at: Place;
+  diameter: number;
+}
+
+const asPicked = ({ at, diameter }: ListedHole): Picked => ({ at, diameter });
+
 /** The wishes as the step's parameters: without any, all rims are closed but those left open before. */
-export function wishesToSend(holes: readonly ListedHole[], wishes: Record<string, Wish>): { rims?: Place[]; leaveOpen?: Place[] } {
+export function wishesToSend(holes: readonly ListedHole[], wishes: Record<string, Wish>): { rims?: Picked[]; leaveOpen?: Picked[] } {
   const of = (wish: Wish) => holes.filter((hole) => wishFor(hole, wishes) === wish);
   const picked = of('later').length > 0 || of('close').some((hole) => hole.leftOpen);
   const newlyOpen = of('open').filter((hole) => !hole.leftOpen);
   return {
-    ...(picked ? { rims: of('close').map((hole) => hole.at) } : {}),
-    ...(newlyOpen.length > 0 ? { leaveOpen: newlyOpen.map((hole) => hole.at) } : {}),
+    ...(picked ? { rims: of('close').map(asPicked) } : {}),
+    ...(newlyOpen.length > 0 ? { leaveOpen: newlyOpen.map(asPicked) } : {}),
   };
 }
 

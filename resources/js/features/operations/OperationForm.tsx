@@ -70,10 +70,12 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
     store.setState({ showTrial: true });
     run(() => api.tryStep(projectId, operation.name, tried, on));
   };
+  // Where a chain stopped at this operation, what is chosen anew takes its place, and the rest of the chain follows.
+  const stopped = data.steps.find((s) => (s.state === 'failed' || s.state === 'stopped') && s.operation === operation.name && s.follows > 0);
   const apply = () => {
     if (looksOnly) return attempt();
     // What was tried with the same parameters is there already.
-    run(() => (trial && isSameAsTried ? api.keepTrial(projectId, trial.step.id) : api.addStep(projectId, operation.name, parameters, on)));
+    run(() => (stopped ? api.again(projectId, stopped.id, { parameters, on }) : trial && isSameAsTried ? api.keepTrial(projectId, trial.step.id) : api.addStep(projectId, operation.name, parameters, on)));
     if (!module.keepsGesture) commands.clearGesture();
     for (const name of module.startsAgain ?? []) set(name, undefined);
   };
@@ -123,6 +125,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
       {operation.parameters.some((p) => p.picks === 'selection' && isOfUse(p, filled)) ? <SelectionPicks /> : null}
       {operation.parameters.some((p) => p.picks === 'box') ? <CropBoxFields /> : null}
       {handled ? <MoveHandles {...handled} values={values} onSet={set} /> : null}
+      {stopped ? <p className="text-warning">{stopped.follows === 1 ? 'The step that waits behind it follows by itself.' : `The ${stopped.follows} steps that wait behind it follow by themselves.`}</p> : null}
       {trial ? <TrialResult trial={trial} isCurrent={isTried} values={values} onSet={set} /> : null}
       <div className="sticky -bottom-2 z-10 -mx-3 -mb-3 grid gap-1 rounded-b-box bg-base-200 p-3 pt-1">
         {isTriable(operation) && !looksOnly ? (

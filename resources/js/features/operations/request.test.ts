@@ -8,7 +8,7 @@ import { lacking, parametersToSend } from './request';
 
 const pick = (x: number): Hit => ({ pointMm: [x, 0, 0] }) as unknown as Hit;
 const none = { picks: [], selection: [], locked: [], cropBox: null, datumBy: 'click' as const };
-const outline = [{ target: 'p', ranges: [[0, 4]], count: 5, name: 'p' }] as unknown as Selection[];
+const outline = [{ target: 'p', ranges: [[0, 4]], count: 5, of: 9, name: 'p' }] as unknown as Selection[];
 
 describe('what is sent', () => {
   const fuse = anOperation('fuse', 'fuse', { parameters: [aParameter('voxel'), aParameter('closeHoles'), aParameter('name')] });
@@ -33,7 +33,7 @@ describe('what is sent', () => {
     ]);
   });
   it('fits brushed surface, and makes datums of others whose kinds decide', () => {
-    expect(parametersToSend(datum, { kind: 'cylinder' }, { ...none, datumBy: 'brush', picks: [pick(1)], selection: outline })).toEqual({ kind: 'cylinder', region: [{ target: 'p', ranges: [[0, 4]] }] });
+    expect(parametersToSend(datum, { kind: 'cylinder' }, { ...none, datumBy: 'brush', picks: [pick(1)], selection: outline })).toEqual({ kind: 'cylinder', region: [{ target: 'p', ranges: [[0, 4]], of: 9 }] });
     const made = anOperation('add-datum', 'orient', { parameters: [aParameter('kind'), aParameter('construct', { picks: 'construct' })] });
     const construct = { how: 'offset', of: ['base'], by: 12 };
     expect(parametersToSend(made, { kind: 'plane', construct }, { ...none, datumBy: 'datums', picks: [pick(1)] })).toEqual({ construct });
@@ -50,7 +50,7 @@ describe('what is sent', () => {
       parameters: [aParameter('to'), aParameter('bestFit'), aParameter('fitBy', { with: [{ name: 'bestFit', value: true }] }), aParameter('selection', { picks: 'selection', with: [{ name: 'fitBy', value: 'selection' }] })],
     });
     const fit = { to: 'passes', bestFit: true, fitBy: 'selection' };
-    expect(parametersToSend(compare, fit, { ...none, selection: outline })).toEqual({ ...fit, selection: [{ target: 'p', ranges: [[0, 4]] }] });
+    expect(parametersToSend(compare, fit, { ...none, selection: outline })).toEqual({ ...fit, selection: [{ target: 'p', ranges: [[0, 4]], of: 9 }] });
     expect(parametersToSend(compare, { ...fit, fitBy: 'all' }, { ...none, selection: outline })).not.toHaveProperty('selection');
     const asked = { ...none, data: aProject({ bodies: [aMesh('b')] }) };
     expect(lacking(compare, fit, asked)).toContain('Select what the fit goes by');
@@ -91,7 +91,7 @@ describe('what is sent', () => {
     ]);
   });
   it('adds the selection without its counts', () => {
-    expect(parametersToSend(anOperation('cut-away', 'gather', { parameters: [aParameter('selection', { picks: 'selection' })] }), {}, { ...none, selection: outline })).toEqual({ selection: [{ target: 'p', ranges: [[0, 4]] }] });
+    expect(parametersToSend(anOperation('cut-away', 'gather', { parameters: [aParameter('selection', { picks: 'selection' })] }), {}, { ...none, selection: outline })).toEqual({ selection: [{ target: 'p', ranges: [[0, 4]], of: 9 }] });
     expect(parametersToSend(anOperation('thin', 'gather'), {}, { ...none, selection: outline })).toEqual({});
     const box = { centre: [0, 0, 0], size: [1, 2, 3], turn: [0, 0, 90] } as const;
     expect(parametersToSend(anOperation('crop', 'gather', { parameters: [aParameter('box', { picks: 'box' })] }), {}, { ...none, cropBox: box })).toEqual({ box });

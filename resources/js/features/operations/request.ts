@@ -9,6 +9,9 @@ const PICKED: ReadonlySet<string> = new Set(['works', 'recipe', 'strokes', 'poin
 /** A parameter that has no field of its own. */
 export const isPicked = (p: { picks: string | null }): boolean => p.picks !== null && PICKED.has(p.picks);
 
+/** Of the parameters of a step those that are typed or chosen in its form. */
+export const typedOf = (operation: OperationInfo, parameters: Values): Values => Object.fromEntries(Object.entries(parameters).filter(([name]) => operation.parameters.some((p) => p.name === name && !isPicked(p))));
+
 /** What the names in an operation's lists are names of. */
 export const namesFor = (operation: OperationInfo, snapshot: ProjectState['snapshot']): readonly { id: string; name: string; kind?: string }[] => moduleOf(operation.name).names?.(snapshot) ?? (operation.stage === 'register' ? snapshot.passes : snapshot.datums);
 
@@ -26,7 +29,7 @@ export function parametersToSend(operation: OperationInfo, values: Values, gestu
     if (locked.length > 0) out.locked = locked;
   }
   if (cropBox && operation.parameters.some((p) => p.picks === 'box')) out.box = { ...cropBox };
-  if (selection.length > 0 && operation.parameters.some((p) => p.picks === 'selection' && isOfUse(p, values))) out.selection = selection.map(({ target, ranges }) => ({ target, ranges }));
+  if (selection.length > 0 && operation.parameters.some((p) => p.picks === 'selection' && isOfUse(p, values))) out.selection = selection.map(({ target, ranges, of }) => ({ target, ranges, of }));
   return out;
 }
 

@@ -33,7 +33,7 @@ function toSend(sent: Values, { picks, selection, datumBy, values }: Gestures & 
   if (datumBy === 'datums') delete out.kind;
   else if (datumBy === 'shape') out.shape = { find: out.kind === 'line' ? 'axis' : 'mirror', ...(typeof values.nth === 'number' && out.kind === 'plane' ? { nth: values.nth } : {}) };
   else if (datumBy === 'typed') out.typed = typedToSend(String(out.kind), (values.typed as Typed | undefined) ?? NO_TYPED);
-  else if (datumBy === 'brush') out.region = selection.map(({ target, ranges }) => ({ target, ranges }));
+  else if (datumBy === 'brush') out.region = selection.map(({ target, ranges, of }) => ({ target, ranges, of }));
   else if (out.kind === 'cylinder' || out.kind === 'cone' || (points.length === 1 && out.kind !== 'point' && out.kind !== 'line')) {
     if (points.length > 0) out.seed = points[0];
     if (points.length > 1) out.also = points.slice(1);
