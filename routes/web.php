@@ -44,7 +44,6 @@ Route::middleware('auth')->group(function (): void {
             Route::get('', [ProjectController::class, 'show'])->middleware('cache.headers:private;no_cache;etag');
             Route::patch('', [ProjectController::class, 'update']);
             Route::delete('', [ProjectController::class, 'destroy']);
-            Route::post('scale-confirmed', [ProjectController::class, 'confirmScale']);
             Route::post('steps', [StepController::class, 'store']);
             Route::post('steps/{step}/stop', [StepController::class, 'stop'])->whereNumber('step');
             Route::post('steps/{step}/keep', [StepController::class, 'keep'])->whereNumber('step');

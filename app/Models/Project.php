@@ -116,6 +116,20 @@ final class Project extends Model
         return Step::current($this->head_step_id === null ? [] : $this->head->snapshot ?? []);
     }
 
+    /**
+     * Who confirmed the scale, and when; null where nobody has, or it has changed since.
+     *
+     * @param  array<string, mixed>|null  $snapshot  the state that is asked of; as the project is now when null
+     * @return array{by: string, at: string}|null
+     */
+    public function scaleConfirmed(?array $snapshot = null): ?array
+    {
+        $snapshot ??= $this->snapshot();
+
+        // In states of older versions it was a fact about the project.
+        return array_key_exists('scaleConfirmed', $snapshot) ? $snapshot['scaleConfirmed'] : $this->scale_confirmed;
+    }
+
     /** Deletes the project and frees what it alone held: uploads, captures, geometry. */
     public function discard(BlobStore $blobs): void
     {

@@ -36,7 +36,7 @@ final class Ledger
     {
         if (! in_array($operation, self::ARRIVALS, true)) {
             // What older versions called otherwise.
-            $asked = OperationStep::of($operation, $parameters, brief: ['title' => $project->name, 'scale' => $project->scale_confirmed, 'names' => $project->labels, 'looks' => $project->looks] + $project->briefValue()->toArray());
+            $asked = OperationStep::of($operation, $parameters, brief: ['title' => $project->name, 'scale' => $project->scaleConfirmed(), 'names' => $project->labels, 'looks' => $project->looks] + $project->briefValue()->toArray());
             $on ??= $asked->limits();
             $parameters = $asked->values;
         }

@@ -66,7 +66,7 @@ final class ProjectFile
         };
         $text = json_encode([
             'emberstone' => self::VERSION, 'software' => Version::NUMBER,
-            'project' => ['id' => $project->id, 'name' => $project->name, 'brief' => $project->brief, 'labels' => (object) $project->labels, 'looks' => (object) $project->looks, 'locked' => $project->locked, 'trayOrder' => $project->tray_order, 'scaleConfirmed' => $project->scale_confirmed],
+            'project' => ['id' => $project->id, 'name' => $project->name, 'brief' => $project->brief, 'labels' => (object) $project->labels, 'looks' => (object) $project->looks, 'locked' => $project->locked, 'trayOrder' => $project->tray_order, 'scaleConfirmed' => $project->scaleConfirmed()],
             'head' => $project->head_step_id,
             'steps' => $steps->map(fn (Step $step) => [
                 'id' => $step->id, 'parent' => $step->parent_id, 'origin' => $step->origin_id, 'madeAs' => $step->made_as ?? "$project->id ".($step->origin_id ?? $step->id), 'by' => $step->takenBy(), 'operation' => $step->operation,
@@ -209,6 +209,10 @@ final class ProjectFile
                     return "is not as steps are: $mistakes[0]";
                 }
             }
+        }
+        $confirmed = Shapes::of('ScaleConfirmed')->nullable()->mistakes($step['snapshot']['scaleConfirmed'] ?? null, 'scaleConfirmed');
+        if ($confirmed !== []) {
+            return "is not as steps are: $confirmed[0]";
         }
         $scaleError = $step['snapshot']['scaleError'] ?? null;
         if ($scaleError !== null && (! (is_int($scaleError) || is_float($scaleError)) || $scaleError < 0)) {

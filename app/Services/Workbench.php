@@ -210,6 +210,13 @@ final class Workbench
         $snapshot['datums'] = array_map(fn (Datum $datum) => $datum->ofBody($known[$datum->bodyId ?? ''] ?? $datum->bodyId)->toArray(), $datums);
         $artefacts = ! $isPart ? $after->artefacts : $result->artefactsWithin($before->artefacts, $before);
         $snapshot['artefacts'] = $this->artefactRows(array_map(fn (Artefact $one) => $one->ofBody($known[$one->bodyId ?? ''] ?? $one->bodyId), $artefacts), $snapshot['artefacts'], $step, $made, $taken, array_column($snapshot['bodies'], 'blob', 'id'));
+        // Whoever confirmed the scale confirmed that one, and not what it became since.
+        $hasScaleChanged = $result->everything !== null && $result->everything->scale !== 1.0;
+        $snapshot['scaleConfirmed'] = match (true) {
+            $step->operation === 'confirm-scale' => ['by' => (string) $step->takenBy(), 'at' => ($step->created_at ?? now())->toIso8601String()],
+            $hasScaleChanged => null,
+            default => $step->project->scaleConfirmed($snapshot),
+        };
         $snapshot['scaleError'] = $result->scaleErrorAfter($snapshot['scaleError'] ?? null);
         $snapshot['oriented'] = $snapshot['oriented'] || in_array($step->operation, ['set-frame', 'frame-from-points'], true);
 

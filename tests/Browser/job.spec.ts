@@ -130,7 +130,11 @@ test('a technician takes eight raw passes to a closed, oriented mesh and downloa
   });
   const card = page.getByLabel('Ready card').getByRole('button', { name: /^Ready card/ });
   if ((await card.getAttribute('aria-expanded')) === 'false') await card.click();
-  await page.getByLabel('Ready card').getByRole('button', { name: 'Confirm' }).click();
+  await page.getByLabel('Ready card').getByRole('button', { name: 'Confirm scale' }).click();
+  const size = page.getByRole('form', { name: 'Confirm scale' });
+  await expect(size).toContainText(/1[12]\d\.\d\d × 7\d\.\d\d × \d\d\.\d\d mm/);
+  await size.getByRole('button', { name: 'Confirm scale' }).click();
+  await expect(page.locator('[data-step=confirm-scale]')).toHaveAttribute('data-state', 'done');
   for (const line of ['closed', 'sound', 'scale', 'oriented', 'light', 'faithful', 'measured']) await expect(page.locator(`[data-line=${line}]`)).toHaveAttribute('data-state', 'good');
 
   await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Deliver' }).click();

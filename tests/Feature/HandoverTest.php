@@ -40,7 +40,7 @@ final class HandoverTest extends TestCase
     {
         $project = $this->withOpenBall();
         $project->update(['brief' => ['unit' => 'in', 'up' => '+y'] + $project->brief]);
-        $this->postJson("/api/projects/$project->id/scale-confirmed", ['confirmed' => true])->assertOk();
+        $this->step($project, 'confirm-scale', []);
         $this->step($project, 'add-datum', ['name' => 'Top', 'kind' => 'plane', 'points' => [[0, 0, 1], [5, 0, 1], [0, 5, 1]]]);
         $this->step($project, 'add-datum', ['name' => 'Base', 'kind' => 'plane', 'points' => [[0, 0, -8], [0, 5, -8], [5, 0, -8]]]);
         $this->step($project, 'measure', ['name' => 'Height', 'of' => ['Top', 'Base'], 'nominal' => 9.0, 'plus' => 0.1, 'minus' => 0.1]);
@@ -64,7 +64,7 @@ final class HandoverTest extends TestCase
         // What is done later changes nothing in it.
         $this->step($project, 'scale', ['factor' => 2.0]);
         $project->update(['name' => 'Another name', 'brief' => ['unit' => 'mm'] + $project->brief]);
-        $this->postJson("/api/projects/$project->id/scale-confirmed", ['confirmed' => false])->assertOk();
+        self::assertNull($project->scaleConfirmed(), 'what was confirmed was another size');
         self::assertSame(hash('sha256', $zip), hash('sha256', (string) $this->get("$address?format=zip")->assertOk()->getContent()));
         $this->getJson("$address?format=dxf")->assertNotFound();
         $this->postJson("/api/projects/$project->id/undo")->assertOk();

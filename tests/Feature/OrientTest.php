@@ -31,6 +31,34 @@ final class OrientTest extends TestCase
     }
 
     #[Test]
+    public function a_confirmed_scale_stands_in_the_ledger_and_lapses_when_the_size_changes(): void
+    {
+        $project = $this->withOpenBall();
+        $line = fn (): string => array_column($this->state($project->refresh())['readyCard'], 'state', 'key')['scale'];
+        self::assertSame('bad', $line());
+        $this->step($project, 'confirm-scale', []);
+        self::assertSame(['good', 'ada'], [$line(), $project->scaleConfirmed()['by'] ?? null]);
+        $this->step($project, 'fill-holes', []);
+        $this->step($project, 'shift', ['x' => 5.0]);
+        self::assertSame('good', $line(), 'what leaves the size alone leaves it confirmed');
+        $this->step($project, 'scale', ['factor' => 0.001]);
+        self::assertSame('bad', $line());
+        $this->postJson("/api/projects/$project->id/undo")->assertOk();
+        self::assertSame('good', $line());
+        foreach (range(1, 3) as $_) {
+            $this->postJson("/api/projects/$project->id/undo")->assertOk();
+        }
+        self::assertSame('bad', $line(), 'undone like any step');
+        // A project of an older version has it as a fact of its own, until its size changes.
+        $project->update(['scale_confirmed' => ['by' => 'Oda Kern', 'at' => '2026-11-29T10:00:00+00:00']]);
+        self::assertSame('good', $line());
+        $this->step($project, 'shift', ['x' => 1.0]);
+        self::assertSame(['good', 'Oda Kern'], [$line(), $project->scaleConfirmed()['by'] ?? null]);
+        $this->step($project, 'set-unit', ['unit' => 'cm']);
+        self::assertSame('bad', $line());
+    }
+
+    #[Test]
     public function moving_all_reads_no_geometry_and_loses_nothing(): void
     {
         $project = $this->withOpenBall();

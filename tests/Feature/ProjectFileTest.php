@@ -33,7 +33,7 @@ final class ProjectFileTest extends TestCase
         $this->step($project, 'decimate', ['ratio' => 0.5]);
         $this->postJson("/api/projects/$project->id/undo")->assertOk();
         $this->patchJson("/api/projects/$project->id", ['labels' => [$this->snapshot($project)['bodies'][0]['id'] => 'Kugel'], 'brief' => ['unit' => 'cm'], 'looks' => [$this->snapshot($project)['bodies'][0]['id'] => ['colour' => '#336699', 'material' => 'cast iron']]])->assertOk();
-        $this->postJson("/api/projects/$project->id/scale-confirmed", ['confirmed' => true])->assertOk();
+        $this->step($project, 'confirm-scale', []);
 
         return $project->refresh();
     }
@@ -73,7 +73,7 @@ final class ProjectFileTest extends TestCase
         $to = $this->opened($bytes);
         self::assertSame($was, $to->snapshot());
         self::assertSame(['cm', 'Kugel'], [$to->brief['unit'], $to->labels[$was['bodies'][0]['id']]]);
-        self::assertNotNull($to->scale_confirmed);
+        self::assertSame('ada', $to->scaleConfirmed()['by'] ?? null);
         // Its look is in the window, in its files, and in what is handed over.
         $body = $was['bodies'][0]['id'];
         self::assertSame(['colour' => '#336699', 'material' => 'cast iron'], $this->state($to)['snapshot']['bodies'][0]['look']);
@@ -84,7 +84,7 @@ final class ProjectFileTest extends TestCase
         $steps = $to->steps()->orderBy('id')->get()->all();
         $opening = array_shift($steps);
         assert($opening !== null);
-        self::assertMatchesRegularExpression('/^Opened ".+": 6 steps by /', (string) ($opening->figures['headline'] ?? ''));
+        self::assertMatchesRegularExpression('/^Opened ".+": 7 steps by /', (string) ($opening->figures['headline'] ?? ''));
         self::assertEquals($ledger, array_map(fn (Step $step) => [$step->operation, $step->state, $step->figures, $step->snapshot], $steps));
         foreach ([...$was['bodies'], ...$was['artefacts']] as $row) {
             self::assertSame($row['blob'], hash('sha256', $this->app->make(BlobStore::class)->get($row['blob'])));

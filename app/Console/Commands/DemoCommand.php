@@ -92,10 +92,10 @@ final class DemoCommand extends Command
             ['add-datum', ['name' => 'Bore axis', 'kind' => 'cylinder', 'seed' => [0.0, 2.0, 37.0], 'angle' => 20.0]],
             ['add-datum', ['name' => 'End face', 'kind' => 'plane', 'seed' => [0.0, -30.0, 73.0]]],
             ['set-frame', ['first' => 'Base plane', 'second' => ['datum' => 'Bore axis', 'to' => 'Y'], 'third' => 'End face']],
+            ['confirm-scale', []],
         ] as [$operation, $parameters]) {
             $this->step($project, $user, $operation, $parameters);
         }
-        $project->update(['scale_confirmed' => ['by' => $user->name, 'at' => now()->toIso8601String()]]);
     }
 
     /** @param  array<string, mixed>  $parameters */

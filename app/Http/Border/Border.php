@@ -85,7 +85,6 @@ final class Border
                 'locked' => Shape::listOf(Shape::uuid(), 0, 1000)->optional(), 'tray_order' => Shape::listOf($name, 0, 2000)->optional(),
             ]),
             "DELETE $project" => Exchange::nothing(),
-            "POST $project/scale-confirmed" => Exchange::answers(Shape::object(['scaleConfirmed' => $named('ScaleConfirmed')->nullable()]))->takes(['confirmed' => Shape::boolean()]),
 
             "POST $project/steps" => $step->takes([
                 'operation' => Shape::choice([...Catalogue::names(), 'import']),

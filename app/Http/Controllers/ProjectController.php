@@ -89,7 +89,7 @@ final class ProjectController
         }
 
         return Shapes::of('ProjectState')->only([
-            'project' => ['id' => $project->id, 'name' => $project->name, 'brief' => $project->brief, 'scaleConfirmed' => $project->scale_confirmed, 'members' => MemberController::list($project), 'owner' => $project->owner->name, 'isOwner' => $project->owner_id === $request->user()?->id],
+            'project' => ['id' => $project->id, 'name' => $project->name, 'brief' => $project->brief, 'scaleConfirmed' => $project->scaleConfirmed(), 'members' => MemberController::list($project), 'owner' => $project->owner->name, 'isOwner' => $project->owner_id === $request->user()?->id],
             'snapshot' => $snapshot,
             'steps' => array_map($this->step(...), $ledger->line($project)),
             'trial' => $this->trial($ledger->trial($project)),
@@ -111,7 +111,7 @@ final class ProjectController
         $cards = [];
         foreach ($snapshot['bodies'] as $body) {
             if (isset($body['figures'])) {
-                $cards[$body['id']] = ReadyCard::lines($project->briefValue(), $body['figures'], $project->scale_confirmed, $snapshot['oriented']);
+                $cards[$body['id']] = ReadyCard::lines($project->briefValue(), $body['figures'], $project->scaleConfirmed(), $snapshot['oriented']);
             }
         }
 
@@ -124,7 +124,7 @@ final class ProjectController
      */
     private static function emptyCard(Project $project, array $snapshot): array
     {
-        return ReadyCard::lines($project->briefValue(), null, $project->scale_confirmed, $snapshot['oriented']);
+        return ReadyCard::lines($project->briefValue(), null, $project->scaleConfirmed(), $snapshot['oriented']);
     }
 
     /** @return array<string, mixed> */
@@ -173,13 +173,5 @@ final class ProjectController
         $project->discard($blobs);
 
         return response()->json(null, 204);
-    }
-
-    public function confirmScale(Request $request, Project $project): JsonResponse
-    {
-        $data = Border::sent($request);
-        $project->update(['scale_confirmed' => $data['confirmed'] ? ['by' => (string) $request->user()?->name, 'at' => now()->toIso8601String()] : null]);
-
-        return response()->json(['scaleConfirmed' => $project->scale_confirmed]);
     }
 }

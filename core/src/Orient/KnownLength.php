@@ -25,8 +25,22 @@ final readonly class KnownLength
     {
     }
 
+    /** mm; what a caliper of good make may be off over lengths of up to 200 mm (ISO 13385-1). */
+    public const CALIPER = 0.03;
+
+    /**
+     * @param  array<mixed>  $lengths  list of {from, to, actual}
+     * @return list<self>
+     *
+     * @throws InvalidParameter
+     */
+    public static function all(array $lengths): array
+    {
+        return array_map(self::fromArray(...), array_values($lengths), $lengths === [] ? [] : range(1, count($lengths)));
+    }
+
     /** @throws InvalidParameter */
-    public static function fromArray(mixed $data, int $number): self
+    private static function fromArray(mixed $data, int $number): self
     {
         $unknown = is_array($data) ? array_values(array_diff(array_keys($data), ['from', 'to', 'actual'])) : [];
         if (! is_array($data) || $unknown !== []) {

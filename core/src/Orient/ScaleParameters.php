@@ -10,9 +10,6 @@ use Emberstone\Core\Operation\Param;
 /** What `scale` takes: each parameter says in its #[Param] what it is, its unit and its range. */
 final readonly class ScaleParameters
 {
-    /** mm; what a caliper of good make may be off, over lengths of up to 200 mm (ISO 13385-1: 0.03 mm, and the hand). */
-    private const CALIPER = 0.03;
-
     /** @param  array<mixed>|null  $lengths  list of {from, to, actual}: a datum's name or a place at each end, mm */
     public function __construct(
         #[Param('Factor', 'Lengths are multiplied by it.', positive: true, max: 1000000.0)]
@@ -24,7 +21,7 @@ final readonly class ScaleParameters
         #[Param('Known lengths', 'Lengths measured on the real part, between picked places or datums; several are balanced.', picks: 'lengths')]
         public ?array $lengths = null,
         #[Param('Read to', 'How far off a reading of the real part may be: what the caliper or rule is good for.', unit: 'mm', min: 0.0, max: 100.0)]
-        public float $readTo = self::CALIPER,
+        public float $readTo = KnownLength::CALIPER,
     ) {
         if ($lengths !== null) {
             if ($factor !== null || $measured !== null || $actual !== null) {
@@ -54,10 +51,7 @@ final readonly class ScaleParameters
         if ($this->lengths === []) {
             throw InvalidParameter::of('lengths', 'is empty; give one length or more');
         }
-        $number = 0;
 
-        return array_map(function (mixed $length) use (&$number): KnownLength {
-            return KnownLength::fromArray($length, ++$number);
-        }, array_values($this->lengths ?? []));
+        return KnownLength::all($this->lengths ?? []);
     }
 }

@@ -60,6 +60,7 @@ use Emberstone\Core\Operation\ParamSpec;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Orient\AddDatum;
 use Emberstone\Core\Orient\Centre;
+use Emberstone\Core\Orient\ConfirmScale;
 use Emberstone\Core\Orient\FrameFromPoints;
 use Emberstone\Core\Orient\Mirror;
 use Emberstone\Core\Orient\Scale;
@@ -85,7 +86,7 @@ final class Catalogue
         Fuse::class, Rebuild::class, ResolveDoubleSkin::class,
         Inspect::class, Repair::class, FillHoles::class, FillPart::class, LayStrip::class, KeepPieces::class, Despike::class, Smooth::class, ReshapePatch::class,
         Decimate::class, Remesh::class, QuadRemesh::class, DrawQuads::class, FindShapes::class, JoinShapes::class, SplitShape::class,
-        AddDatum::class, SetFrame::class, FrameFromPoints::class, Turn::class, Shift::class, Centre::class, Scale::class, Mirror::class,
+        AddDatum::class, SetFrame::class, FrameFromPoints::class, Turn::class, Shift::class, Centre::class, Scale::class, ConfirmScale::class, Mirror::class,
         Deliver::class, TakeMeasure::class, Compare::class, Section::class, Outline::class, HeightMap::class, Split::class, Join::class,
         AddBody::class, TakeAway::class, KeepCommon::class, ClearanceCut::class, OpenHole::class, Engrave::class, RepeatAround::class, Thicken::class, SimpleBody::class,
     ];

@@ -92,6 +92,7 @@ final class OperationExamples
         'shift' => ['z' => 2.5],
         'centre' => [],
         'scale' => ['factor' => 1.5],
+        'confirm-scale' => ['lengths' => [['from' => [0.0, 0.0, 0.0], 'to' => [10.0, 0.0, 0.0], 'actual' => 10.01]]],
         'mirror' => ['plane' => 'Base'],
     ];
 

@@ -88,7 +88,6 @@ export const api = {
   deleteProject: (id: string) => request(anything, 'DELETE', `/projects/${id}`),
   project: (id: string) => request(schema.projectState, 'GET', `/projects/${id}`),
   updateProject: (id: string, data: Record<string, unknown>) => request(anything, 'PATCH', `/projects/${id}`, data),
-  confirmScale: (id: string, confirmed: boolean) => request(anything, 'POST', `/projects/${id}/scale-confirmed`, { confirmed }),
   addStep: (id: string, operation: string, parameters: Record<string, unknown>, on: string[] | null = null) => askOnce(`/projects/${id}/steps`, { operation, parameters, ...(on ? { on } : {}) }),
   tryStep: (id: string, operation: string, parameters: Record<string, unknown>, on: string[] | null = null) => request(schema.stepAsked, 'POST', `/projects/${id}/steps`, { operation, parameters, trial: true, ...(on ? { on } : {}) }),
   states: (id: string, step: number) => request(schema.stepStates, 'GET', `/projects/${id}/steps/${step}/states`),

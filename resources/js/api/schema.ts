@@ -1094,6 +1094,12 @@ export interface OperationParameters {
     /** How far off a reading of the real part may be: what the caliper or rule is good for. [mm] */
     readTo?: number;
   };
+  'confirm-scale': {
+    /** Lengths read on the real part, between picked places or datums; without any the size of all is confirmed as it is shown. */
+    lengths?: unknown[] | null;
+    /** How far off a reading of the real part may be: what the caliper or rule is good for. [mm] */
+    readTo?: number;
+  };
   'mirror': {
     /** Of the frame, or a datum that is a plane. */
     plane: Record<string, unknown> | string;

@@ -1,13 +1,12 @@
 import { ChevronDown, ChevronUp } from 'lucide-react';
 import { useEffect, useState } from 'react';
-import { api } from '../api/client';
 import type { StageName } from '../state/view/store';
 import { useView, useWorkspace } from '../state/context';
 import { READY_SIGNS } from '../ui/readySigns';
 
 /** What the receiver would still complain about, each line with the verb that fixes it. */
 export function ReadyCard() {
-  const { data, projectId, operations, commands, run, store } = useWorkspace();
+  const { data, operations, commands, store } = useWorkspace();
   const open = useView((s) => s.openOperation !== null || s.openStep !== null || s.openItem !== null);
   // An open tool needs the room: the card folds to its signs, one click from its words.
   const [folded, setFolded] = useState(open);
@@ -22,7 +21,6 @@ export function ReadyCard() {
   const good = lines.filter((l) => l.state === 'good').length;
   const ready = meshes.filter((b) => data.readyCards[b.id]?.every((l) => l.state === 'good')).length;
   const fix = (name: string) => {
-    if (name === 'confirm-scale') return { label: 'Confirm', act: () => run(() => api.confirmScale(projectId, true)) };
     const operation = operations.find((o) => o.name === name);
     const open = () => {
       // The card's body is what its verbs work on.
