@@ -74,6 +74,7 @@ final class Shapes
                 'leftOpen' => Shape::boolean()->optional(),
             ]),
             'MeshFigures' => Shape::object([
+                'area' => Shape::number(0)->optional()->about('mm2'),
                 'measured' => Shape::number(0, 1)->about('share of the area that points support'),
                 'madeUp' => Shape::map(Shape::number(0))->optional()->about('share of the area, by what made it'),
                 'noiseMm' => Shape::number()->nullable()->optional(),

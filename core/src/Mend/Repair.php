@@ -9,6 +9,7 @@ use Emberstone\Core\Algorithms\Remeshing\HandleLoops;
 use Emberstone\Core\Algorithms\Remeshing\MeshCleanup;
 use Emberstone\Core\Algorithms\Remeshing\Needles;
 use Emberstone\Core\Algorithms\Remeshing\Untangle;
+use Emberstone\Core\Foundation\Format;
 use Emberstone\Core\Foundation\PartProgress;
 use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Geometry\BoundingBox;
@@ -50,10 +51,11 @@ final class Repair implements Operation
     {
         $before = $after = array_fill_keys(RepairParameters::FAULTS, 0);
         $worse = $twisted = [];
-        $tunnels = 0;
-        $result = $workpiece->reshapedMeshes(function (TriangleMesh $mesh, Body $body, Progress $progress) use ($parameters, &$before, &$after, &$worse, &$twisted, &$tunnels): TriangleMesh {
+        $tunnels = $rims = 0;
+        $result = $workpiece->reshapedMeshes(function (TriangleMesh $mesh, Body $body, Progress $progress) use ($parameters, &$before, &$after, &$worse, &$twisted, &$tunnels, &$rims): TriangleMesh {
             $leftOpen = $body->openPlaces();
-            $counts = $this->counts($mesh, $parameters, $leftOpen, new PartProgress($progress, 0.0, 0.2));
+            $stay = [...$leftOpen, ...self::wider($mesh, $parameters)];
+            $counts = $this->counts($mesh, $parameters, $stay, new PartProgress($progress, 0.0, 0.2));
             foreach ($counts as $fault => $count) {
                 $before[$fault] += $count;
             }
@@ -61,8 +63,8 @@ final class Repair implements Operation
             $twisted += ($counts['inconsistentEdges'] ?? 0) > 1 && self::hasNoOutside($mesh->faces) ? [$body->id => $body->name] : [];
             for ($round = 0; $round < self::ROUNDS && array_sum($counts) > 0; $round++) {
                 $part = new PartProgress($progress, 0.2 + 0.8 * $round / self::ROUNDS, 0.2 + 0.8 * ($round + 1) / self::ROUNDS);
-                $mesh = $this->once($mesh, $counts, $parameters->longest, $leftOpen, new PartProgress($part, 0.0, 0.5));
-                $counts = $this->counts($mesh, $parameters, $leftOpen, new PartProgress($part, 0.5, 1.0));
+                $mesh = $this->once($mesh, $counts, $parameters->longest, $stay, new PartProgress($part, 0.0, 0.5));
+                $counts = $this->counts($mesh, $parameters, $stay, new PartProgress($part, 0.5, 1.0));
             }
             if (array_sum($counts) > array_sum($first)) {
                 // What is hardly a surface, a single triangle say, only gets worse.
@@ -73,6 +75,7 @@ final class Repair implements Operation
                 $after[$fault] += $count;
             }
             $tunnels += $parameters->faults === null ? count(HandleLoops::of($mesh->positions, $mesh->faces, Topology::twins($mesh->faces))) : 0;
+            $rims += $parameters->holes === 'all' ? 0 : count(array_filter(Inspection::of($mesh)->holes, fn (array $hole) => ! BoundaryLoops::isMeant($hole, $leftOpen)));
             $progress->advance('repairing', 1.0);
 
             return $mesh;
@@ -92,9 +95,23 @@ final class Repair implements Operation
         }
 
         return new Result(
-            $result, array_sum($before).' → '.array_sum($left).' faults', $before, $left + array_fill_keys(array_keys($before), 0), $notes,
+            $result, array_sum($before).' → '.array_sum($left).' faults'.($rims === 0 ? '' : ', '.Format::many($rims, 'rim').' left to close'), $before, $left + array_fill_keys(array_keys($before), 0), $notes,
             $left === [] ? Outcome::Reached : Outcome::StoppedEarly,
         );
+    }
+
+    /**
+     * The openings that are there before and are no faults, as they are too wide: what repairing cuts open itself is closed again, however wide it is.
+     *
+     * @return list<array{float, float, float, float}> middles and widths, as Body holds those that are left open
+     */
+    private static function wider(TriangleMesh $mesh, RepairParameters $parameters): array
+    {
+        if ($parameters->holes === 'all') {
+            return [];
+        }
+
+        return array_values(array_map(fn (array $hole) => [...$hole['centre'], $hole['diameter']], array_filter(BoundaryLoops::of($mesh)->holes, fn (array $hole) => ! $parameters->closes($hole['diameter']))));
     }
 
     private static function words(string $fault): string

@@ -63,6 +63,8 @@ export const hole = z.object({
 export type Hole = z.infer<typeof hole>;
 
 export const meshFigures = z.object({
+  /** mm2 */
+  area: z.number().optional(),
   /** share of the area that points support */
   measured: z.number(),
   /** share of the area, by what made it */
@@ -893,6 +895,8 @@ export interface OperationParameters {
     faults?: ('duplicateFaces' | 'degenerateFaces' | 'inconsistentEdges' | 'nonManifoldEdges' | 'nonManifoldVertices' | 'necks' | 'tunnels' | 'doubleSkins' | 'pieces' | 'spikes' | 'selfIntersections' | 'openEdges')[] | null;
     /** The way around a tunnel or under a bridge that is closed when tunnels are named; eight typical edges unless told. [mm] */
     longest?: number | null;
+    /** none, all, or the largest opening that is closed as a fault. [mm] */
+    holes?: string | number;
   };
   'fill-holes': {
     /** flat spans the rim, tangent follows the slope there, curved the curvature. */

@@ -69,6 +69,8 @@ export interface OperationModule {
   toTry?: (parameters: Values) => Values;
   /** from what the fields say to what is sent: picks are filled in, what has no use is left out */
   toSend?: (sent: Values, gestures: Gestures & { values: Values }) => Values;
+  /** what its fields begin with, where that is not what a recipe gets that says nothing */
+  beginsWith?: (snapshot: Snapshot) => Values;
   /** what is missing before it can run, in words; null when nothing is */
   lacking?: (sent: Values, asked: Asked) => string | null;
   /** a parameter that is not shown as things are */

@@ -158,6 +158,28 @@ final class RepairTest extends TestCase
     }
 
     #[Test]
+    public function of_the_holes_only_those_are_faults_that_are_no_wider_than_asked(): void
+    {
+        // One face is gone in one place, and a wide opening is there besides.
+        $ball = MeshBuilder::without(MeshBuilder::icosphere(3, 10.0), 8.0);
+        $pin = $ball->withFaces(array_values(array_filter(range(0, $ball->faceCount() - 1), fn (int $t) => $t !== 200)));
+        $holes = fn (Result $result): array => array_column(Inspection::of($this->mesh($result))->holes, 'diameter');
+        $repaired = fn (string|float $limit): Result => (new Repair)(new Workpiece(bodies: [Body::of('Ball', $pin)]), new RepairParameters(holes: $limit), new NoProgress);
+        self::assertCount(2, Inspection::of($pin)->holes);
+        $some = $repaired(4.0);
+        self::assertCount(1, $holes($some));
+        self::assertSame('1 → 0 faults, 1 rim left to close', $some->headline);
+        self::assertSame('0 → 0 faults, 2 rims left to close', $repaired('none')->headline);
+        self::assertSame([[], '2 → 0 faults'], [$holes($repaired('all')), $repaired('all')->headline]);
+        // What is cut open to part two balls that share a vertex is closed, though none else is.
+        [, $spoil] = iterator_to_array(self::faults())['two balls in one vertex'];
+        $apart = (new Repair)(new Workpiece(bodies: [Body::of('Balls', $spoil(MeshBuilder::icosphere(3, 10.0)))]), new RepairParameters(holes: 'none'), new NoProgress);
+        self::assertTrue(Inspection::of($this->mesh($apart))->closed);
+        $this->expectException(InvalidParameter::class);
+        new RepairParameters(holes: 'some');
+    }
+
+    #[Test]
     public function two_balls_on_a_thread_are_parted_at_the_neck(): void
     {
         $ball = MeshBuilder::icosphere(3);

@@ -11,12 +11,13 @@ export function useParameters(operation: OperationInfo) {
     return prefill?.operation === operation.name ? prefill.values : {};
   });
   const suggestions = data.snapshot.suggestions[operation.name];
+  const begun = useMemo(() => moduleOf(operation.name).beginsWith?.(data.snapshot), [operation, data.snapshot]);
   const values = useMemo(() => {
     const merged: Record<string, unknown> = {};
     for (const name of moduleOf(operation.name).own ?? []) if (typed[name]) merged[name] = typed[name];
-    for (const p of operation.parameters) merged[p.name] = typed[p.name] ?? suggestions?.[p.name] ?? p.default;
+    for (const p of operation.parameters) merged[p.name] = typed[p.name] ?? suggestions?.[p.name] ?? begun?.[p.name] ?? p.default;
     return merged;
-  }, [operation, typed, suggestions]);
+  }, [operation, typed, suggestions, begun]);
   const set = useCallback((name: string, value: unknown) => setTyped((old) => ({ ...old, [name]: value })), []);
   return { values, set };
 }
