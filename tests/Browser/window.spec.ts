@@ -124,6 +124,16 @@ test('two browsers see the same project; the owner invites the second', async ({
     .click();
   await expect(page.locator('[data-step=set-unit]')).toHaveAttribute('data-state', 'done');
   await expect(page.getByLabel('Unit of the files')).toBeHidden();
+  // Who took a step stands on its card; that of somebody else is not undone unasked, and they are told.
+  await expect(page.locator('[data-step=set-unit]')).toContainText('Otto');
+  await page.getByRole('button', { name: 'Undo the last step (Ctrl+Z)' }).click();
+  await expect(page.getByText('Set unit is a step of Otto Lind.')).toBeVisible();
+  await expect(page.locator('[data-step=set-unit]')).toHaveAttribute('data-state', 'done');
+  await page.getByRole('button', { name: 'Undo it' }).click();
+  await expect(page.locator('[data-step=set-unit]')).toHaveAttribute('data-state', 'set-aside');
+  await expect(second.getByText('Your step Set unit was undone.')).toBeVisible();
+  await second.getByRole('button', { name: 'Redo', exact: true }).click();
+  await expect(page.locator('[data-step=set-unit]')).toHaveAttribute('data-state', 'done');
   await other.close();
 });
 

@@ -30,10 +30,10 @@ final class ProjectFileTest extends TestCase
         $this->step($project, 'add-datum', ['name' => 'Ball', 'shape' => ['find' => 'found', 'id' => 'shape-1']]);
         $this->step($project, 'section', ['plane' => 'YZ']);
         $this->step($project, 'shift', ['x' => 0.1, 'y' => 1 / 3]);
+        $this->step($project, 'confirm-scale', []);
         $this->step($project, 'decimate', ['ratio' => 0.5]);
         $this->postJson("/api/projects/$project->id/undo")->assertOk();
         $this->patchJson("/api/projects/$project->id", ['labels' => [$this->snapshot($project)['bodies'][0]['id'] => 'Kugel'], 'brief' => ['unit' => 'cm'], 'looks' => [$this->snapshot($project)['bodies'][0]['id'] => ['colour' => '#336699', 'material' => 'cast iron']]])->assertOk();
-        $this->step($project, 'confirm-scale', []);
 
         return $project->refresh();
     }

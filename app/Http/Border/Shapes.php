@@ -166,6 +166,8 @@ final class Shapes
                 'parameters' => Shape::map(Shape::anything()),
                 'on' => Shape::listOf(Shape::uuid())->nullable()->about('ids of what it works on; null for all that it can'),
                 'startedAt' => Shape::time(),
+                'by' => Shape::words()->nullable()->about('who took it'),
+                'isMine' => Shape::boolean()->about('whoever asks took it'),
                 'follows' => Shape::integer(0)->about('steps that wait behind it, and follow when it is done'),
             ]),
             'StepStates' => Shape::object(['before' => Shape::named('Items'), 'after' => Shape::named('Items')])->about('Passes and bodies before a step and after it.'),

@@ -192,6 +192,10 @@ export const stepItem = z.object({
   /** ids of what it works on; null for all that it can */
   on: z.array(z.string()).nullable(),
   startedAt: z.string(),
+  /** who took it */
+  by: z.string().nullable(),
+  /** whoever asks took it */
+  isMine: z.boolean(),
   /** steps that wait behind it, and follow when it is done */
   follows: z.int(),
 });

@@ -3,6 +3,7 @@ import { useEffect, useRef } from 'react';
 import { api } from '../api/client';
 import type { StepItem } from '../api/types';
 import { typedOf } from '../features/operations/request';
+import { useToldOfUndoing, useUndo } from '../features/operations/undoing';
 import { inWordsOn } from '../features/operations/worksOn';
 import { seconds } from '../ui/format';
 import { useView, useWorkspace } from '../state/context';
@@ -38,7 +39,9 @@ function StepCard({ step }: { step: StepItem }) {
     <li className={`relative w-44 shrink-0 rounded-box border p-2 ${active ? 'border-primary bg-primary/15' : broken ? 'border-error' : open ? 'border-primary' : 'border-neutral bg-base-100'} ${step.state === 'set-aside' ? 'border-dashed' : ''}`} data-step={step.operation} data-state={step.state}>
       <button type="button" className="flex w-full text-left font-semibold after:absolute after:inset-0 after:z-1" onClick={() => store.setState({ openStep: open ? null : step.id })} aria-expanded={open}>
         <span className="flex-1 truncate">{label}</span>
-        <span className="font-normal opacity-75">{step.state === 'set-aside' ? 'undone' : step.seconds === null ? '' : seconds(step.seconds)}</span>
+        <span className="max-w-20 truncate font-normal opacity-75" title={step.by ? `Taken by ${step.by}` : undefined}>
+          {[step.by?.split(' ')[0], step.state === 'set-aside' ? 'undone' : step.seconds === null ? null : seconds(step.seconds)].filter(Boolean).join(' · ')}
+        </span>
       </button>
       {active ? (
         <Running step={step} />
@@ -70,6 +73,8 @@ function StepCard({ step }: { step: StepItem }) {
 
 export function LedgerStrip() {
   const { data, projectId, run } = useWorkspace();
+  const undo = useUndo();
+  useToldOfUndoing();
   const list = useRef<HTMLOListElement>(null);
   const count = data.steps.length;
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new step comes into sight
@@ -79,7 +84,7 @@ export function LedgerStrip() {
   return (
     <section className="flex min-w-0 items-center gap-2 border-t border-neutral bg-base-200 px-2" aria-label="Ledger">
       <div className="grid">
-        <button type="button" className="btn btn-ghost btn-sm btn-square" aria-label="Undo the last step (Ctrl+Z)" title={data.canUndo ? 'Undo (Ctrl+Z)' : 'Nothing to undo yet'} disabled={!data.canUndo} onClick={() => run(() => api.undo(projectId))}>
+        <button type="button" className="btn btn-ghost btn-sm btn-square" aria-label="Undo the last step (Ctrl+Z)" title={data.canUndo ? 'Undo (Ctrl+Z)' : 'Nothing to undo yet'} disabled={!data.canUndo} onClick={() => undo()}>
           <Undo2 size={16} aria-hidden />
         </button>
         <button type="button" className="btn btn-ghost btn-sm btn-square" aria-label="Redo (Ctrl+Shift+Z)" title={data.canRedo ? 'Redo (Ctrl+Shift+Z)' : 'Nothing to redo'} disabled={!data.canRedo} onClick={() => run(() => api.redo(projectId))}>

@@ -1,6 +1,5 @@
 import { Crosshair, FileJson, Undo2, X } from 'lucide-react';
 import { useState } from 'react';
-import { api } from '../api/client';
 import { inWords, unitSign } from '../features/operations/inWords';
 import { shownFactor } from '../features/operations/numbers';
 import { figureLines } from '../features/operations/figures';
@@ -11,6 +10,7 @@ import { type PairLine, RegisterReport } from '../features/register/RegisterRepo
 import type { StageName } from '../state/view/store';
 import type { Hit } from '../tools/events';
 import { seconds } from '../ui/format';
+import { useUndo } from '../features/operations/undoing';
 import { useWorkspace } from '../state/context';
 import { hasForm, labelOf } from '../state/stages';
 import { StepStates } from './StepStates';
@@ -22,7 +22,8 @@ interface Pair {
 
 /** What a step did: its parameters, figures before and after, notes. */
 export function StepDetails({ stepId }: { stepId: number }) {
-  const { data, operations, store, projectId, run, commands } = useWorkspace();
+  const { data, operations, store, commands } = useWorkspace();
+  const undo = useUndo();
   const [changing, setChanging] = useState(false);
   const step = data.steps.find((s) => s.id === stepId);
   const operation = operations.find((o) => o.name === step?.operation);
@@ -37,14 +38,12 @@ export function StepDetails({ stepId }: { stepId: number }) {
     const { pairs: _, ...values } = step.parameters;
     const idOf = (name: unknown) => [...data.snapshot.passes, ...data.snapshot.bodies].find((item) => item.id === name || item.name === name)?.id ?? '';
     const hit = (itemId: string, pointMm: Pair['from']): Hit => ({ itemId, kind: 'pass', index: 0, pointMm });
-    run(() =>
-      api.undo(projectId).then(() =>
-        commands.reopen(
-          operation.name,
-          operation.stage as StageName,
-          values,
-          pickedPairs.flatMap(({ from, to }) => [hit(idOf(values.moving), from), hit(idOf(values.onto), to)]),
-        ),
+    undo(undefined, () =>
+      commands.reopen(
+        operation.name,
+        operation.stage as StageName,
+        values,
+        pickedPairs.flatMap(({ from, to }) => [hit(idOf(values.moving), from), hit(idOf(values.onto), to)]),
       ),
     );
   };
@@ -113,7 +112,7 @@ export function StepDetails({ stepId }: { stepId: number }) {
           ) : null}
           {step.state === 'done' ? (
             <div className="flex flex-wrap gap-2">
-              <button type="button" className="btn btn-sm" disabled={later === 0} title={later === 0 ? 'This is the last step' : undefined} onClick={() => run(() => api.undo(projectId, step.id))}>
+              <button type="button" className="btn btn-sm" disabled={later === 0} title={later === 0 ? 'This is the last step' : undefined} onClick={() => undo(step.id)}>
                 <Undo2 size={13} aria-hidden /> {later === 0 ? 'Last step' : `Undo to here (${later} back)`}
               </button>
               {operation && pickedPairs.length > 0 ? (

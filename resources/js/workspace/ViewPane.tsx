@@ -6,6 +6,7 @@ import { isDrawn } from '../state/view/store';
 import { listen } from '../viewport/pointer';
 import type { StandardView } from '../viewport/ViewCamera';
 import { Viewport } from '../viewport/Viewport';
+import { useUndo } from '../features/operations/undoing';
 import { useView, useWorkspace } from '../state/context';
 import { noiseRange } from './noiseRange';
 import { useScene } from './useScene';
@@ -66,13 +67,15 @@ export function ViewPane() {
     };
   }, [viewport, store]);
   const loading = useScene(viewport);
+  const undo = useUndo();
 
   useEffect(() => {
     const key = (e: KeyboardEvent) => {
       if (e.target instanceof HTMLInputElement || e.target instanceof HTMLSelectElement || e.target instanceof HTMLDialogElement) return;
       if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'z') {
         e.preventDefault();
-        run(() => (e.shiftKey ? api.redo(projectId) : api.undo(projectId)));
+        if (e.shiftKey) run(() => api.redo(projectId));
+        else undo();
       } else if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'k') {
         e.preventDefault();
         store.setState({ overlay: 'find' });
@@ -94,7 +97,7 @@ export function ViewPane() {
     };
     window.addEventListener('keydown', key);
     return () => window.removeEventListener('keydown', key);
-  }, [viewport, store, commands, run, projectId]);
+  }, [viewport, store, commands, run, projectId, undo]);
 
   const drawing = useView((s) => isDrawn(s.selectTool));
   const parallel = useView((s) => s.parallel);

@@ -6,6 +6,7 @@ import { useWorkspace } from '../../state/context';
 import { moduleOf } from '../../operations';
 import { ParameterField } from './ParameterField';
 import { isPicked, namesFor } from './request';
+import { setAsideHere } from './undoing';
 
 /** A step's parameters to change: it runs again from its place, and what came after it follows. */
 export function RerunForm({ step, operation, later, onDone }: { step: StepItem; operation: OperationInfo; later: number; onDone: () => void }) {
@@ -18,6 +19,7 @@ export function RerunForm({ step, operation, later, onDone }: { step: StepItem; 
   const value = (name: string, fallback: unknown) => (name in changed ? changed[name] : (step.parameters[name] ?? fallback));
   const submit = () => {
     const parameters = Object.fromEntries(Object.entries({ ...step.parameters, ...changed }).filter(([, v]) => v !== undefined && v !== null && v !== ''));
+    setAsideHere(data.steps, step.id);
     run(() => api.rerun(projectId, step.id, parameters).then(onDone));
   };
   return (
