@@ -15,6 +15,7 @@ use Ramsey\Uuid\Uuid;
  *
  * @property int $id
  * @property string $project_id
+ * @property int|null $user_id who took it; null where that was on another installation
  * @property int|null $parent_id the step before it; set when it starts
  * @property string $operation
  * @property array<string, mixed> $parameters
