@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Deliver;
 
+use Emberstone\Core\Exchange\Drawing;
 use Emberstone\Core\Geometry\Vector3;
 
 /**
@@ -99,7 +100,7 @@ final class SectionDimensions
 
                 continue;
             }
-            [$centre, $r] = self::arc($a, $b, $bulge);
+            [$centre, $r] = Drawing::arc($a, $b, $bulge);
             $turn = rad2deg(4.0 * atan(abs($bulge)));
             if ($turn < self::LEAST_TURN || $r * deg2rad($turn) < self::SHORT * $size) {
                 continue;
@@ -130,7 +131,7 @@ final class SectionDimensions
             if ($bulge === 0.0) {
                 return null;
             }
-            [$centre, $r] = self::arc($a, $b, $bulge);
+            [$centre, $r] = Drawing::arc($a, $b, $bulge);
             $turn = 4.0 * atan($bulge);
             $arcs[] = [$centre, $r];
             $sum = [$sum[0] + $turn * $centre[0], $sum[1] + $turn * $centre[1], $sum[2] + $turn * $r, $sum[3] + $turn];
@@ -146,20 +147,6 @@ final class SectionDimensions
         }
 
         return [[$x, $y], $r];
-    }
-
-    /**
-     * @param  array{float, float}  $a
-     * @param  array{float, float}  $b
-     * @return array{array{float, float}, float} centre and radius
-     */
-    private static function arc(array $a, array $b, float $bulge): array
-    {
-        // The centre lies to the left of the middle by (1 - bulge^2) / (4 bulge) of the way from end to end.
-        $by = (1.0 - $bulge * $bulge) / (4.0 * $bulge);
-        $centre = [0.5 * ($a[0] + $b[0]) - $by * ($b[1] - $a[1]), 0.5 * ($a[1] + $b[1]) + $by * ($b[0] - $a[0])];
-
-        return [$centre, hypot($a[0] - $centre[0], $a[1] - $centre[1])];
     }
 
     /**

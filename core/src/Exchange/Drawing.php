@@ -70,6 +70,22 @@ final readonly class Drawing
     }
 
     /**
+     * The circle that a piece with a bulge lies on.
+     *
+     * @param  array{float, float}  $from
+     * @param  array{float, float}  $to
+     * @return array{array{float, float}, float} centre and radius
+     */
+    public static function arc(array $from, array $to, float $bulge): array
+    {
+        // The centre lies to the left of the middle by (1 - bulge^2) / (4 bulge) of the way from end to end.
+        $by = (1.0 - $bulge * $bulge) / (4.0 * $bulge);
+        $centre = [0.5 * ($from[0] + $to[0]) - $by * ($to[1] - $from[1]), 0.5 * ($from[1] + $to[1]) + $by * ($to[0] - $from[0])];
+
+        return [$centre, hypot($from[0] - $centre[0], $from[1] - $centre[1])];
+    }
+
+    /**
      * Where an arc turns back along X or Y.
      *
      * @param  array{float, float}  $from
@@ -78,11 +94,7 @@ final readonly class Drawing
      */
     private static function turns(array $from, array $to, float $bulge): array
     {
-        // The centre lies to the left of the middle by (1 - bulge^2) / (4 bulge) of the way from end to end.
-        $by = (1.0 - $bulge * $bulge) / (4.0 * $bulge);
-        $cx = 0.5 * ($from[0] + $to[0]) - $by * ($to[1] - $from[1]);
-        $cy = 0.5 * ($from[1] + $to[1]) + $by * ($to[0] - $from[0]);
-        $r = hypot($from[0] - $cx, $from[1] - $cy);
+        [[$cx, $cy], $r] = self::arc($from, $to, $bulge);
         $begins = $bulge > 0.0 ? atan2($from[1] - $cy, $from[0] - $cx) : atan2($to[1] - $cy, $to[0] - $cx);
         $sweep = 4.0 * atan(abs($bulge));
         $turns = [];
