@@ -110,7 +110,7 @@ final class Register implements Operation
         $slides = new SlippageAnalysis($fit, $prepared, $spacing);
         ['pairs' => $pairs, 'joint' => $joint, 'slides' => $left] = $slides->settle($pairs, $joint, $start, $still, $maxDistance, new PartProgress($progress, 0.85, 0.88));
         $adjustment = new SurfaceAdjustment($prepared);
-        $surface = $adjustment->settle($still, new PartProgress($progress, 0.88, 0.9));
+        $surface = $adjustment->settle($still, new PartProgress($progress, 0.88, 0.9), settlesAgain: true);
         if (array_filter($surface['errors'], fn (?array $error) => $error !== null && ! $error['isHeld']) !== []) {
             // Along what surface does not hold the place is that of best fit, which stopped early where the adjustment was to follow.
             $joint = $fit->together($pairs, $still, new PartProgress($progress, 0.9, 0.91));

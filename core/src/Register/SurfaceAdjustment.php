@@ -113,10 +113,11 @@ final class SurfaceAdjustment
 
     /**
      * @param  list<int>  $still  passes that do not move
+     * @param  bool  $settlesAgain  where a pass is not held in some direction the caller goes on and settles anew: standard errors of this time are not wanted then, and are those of independent points
      * @return array{rounds: int, converged: bool, spreadMm: float|null, errors: list<PoseError|null>} spread of the points about the surface; the standard error of each pose that moved: of the middle of the pass in the worst
      *                                                                                             direction, and of its turn; null for those that stay and where nothing is shared
      */
-    public function settle(array $still, Progress $progress): array
+    public function settle(array $still, Progress $progress, bool $settlesAgain = false): array
     {
         $free = array_values(array_diff(array_keys($this->passes), $still));
         if ($free === []) {
@@ -144,8 +145,9 @@ final class SurfaceAdjustment
             }
             $progress->advance('surface', ($round + 1) / $most);
         }
+        $isLoose = array_filter($free, fn (int $pass, int $k) => ! ($this->poseError($solution, [], $k, $this->passes[$pass])['isHeld'] ?? true), ARRAY_FILTER_USE_BOTH) !== [];
         $without = [];
-        for ($group = 0; $group < self::GROUPS && $solution['values'] !== []; $group++) {
+        for ($group = 0; $group < self::GROUPS && $solution['values'] !== [] && ! ($settlesAgain && $isLoose); $group++) {
             $equations = $this->equations($crew, $this->cell * fmod(self::ASIDE * $group, 1.0), fn () => null, $group);
             $without[] = $equations['freedoms'] < 6 * count($free) ? null : $this->solved($equations, $free, $spread)['step'];
         }
