@@ -149,6 +149,10 @@ test('a technician takes eight raw passes to a closed, oriented mesh and downloa
   expect(Math.abs(stl.min[2]!)).toBeLessThan(0.4);
   expect(Math.abs(stl.min[0]! + stl.max[0]!)).toBeLessThan(0.8);
 
+  // That the scale was confirmed is undone like any step, and the frame after it.
+  await page.getByRole('button', { name: /Undo/ }).click();
+  await expect(page.locator('[data-step=confirm-scale]')).toHaveAttribute('data-state', 'set-aside');
+  await expect(page.locator('[data-line=scale]')).toHaveAttribute('data-state', 'bad');
   await page.getByRole('button', { name: /Undo/ }).click();
   await expect(page.locator('[data-step=set-frame]')).toHaveAttribute('data-state', 'set-aside');
   await page.getByRole('button', { name: /Redo/ }).click();

@@ -126,7 +126,7 @@ final class LedgerTest extends TestCase
         $this->step($project, 'scale', ['factor' => 2.0]);
         $this->actingAs($guest);
         self::assertSame('waiting', $this->state($project)['steps'][2]['state']);
-        self::assertSame([['ada', false], ['ada', false]], array_map(fn (array $step) => [$step['by'], $step['isMine']], array_slice($this->state($project)['steps'], 1)), 'who took it, and that it was not the one who asks');
+        self::assertSame([['ada', false, true], ['ada', false, true]], array_map(fn (array $step) => [$step['by'], $step['isMine'], $step['isTheirs']], array_slice($this->state($project)['steps'], 1)), 'who took it, and that it was not the one who asks');
         $this->postJson("/api/projects/$project->id/undo")->assertConflict()->assertSee('A step is running; wait for it or stop it first.');
         self::assertSame('done', $this->state($project)['steps'][1]['state']);
         // Both may add; the steps line up.

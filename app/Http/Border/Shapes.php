@@ -168,6 +168,7 @@ final class Shapes
                 'startedAt' => Shape::time(),
                 'by' => Shape::words()->nullable()->about('who took it'),
                 'isMine' => Shape::boolean()->about('whoever asks took it'),
+                'isTheirs' => Shape::boolean()->about('somebody else took it who has an account here'),
                 'follows' => Shape::integer(0)->about('steps that wait behind it, and follow when it is done'),
             ]),
             'StepStates' => Shape::object(['before' => Shape::named('Items'), 'after' => Shape::named('Items')])->about('Passes and bodies before a step and after it.'),

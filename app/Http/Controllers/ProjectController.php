@@ -134,7 +134,7 @@ final class ProjectController
         return [
             'id' => $step->id, 'operation' => $step->operation, 'state' => $step->state, 'progress' => $step->progress, 'doing' => $step->doing,
             'figures' => $step->figures, 'message' => $step->message, 'seconds' => $step->seconds, 'stopAsked' => $step->stop_asked,
-            'by' => $step->takenBy(), 'isMine' => $step->user_id !== null && $step->user_id === Auth::id(),
+            'by' => $step->takenBy(), 'isMine' => $step->user_id === Auth::id(), 'isTheirs' => $step->user_id !== null && $step->user_id !== Auth::id(),
             'on' => $step->works_on, 'follows' => count($step->follow_ups),
             'parameters' => in_array($step->operation, Ledger::ARRIVALS, true) ? [] : $step->parameters, 'startedAt' => $step->created_at?->toIso8601String(),
         ];

@@ -196,6 +196,8 @@ export const stepItem = z.object({
   by: z.string().nullable(),
   /** whoever asks took it */
   isMine: z.boolean(),
+  /** somebody else took it who has an account here */
+  isTheirs: z.boolean(),
   /** steps that wait behind it, and follow when it is done */
   follows: z.int(),
 });

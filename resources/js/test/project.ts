@@ -29,7 +29,7 @@ export const aMesh = (id: string, holeCount = 0): BodyItem => ({ id, name: id, b
 
 export const aDatum = (id: string): DatumItem => ({ id, name: id, kind: 'plane', origin: [0, 0, 0], direction: [0, 0, 1], radius: 0, size: 1, max: 0, rms: 0, points: 3, halfAngleDeg: 0, made: 'picked', bodyId: null, parents: [], across: [0, 0, 0] });
 
-export const aStep = (id: number, operation: string, state: StepItem['state'] = 'done'): StepItem => ({ id, operation, state, progress: 0, doing: null, figures: null, message: null, seconds: null, stopAsked: false, parameters: {}, on: null, startedAt: '', follows: 0, by: 'Ada', isMine: true });
+export const aStep = (id: number, operation: string, state: StepItem['state'] = 'done'): StepItem => ({ id, operation, state, progress: 0, doing: null, figures: null, message: null, seconds: null, stopAsked: false, parameters: {}, on: null, startedAt: '', follows: 0, by: 'Ada', isMine: true, isTheirs: false });
 
 export function aProject(over: { passes?: PassItem[]; bodies?: BodyItem[]; datums?: DatumItem[]; steps?: StepItem[]; ready?: Partial<Record<string, ReadyLine['state']>> } = {}): ProjectState {
   const bodies = over.bodies ?? [];

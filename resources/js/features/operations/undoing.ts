@@ -20,7 +20,7 @@ export function undoneOfOurs(before: readonly StepItem[], now: readonly StepItem
   return now.filter((s) => s.isMine && s.state === 'set-aside' && was.get(s.id) === 'done' && !undoneHere.has(s.id));
 }
 
-/** Undoes the last step, or all after one; asks first where one of them is somebody else's. What comes after it (`then`) waits for that. */
+/** Undoes the last step, or all after one; asks first where one of them is that of somebody else here. What comes after it (`then`) waits for that. */
 export function useUndo(): (to?: number, then?: () => void) => void {
   const { data, projectId, operations, run } = useWorkspace();
   return useCallback(
@@ -30,7 +30,7 @@ export function useUndo(): (to?: number, then?: () => void) => void {
         for (const { id } of steps) undoneHere.add(id);
         run(() => api.undo(projectId, to).then(then));
       };
-      const theirs = steps.find((s) => !s.isMine);
+      const theirs = steps.find((s) => s.isTheirs);
       if (!theirs) return undo();
       toast(`${labelOf(theirs.operation, operations)} is a step of ${theirs.by ?? 'somebody else'}.`, { description: 'They are told when it is undone, and can take it back.', action: { label: 'Undo it', onClick: undo }, duration: 20_000 });
     },
