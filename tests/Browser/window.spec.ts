@@ -61,6 +61,16 @@ test('a step is changed and run again, and the later ones follow', async ({ page
   const first = await page.locator('[data-step=scale]').count();
   await page.getByRole('button', { name: 'Run again from here' }).click();
   await expect(page.getByLabel('Step details')).toBeHidden();
+  // The cards may still be those of the line before: the server knows which line it is.
+  await expect
+    .poll(async () => {
+      const { steps } = await (await page.request.get(page.url().replace('/projects/', '/api/projects/'))).json();
+      return steps.slice(-2).map((s: { operation: string; state: string; parameters: { shape?: string } }) => [s.operation, s.state, s.parameters.shape]);
+    })
+    .toEqual([
+      ['fill-holes', 'done', 'curved'],
+      ['scale', 'done', undefined],
+    ]);
   await expect(page.locator('[data-step]').last()).toHaveAttribute('data-step', 'scale');
   await expect(page.locator('[data-step]').last()).toHaveAttribute('data-state', 'done');
   await expect(page.locator('[data-step=scale]')).toHaveCount(first);
