@@ -29,7 +29,7 @@ function Fields({ values, set, bodies }: FieldsProps) {
       {items.slice(0, MOST).map(({ id, name }) => (
         <Size key={id} id={id} name={name} />
       ))}
-      <p className="opacity-85">As large as the real part? Surest is a length that was read on it: click its two ends, or choose two datums.</p>
+      <p className="opacity-85">Is the real part as large? Surest is a length that was read on it.</p>
       <LengthPicks value={values.lengths as Lengths | undefined} onChange={(lengths) => set('lengths', lengths)} />
     </>
   );
