@@ -76,9 +76,11 @@ final class StepWork
     private function earlier(Step $step, string $at): array
     {
         $since = Placement::of(1.0, RigidTransform::identity());
-        for ($one = Step::query()->find($step->parent_id); $one !== null; $one = Step::query()->find($one->parent_id)) {
+        // The states of the steps between, which are large, are not read.
+        $columns = ['id', 'parent_id', 'operation', 'works_on', 'figures'];
+        for ($one = Step::query()->find($step->parent_id, $columns); $one !== null; $one = Step::query()->find($one->parent_id, $columns)) {
             if ((string) $one->id === $at) {
-                return array_map(fn (array $row) => $this->workbench->body($row)->along($since), array_values(Step::current($one->snapshot ?? [])['bodies']));
+                return array_map(fn (array $row) => $this->workbench->body($row)->along($since), array_values(Step::current(Step::query()->findOrFail($one->id)->snapshot ?? [])['bodies']));
             }
             $moved = $one->figures['everything'] ?? null;
             if ($moved !== null) {

@@ -103,7 +103,7 @@ final class ComparisonFit
     }
 
     /**
-     * Every so many points, at most a number of them.
+     * The points thinned evenly, so that no more than twice the number asked for are left.
      *
      * @param  array<int, float>  $points  flat xyz
      * @return list<float>

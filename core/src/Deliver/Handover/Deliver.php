@@ -72,6 +72,8 @@ final class Deliver implements Operation
         if ($bodies === []) {
             throw UnsuitableInput::because('There is no body to hand over: fuse the passes first, or bring in a mesh.');
         }
+        // A look of nobody is a name that was written wrong.
+        array_map(fn (int|string $name) => $workpiece->named('looks', (string) $name), array_keys($parameters->looks ?? []));
         $brief = $parameters->brief();
         $files = $parts = $taken = $notes = [];
         $folder = sys_get_temp_dir().'/emberstone-deliver-'.bin2hex(random_bytes(8));

@@ -211,7 +211,7 @@ final class HandoverTest extends TestCase
             self::assertStringContainsString('painted oak', ReportPage::html($delivery, self::context()));
         }
         self::assertSame('', self::delivered($ball, [])->parts()[0]['material']);
-        self::assertRefused([[fn () => self::delivered($ball, ['looks' => ['Ball' => ['colour' => 'blue']]]), 'six hexadecimal digits']]);
+        self::assertRefused([[fn () => self::delivered($ball, ['looks' => ['Ball' => ['colour' => 'blue']]]), 'six hexadecimal digits'], [fn () => self::delivered($ball, ['looks' => ['Bal' => $look]]), 'looks names "Bal"']]);
     }
 
     #[Test]

@@ -28,7 +28,13 @@ export function useUndo(): (to?: number, then?: () => void) => void {
       const steps = undoneBy(data.steps, to);
       const undo = () => {
         for (const { id } of steps) undoneHere.add(id);
-        run(() => api.undo(projectId, to).then(then));
+        run(() =>
+          api.undo(projectId, to).then(then, (problem) => {
+            // They stand as they did: when somebody else undoes them, that is told.
+            for (const { id } of steps) undoneHere.delete(id);
+            throw problem;
+          }),
+        );
       };
       const theirs = steps.find((s) => s.isTheirs);
       if (!theirs) return undo();
