@@ -92,6 +92,8 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
   return (
     <form
       ref={form}
+      // What is wrong is said in words of our own; the browser would hold back a typed shift that the slider beside it does not reach.
+      noValidate
       className="my-1 grid grid-cols-[minmax(0,1fr)] gap-2.5 rounded-box border border-neutral bg-base-200 p-3"
       aria-label={operation.label}
       onSubmit={(e) => {
