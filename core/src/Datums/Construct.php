@@ -71,6 +71,19 @@ final class Construct
     public static function of(array $data, array $datums, string $name): Datum
     {
         $parents = array_map(fn (string $wanted) => Datum::among($datums, 'construct', $wanted), array_values($data['of']));
+        $made = self::made($data, $parents, $name);
+
+        return $made->withError(CarriedError::of($made, $parents, fn (array $moved) => self::made($data, $moved, $name)));
+    }
+
+    /**
+     * @param  array{how: string, of: array<int, string>, by?: float|int, shift?: array<int, float|int>}  $data
+     * @param  list<Datum>  $parents
+     *
+     * @throws UnsuitableInput
+     */
+    private static function made(array $data, array $parents, string $name): Datum
+    {
         if ($data['how'] === 'copy') {
             return self::copy($parents, array_map(floatval(...), $data['shift'] ?? [0.0, 0.0, 0.0]), $name);
         }

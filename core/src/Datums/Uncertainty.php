@@ -7,7 +7,7 @@ namespace Emberstone\Core\Datums;
 use Emberstone\Core\Operation\Datum;
 
 /**
- * How well the fit of a datum fixes it: one standard deviation of its direction, place and diameter, from the scatter about the fit.
+ * How well a datum is known: one standard deviation of its direction, place and diameter, from the scatter about the fit, or from what it was picked on or made of (CarriedError).
  *
  * Source    least squares with independent errors of equal size: covariance s2 (J'J)^-1 with the points spread evenly over the area. What faces of a
  *           fused surface miss by is not independent: the noise of a pass goes into some voxels around, so a patch of FACES_A_PLACE counts once; and
@@ -30,8 +30,22 @@ final readonly class Uncertainty
     {
     }
 
-    /** @return self with null for what no fit tells: datums that were typed, picked as one point, or made of others */
+    /** @return self with null for what nothing tells: datums that were typed, or made of others of which nothing is known */
     public static function of(Datum $datum): self
+    {
+        $fit = self::ofFit($datum);
+        if ($datum->error === null) {
+            return $fit;
+        }
+
+        // Three places always lie on a plane: their own errors count too.
+        return new self(
+            $datum->hasDirection() ? max($datum->error['angleDeg'], $fit->angleDeg ?? 0.0) : null, max($datum->error['placeMm'], $fit->placeMm ?? 0.0),
+            $datum->radius > 0.0 ? max($datum->error['diameterMm'], $fit->diameterMm ?? 0.0) : null,
+        );
+    }
+
+    private static function ofFit(Datum $datum): self
     {
         $isFitted = in_array($datum->made, ['spread', 'region'], true);
         if (! $isFitted && ! ($datum->made === 'picked' && $datum->points > 2)) {

@@ -20,6 +20,7 @@ final readonly class Datum
      * @param  float  $halfAngleDeg  between the axis and the side of a cone; 0 otherwise
      * @param  list<string>  $parents  names of the datums it was constructed from
      * @param  array{float, float, float}  $across  X of a frame; 0 0 0 otherwise
+     * @param  array{placeMm: float, angleDeg: float, diameterMm: float}|null  $error  one standard deviation of what was picked on a surface or made of others, as far as it is known; null for what is fitted (see Datums\Uncertainty)
      */
     public function __construct(
         public string $id,
@@ -37,6 +38,7 @@ final readonly class Datum
         public float $halfAngleDeg = 0.0,
         public array $parents = [],
         public array $across = [0.0, 0.0, 0.0],
+        public ?array $error = null,
     ) {
     }
 
@@ -61,7 +63,7 @@ final readonly class Datum
     {
         return new self(
             $this->id, $this->name, $this->kind, $by->point($this->origin), $by->direction($this->direction),
-            $this->radius, $this->size, $this->rms, $this->max, $this->points, $this->made, $this->bodyId, $this->halfAngleDeg, $this->parents, $by->direction($this->across),
+            $this->radius, $this->size, $this->rms, $this->max, $this->points, $this->made, $this->bodyId, $this->halfAngleDeg, $this->parents, $by->direction($this->across), $this->error,
         );
     }
 
@@ -70,7 +72,7 @@ final readonly class Datum
     {
         return new self(
             $this->id, $this->name, $this->kind, [$this->origin[0] * $k, $this->origin[1] * $k, $this->origin[2] * $k], $this->direction,
-            $this->radius * $k, $this->size * $k, $this->rms * $k, $this->max * $k, $this->points, $this->made, $this->bodyId, $this->halfAngleDeg, $this->parents, $this->across,
+            $this->radius * $k, $this->size * $k, $this->rms * $k, $this->max * $k, $this->points, $this->made, $this->bodyId, $this->halfAngleDeg, $this->parents, $this->across, $this->error === null ? null : ['placeMm' => $k * $this->error['placeMm'], 'angleDeg' => $this->error['angleDeg'], 'diameterMm' => $k * $this->error['diameterMm']],
         );
     }
 
@@ -78,6 +80,16 @@ final readonly class Datum
     public function ofBody(?string $id): self
     {
         return self::fromArray(['bodyId' => $id] + $this->toArray());
+    }
+
+    /**
+     * The same, with what is known of where it is.
+     *
+     * @param  array{placeMm: float, angleDeg: float, diameterMm: float}|null  $error
+     */
+    public function withError(?array $error, ?string $made = null): self
+    {
+        return self::fromArray(['error' => $error, 'made' => $made ?? $this->made] + $this->toArray());
     }
 
     public function hasDirection(): bool

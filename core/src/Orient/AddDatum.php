@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Orient;
 
+use Emberstone\Core\Datums\CarriedError;
+use Emberstone\Core\Datums\ClickedPlace;
 use Emberstone\Core\Datums\Construct;
 use Emberstone\Core\Datums\FitConstraint;
 use Emberstone\Core\Datums\FitDatum;
@@ -57,7 +59,7 @@ final class AddDatum implements Operation
             $parameters->shape !== null => self::ofShape($workpiece, $parameters->shape, $parameters->name, $notes),
             $parameters->typed !== null => self::typed($parameters, $parameters->typed),
             $parameters->construct !== null => Construct::of($parameters->construct, $workpiece->datums, $parameters->name),
-            $parameters->points !== null => FitDatum::fromPoints(array_map(fn (array $point) => array_map(floatval(...), $point), $parameters->points), $parameters->kind, $parameters->name),
+            $parameters->points !== null => self::picked($workpiece, $parameters, array_map(fn (array $point) => array_map(floatval(...), $point), $parameters->points)),
             $parameters->region !== null => $this->onRegion($workpiece, $parameters, $parameters->region),
             default => $this->atSeed($workpiece, $parameters),
         };
@@ -76,6 +78,23 @@ final class AddDatum implements Operation
         };
 
         return new Result($workpiece->withDatums([...$workpiece->datums, $datum]), "{$datum->name}: $headline", [], ['datum' => $datum->toArray()], $notes);
+    }
+
+    /**
+     * Of picked places, with what the noise of the surface under them leaves open.
+     *
+     * @param  non-empty-list<array{float, float, float}>  $places
+     *
+     * @throws UnsuitableInput when they do not make such a datum
+     */
+    private static function picked(Workpiece $workpiece, AddDatumParameters $parameters, array $places): Datum
+    {
+        $made = FitDatum::fromPoints($places, $parameters->kind, $parameters->name);
+        $points = ClickedPlace::known(array_map(fn (array $place) => new Datum('', '', 'point', $place), $places), $workpiece->meshes());
+        // Of places beside all surfaces, as those typed in, nothing is known but what they miss each other by.
+        $isOnSurface = array_filter($points, fn (Datum $point) => $point->error === null) === [];
+
+        return $isOnSurface ? $made->withError(CarriedError::of($made, $points, fn (array $moved) => FitDatum::fromPoints(array_column($moved, 'origin'), $parameters->kind, $parameters->name))) : $made;
     }
 
     /** @param  array{origin: array<int, float|int>, direction?: array<int, float|int>, diameter?: float|int, halfAngle?: float|int, size?: float|int}  $typed */

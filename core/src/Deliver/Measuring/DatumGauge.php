@@ -13,7 +13,7 @@ use Emberstone\Core\Operation\Datum;
  * Distances, steps, angles, positions and diameters of datums.
  *
  * Error     standard deviations of the fits (Datums\Uncertainty), carried to the place where a distance is taken: a plane that may lean by an angle is off by that angle times how far away it is asked.
- *           What is typed is exact; of what is constructed from others nothing is known. What the scan and its scale add is told by ScanError.
+ *           What is typed is exact. What the scan and its scale add is told by ScanError.
  */
 final class DatumGauge
 {

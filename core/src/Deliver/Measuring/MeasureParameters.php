@@ -17,6 +17,9 @@ final readonly class MeasureParameters
         'cylindricity' => [1, 1], 'wall' => [0, 1], 'area' => [0, 1], 'volume' => [0, 1], 'box' => [0, 1], 'length' => [2, 2],
     ];
 
+    /** Kinds that say how much a surface strays from what it should be. */
+    public const FORMS = ['flatness', 'roundness', 'cylindricity'];
+
     /** Kinds that are of a body; wall, of a place on it or all of it. */
     public const OF_BODIES = ['area', 'volume', 'box'];
 

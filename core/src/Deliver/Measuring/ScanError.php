@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Deliver\Measuring;
 
+use Emberstone\Core\Algorithms\Search\LatticeKeys;
 use Emberstone\Core\Algorithms\Surface\Measure;
+use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Geometry\Vector3;
 use Emberstone\Core\Operation\Datum;
 use Emberstone\Core\Operation\Pass;
@@ -22,31 +24,26 @@ use Emberstone\Core\Operation\Workpiece;
  */
 final class ScanError
 {
-    /** Points of a pass that are looked at: of 4,000 a share is right to a hundredth. */
-    private const SAMPLED = 4000;
+    /** Points that are looked at, of all passes together, where passes are compared with each other cell by cell. */
+    private const COMPARED = 2_000_000;
 
-    /** Points of all passes beyond which none are read for it, and all passes count alike. */
-    private const MOST_POINTS = 6_000_000;
+    /** Edge of such a cell, in edges of the body: what noise moves together. */
+    private const CELL = 3.0;
 
-    /** A point lies on a datum within this many times the error of its fit: the noise of single points is several times that of the surface made of them. */
-    private const NEAR = 8.0;
+    /** Points of a pass in a cell whose mean says something. */
+    private const FEWEST = 4;
 
-    /** And within this share of its size at least, where the fit is exact. */
-    private const NEAR_OF_SIZE = 0.002;
-
-    /** @var list<list<float>>|null flat xyz of some points of each pass, in the project */
-    private ?array $points = null;
-
-    /** @var array<string, array<int, float>|null> shares of the passes, by datum */
-    private array $shares = [];
+    private readonly PassShares $shares;
 
     /**
      * @param  list<Pass>  $passes
      * @param  float  $edge  mean edge of the coarsest body that was made of passes here, mm; 0 where there is none
      * @param  float|null  $scaleError  how well the scale is known, see Result
+     * @param  list<Datum>  $datums  of the project
      */
-    public function __construct(private readonly array $passes, private readonly float $edge, private readonly ?float $scaleError = null)
+    public function __construct(private readonly array $passes, public readonly float $edge, private readonly ?float $scaleError = null, array $datums = [])
     {
+        $this->shares = new PassShares($passes, $edge, $datums);
     }
 
     /** Of what stands in a project now. */
@@ -58,7 +55,7 @@ final class ScanError
             $edges[] = $mesh->support === [] ? 0.0 : self::edge(array_sum(Measure::areas($mesh->positions, $mesh->faces)), $mesh->faceCount());
         }
 
-        return new self($workpiece->passes, max($edges), $workpiece->scaleError);
+        return new self($workpiece->passes, max($edges), $workpiece->scaleError, $workpiece->datums);
     }
 
     /** The edge of an even triangle of the mean area, mm. */
@@ -95,33 +92,112 @@ final class ScanError
     /** @return float variance of the distance between two things, mm2 */
     public function ofDistance(Datum $one, Datum $two): float
     {
-        [$a, $b] = [$this->sharesOf($one), $this->sharesOf($two)];
-        if ($a === null || $b === null) {
-            return 0.0;
-        }
-
-        return (1.0 - self::common($a, $b)) * ($this->variance($a, fn (Pass $pass) => $pass->poseError->shiftMm ?? 0.0) + $this->variance($b, fn (Pass $pass) => $pass->poseError->shiftMm ?? 0.0));
+        return $this->ofShares($this->shares->ofDatum($one), $this->shares->ofDatum($two), fn (Pass $pass) => $pass->poseError->shiftMm ?? 0.0);
     }
 
     /** @return float variance of the angle between two things, deg2 */
     public function ofAngle(Datum $one, Datum $two): float
     {
-        [$a, $b] = [$this->sharesOf($one), $this->sharesOf($two)];
-        if ($a === null || $b === null) {
-            return 0.0;
-        }
-
-        return (1.0 - self::common($a, $b)) * ($this->variance($a, fn (Pass $pass) => $pass->poseError->turnDeg ?? 0.0) + $this->variance($b, fn (Pass $pass) => $pass->poseError->turnDeg ?? 0.0));
+        return $this->ofShares($this->shares->ofDatum($one), $this->shares->ofDatum($two), fn (Pass $pass) => $pass->poseError->turnDeg ?? 0.0);
     }
 
     /** @return float variance of the diameter of a round thing, mm2 */
     public function ofDiameter(Datum $round): float
     {
         $bend = $this->edge > 0.0 && $round->made !== 'typed' && $round->radius > 0.0 ? 2.0 * min($this->edge ** 2 / (8.0 * $round->radius), $round->radius) : 0.0;
-        $shares = $this->sharesOf($round) ?? [];
+        $shares = $this->shares->ofDatum($round) ?? [];
         $apart = 1.0 - array_sum(array_map(fn (float $share) => $share * $share, $shares));
 
         return $bend ** 2 + ($shares === [] ? 0.0 : $apart * $this->variance($shares, fn (Pass $pass) => $pass->poseError->shiftMm ?? 0.0));
+    }
+
+    /**
+     * What noise and drift of the passes leave in the surface on a datum: from how much the passes differ there, cell by cell, over how many of them saw a cell.
+     *
+     * @param  non-empty-list<array{float, float, float}>  $places  of the surface that lies on it
+     * @return float|null variance of the mean of the passes, mm2; null where no two of them saw the same cell
+     */
+    public function ofSurface(Datum $datum, array $places): ?float
+    {
+        $size = self::CELL * $this->edge;
+        $points = array_sum(array_map(fn (Pass $pass) => $pass->keptCount(), $this->passes));
+        if ($size <= 0.0 || $points > PassShares::MOST_POINTS) {
+            return null;
+        }
+        $lattice = LatticeKeys::of(array_merge(...$places), $size);
+        $cells = [];
+        foreach ($places as $place) {
+            $cells[$lattice->at(...$place)] = [];
+        }
+        $near = max(PassShares::NEAR * $datum->rms, PassShares::NEAR_OF_SIZE * $datum->size);
+        $box = BoundingBox::of(array_merge(...$places));
+        foreach ($this->passes as $k => $pass) {
+            $p = $pass->sample(max(1, intdiv($points, self::COMPARED)));
+            for ($o = 0, $n = count($p); $o < $n; $o += 3) {
+                [$x, $y, $z] = [$p[$o], $p[$o + 1], $p[$o + 2]];
+                if ($x < $box->min[0] || $x > $box->max[0] || $y < $box->min[1] || $y > $box->max[1] || $z < $box->min[2] || $z > $box->max[2]) {
+                    continue;
+                }
+                $cell = $lattice->at($x, $y, $z);
+                if (isset($cells[$cell]) && abs($outside = $datum->outside([$x, $y, $z])) <= $near) {
+                    $cells[$cell][$k] = [($cells[$cell][$k][0] ?? 0.0) + $outside, ($cells[$cell][$k][1] ?? 0) + 1];
+                }
+            }
+        }
+        $squares = $free = $seen = $told = 0.0;
+        foreach ($cells as $passes) {
+            $means = [];
+            foreach ($passes as [$sum, $count]) {
+                $count < self::FEWEST || $means[] = $sum / $count;
+            }
+            $count = count($means);
+            $seen += $count;
+            $told += $count > 0 ? 1.0 : 0.0;
+            $mean = array_sum($means) / max(1, $count);
+            $squares += array_sum(array_map(fn (float $one) => ($one - $mean) ** 2, $means));
+            $free += max(0, $count - 1);
+        }
+
+        return $free < 1.0 ? null : $squares / $free * $told / $seen;
+    }
+
+    /**
+     * @param  array{float, float, float}  $one
+     * @param  array{float, float, float}  $oneNormal  of the surface there, of length 1
+     * @param  array{float, float, float}  $two
+     * @param  array{float, float, float}  $twoNormal
+     * @return float variance of the distance between two places on the surface, mm2, for where the passes stand
+     */
+    public function ofPlaces(array $one, array $oneNormal, array $two, array $twoNormal): float
+    {
+        return $this->ofShares($this->shares->around($one, $oneNormal), $this->shares->around($two, $twoNormal), fn (Pass $pass) => $pass->poseError->shiftMm ?? 0.0);
+    }
+
+    /**
+     * A pass that stands wrong carries the surface that it saw with it: the volume grows by its shift along the area it saw, taken as a vector.
+     *
+     * @param  array<int, float>  $centres  of the faces, flat xyz
+     * @param  array<int, float>  $crosses  normals of the faces, of the length of twice the area
+     * @return float variance of the volume of a body, mm6
+     */
+    public function ofVolume(array $centres, array $crosses): float
+    {
+        $variance = 0.0;
+        foreach ($this->shares->areas($centres, $crosses) as $k => $vector) {
+            $variance += ($this->passes[$k]->poseError->shiftMm ?? 0.0) ** 2 * Vector3::dot($vector, $vector);
+        }
+
+        return $variance;
+    }
+
+    /**
+     * @param  array<int, float>|null  $a
+     * @param  array<int, float>|null  $b
+     * @param  callable(Pass): float  $error
+     */
+    private function ofShares(?array $a, ?array $b, callable $error): float
+    {
+        return $a === null || $b === null ? 0.0 : (1.0 - self::common($a, $b)) * ($this->variance($a, $error) + $this->variance($b, $error));
     }
 
     /**
@@ -150,45 +226,5 @@ final class ScanError
         }
 
         return $common;
-    }
-
-    /** @return array<int, float>|null how much of a datum each pass saw, of 1 in all; null of what was typed, and where no pass saw it */
-    private function sharesOf(Datum $datum): ?array
-    {
-        if ($datum->made === 'typed' || $this->passes === []) {
-            return null;
-        }
-        $key = serialize([$datum->origin, $datum->direction, $datum->radius]);
-
-        return array_key_exists($key, $this->shares) ? $this->shares[$key] : $this->shares[$key] = $this->counted($datum);
-    }
-
-    /** @return array<int, float>|null */
-    private function counted(Datum $datum): ?array
-    {
-        if (array_sum(array_map(fn (Pass $pass) => $pass->count(), $this->passes)) > self::MOST_POINTS) {
-            return array_fill(0, count($this->passes), 1.0 / count($this->passes));
-        }
-        $this->points ??= array_map(fn (Pass $pass) => $pass->sample(max(1, intdiv($pass->keptCount(), self::SAMPLED))), $this->passes);
-        $near = max(self::NEAR * $datum->rms, self::NEAR_OF_SIZE * $datum->size);
-        $counts = [];
-        foreach ($this->points as $k => $points) {
-            $count = 0;
-            for ($o = 0, $n = count($points); $o < $n; $o += 3) {
-                $at = [$points[$o], $points[$o + 1], $points[$o + 2]];
-                if (abs($datum->outside($at)) > $near) {
-                    continue;
-                }
-                $way = Vector3::minus($at, $datum->origin);
-                $height = Vector3::dot($way, $datum->direction);
-                $reach = $datum->kind === 'plane' ? sqrt(max(0.0, Vector3::dot($way, $way) - $height ** 2)) : abs($height);
-                $count += $reach <= $datum->size ? 1 : 0;
-            }
-            // A pass of more points than others was thinned more.
-            $count === 0 || $counts[$k] = $count * max(1.0, $this->passes[$k]->keptCount() / max(1, intdiv(count($points), 3)));
-        }
-        $all = array_sum($counts);
-
-        return $all > 0.0 ? array_map(fn (float $count) => $count / $all, $counts) : null;
     }
 }

@@ -4,20 +4,22 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Deliver\Measuring;
 
-use Emberstone\Core\Algorithms\Cutting\PlaneSection;
-use Emberstone\Core\Algorithms\Search\TriangleBvh;
+use Emberstone\Core\Algorithms\Search\LatticeKeys;
 use Emberstone\Core\Algorithms\Surface\Measure;
+use Emberstone\Core\Datums\SurfaceNoise;
 use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Foundation\UnsuitableInput;
-use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Geometry\Vector3;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Datum;
 
 /**
- * What is measured on the surface of a body: form, openings, and lengths along it.
+ * What is measured of the surface that lies on a datum: its form, and how wide the opening is.
  *
- * Error     no uncertainty is told: the extremes of a form hold the noise of the scan, and grow with the number of faces.
+ * Form      of a surface made of passes, what lies within RIM edges of where the face ends is left out: there it rounds off, and that is no form. Noise alone makes a perfect face read a largest and a lowest place
+ *           apart, the more the more places there are; the uncertainty is so wide that twice the standard deviation holds that (SurfaceNoise::ofSpan). Its size is that of what vertices miss those around by,
+ *           and of what the passes disagree by (ScanError::ofSurface).
+ * Tested    core/bench/coverage.php: over simulated scans.
  */
 final class SurfaceGauge
 {
@@ -32,37 +34,51 @@ final class SurfaceGauge
 
     private const LEAST = 12;
 
+    /** Edges from where a face ends within which a surface made of passes rounds off. */
+    private const RIM = 2;
+
+    /** Vertices within this many edges of one tell what it misses them by; at least FEWEST of them. */
+    private const AROUND = 2.5;
+
+    private const FEWEST = 6;
+
+    /** The middle of those lies within this share of that way from it. */
+    private const ASIDE = 0.25;
+
     /**
      * How much the surface on a plane or a cylinder strays from the fit, from its lowest place to its highest.
      *
      * @throws InvalidParameter|UnsuitableInput
      */
-    public static function form(TriangleMesh $mesh, Datum $datum, string $kind): Measurement
+    public static function form(TriangleMesh $mesh, Datum $datum, string $kind, ScanError $scan): Measurement
     {
         $wanted = $kind === 'flatness' ? 'plane' : 'cylinder';
         if ($datum->kind !== $wanted) {
             throw InvalidParameter::of('of', "names \"$datum->name\", a $datum->kind; $kind is that of a $wanted");
         }
         $points = self::points($mesh, $datum);
+        $noise = self::noise($mesh, $datum, $points, $scan);
         if ($kind !== 'roundness') {
             [$low, $high] = self::extremes($datum, $points);
 
-            return new Measurement($high - $low, 'mm', null);
+            return new Measurement($high - $low, 'mm', $noise === null ? null : $noise * SurfaceNoise::ofSpan([count($points)]));
         }
         $slices = [];
         foreach ($points as $point) {
             $height = Vector3::dot(Vector3::minus($point, $datum->origin), $datum->direction);
             $slices[(int) floor(0.5 * self::SLICES * ($height / max($datum->size, 1e-9) + 1.0))][] = $point;
         }
-        $worst = 0.0;
-        foreach ($slices as $slice) {
-            if (count($slice) >= self::LEAST) {
-                [$low, $high] = self::extremes($datum, $slice);
-                $worst = max($worst, $high - $low);
-            }
+        $slices = array_filter($slices, fn (array $slice) => count($slice) >= self::LEAST);
+        if ($slices === []) {
+            throw UnsuitableInput::because("Too little of $datum->name is there to say how round it is.");
         }
+        $spans = array_map(function (array $slice) use ($datum): float {
+            [$low, $high] = self::extremes($datum, $slice);
 
-        return $worst > 0.0 ? new Measurement($worst, 'mm', null) : throw UnsuitableInput::because("Too little of $datum->name is there to say how round it is.");
+            return $high - $low;
+        }, $slices);
+
+        return new Measurement(max($spans), 'mm', $noise === null ? null : $noise * SurfaceNoise::ofSpan(array_values(array_map(count(...), $slices))));
     }
 
     /**
@@ -70,16 +86,21 @@ final class SurfaceGauge
      *
      * @throws InvalidParameter|UnsuitableInput
      */
-    public static function opening(TriangleMesh $mesh, Datum $datum): Measurement
+    public static function opening(TriangleMesh $mesh, Datum $datum, ScanError $scan): Measurement
     {
         if ($datum->kind !== 'cylinder') {
             throw InvalidParameter::of('of', "names \"$datum->name\", a $datum->kind; an opening is that of a cylinder");
         }
-        [$low, $high] = self::extremes($datum, self::points($mesh, $datum));
-
+        $points = self::points($mesh, $datum);
+        [$low, $high] = self::extremes($datum, $points);
+        $noise = self::noise($mesh, $datum, $points, $scan);
+        $fit = DatumGauge::diameter($datum, $scan)->deviation;
         $across = Vector3::scaled(Vector3::square($datum->direction)[0], $datum->radius + $low);
 
-        return new Measurement(2.0 * ($datum->radius + $low), 'mm', null, ['outer' => 2.0 * ($datum->radius + $high)], line: [Vector3::minus($datum->origin, $across), Vector3::plus($datum->origin, $across)]);
+        return new Measurement(
+            2.0 * ($datum->radius + $low), 'mm', $noise === null ? null : hypot($fit ?? 0.0, $noise * SurfaceNoise::ofSpan([count($points)])), ['outer' => 2.0 * ($datum->radius + $high)],
+            line: [Vector3::minus($datum->origin, $across), Vector3::plus($datum->origin, $across)],
+        );
     }
 
     /**
@@ -94,93 +115,111 @@ final class SurfaceGauge
     }
 
     /**
-     * Corners of the faces that lie on a datum.
+     * What one vertex on a datum is off for noise: by what it misses those around it, and by what the passes leave.
+     *
+     * @param  non-empty-list<array{float, float, float}>  $points
+     * @return float|null one standard deviation, mm; null where the vertices stand too far apart to tell
+     */
+    private static function noise(TriangleMesh $mesh, Datum $datum, array $points, ScanError $scan): ?float
+    {
+        $reach = max(1e-12, self::AROUND * Measure::typicalEdge($mesh->positions, $mesh->faces));
+        $lattice = LatticeKeys::of(array_merge(...$points), $reach);
+        $cells = $keys = [];
+        foreach ($points as $k => $point) {
+            $cells[$keys[$k] = $lattice->at(...$point)][] = $k;
+        }
+        $out = array_map($datum->outside(...), $points);
+        $rough = [];
+        foreach ($points as $k => $point) {
+            $sum = $count = 0;
+            $middle = [0.0, 0.0, 0.0];
+            foreach ([-1, 0, 1] as $i) {
+                foreach ([-1, 0, 1] as $j) {
+                    foreach ([-1, 0, 1] as $l) {
+                        foreach ($cells[$keys[$k] + $i * $lattice->layer + $j * $lattice->row + $l] ?? [] as $other) {
+                            if ($other !== $k && Vector3::length(Vector3::minus($points[$other], $point)) <= $reach) {
+                                $sum += $out[$other];
+                                $middle = Vector3::plus($middle, Vector3::minus($points[$other], $point));
+                                $count++;
+                            }
+                        }
+                    }
+                }
+            }
+            // At a rim all lie to one side, and what the surface leans would count as noise.
+            if ($count >= self::FEWEST && Vector3::length($middle) <= self::ASIDE * $reach * $count) {
+                $rough[] = $out[$k] - $sum / $count;
+            }
+        }
+
+        if ($rough === []) {
+            return null;
+        }
+        $rms = sqrt(array_sum(array_map(fn (float $one) => $one * $one, $rough)) / count($rough));
+        // Deep in a bore some places are far worse than others: as wide as normal values of that span would be.
+        $wide = (max($rough) - min($rough)) / max(1e-12, 2.0 * SurfaceNoise::largest(count($rough)));
+
+        return hypot(max($rms, $wide), sqrt($scan->ofSurface($datum, $points) ?? 0.0));
+    }
+
+    /**
+     * Corners of the faces that lie on a datum, without those at its rim where a scan rounds it off, as long as enough are left.
      *
      * @return non-empty-list<array{float, float, float}>
+     *
+     * @throws UnsuitableInput when none lies there
      */
     private static function points(TriangleMesh $mesh, Datum $datum): array
     {
+        $lies = self::facesOn($mesh, $datum);
+        $found = [];
+        foreach ($lies as $t => $one) {
+            foreach ($one ? [0, 1, 2] : [] as $c) {
+                $found[$mesh->faces[3 * $t + $c]] = true;
+            }
+        }
+        for ($ring = 0; $ring < ($mesh->support === [] ? 0 : self::RIM); $ring++) {
+            $inner = $found;
+            foreach ($lies as $t => $one) {
+                $corners = array_slice($mesh->faces, 3 * $t, 3);
+                if ($ring === 0 ? ! $one : count(array_intersect_key(array_flip($corners), $found)) < 3) {
+                    foreach ($corners as $v) {
+                        unset($inner[$v]);
+                    }
+                }
+            }
+            if (count($inner) < self::LEAST) {
+                break;
+            }
+            $found = $inner;
+        }
+        $points = array_map(fn (int $v) => [$mesh->positions[3 * $v], $mesh->positions[3 * $v + 1], $mesh->positions[3 * $v + 2]], array_keys($found));
+
+        return $points !== [] ? $points : throw UnsuitableInput::because("No surface lies on $datum->name any more: fit it anew.");
+    }
+
+    /** @return list<bool> by face, whether it lies on a datum and looks the same way */
+    private static function facesOn(TriangleMesh $mesh, Datum $datum): array
+    {
         $normals = Measure::crosses($mesh->positions, $mesh->faces);
         $near = self::NEAR * max($datum->max, 1e-6);
-        $found = [];
+        $lies = [];
         foreach (array_chunk($mesh->faces, 3) as $t => $corners) {
             $normal = [$normals[3 * $t], $normals[3 * $t + 1], $normals[3 * $t + 2]];
-            $places = array_map(fn (int $v) => [$mesh->positions[3 * $v], $mesh->positions[3 * $v + 1], $mesh->positions[3 * $v + 2]], $corners);
-            foreach ($places as $k => $place) {
+            $lies[$t] = true;
+            foreach ($corners as $v) {
+                $place = [$mesh->positions[3 * $v], $mesh->positions[3 * $v + 1], $mesh->positions[3 * $v + 2]];
                 $way = Vector3::minus($place, $datum->origin);
                 $height = Vector3::dot($way, $datum->direction);
                 $out = Vector3::minus($way, Vector3::scaled($datum->direction, $height));
                 [$looks, $reach] = $datum->kind === 'plane' ? [$datum->direction, Vector3::length($out)] : [$out, abs($height)];
                 if ($reach > $datum->size || abs($datum->outside($place)) > $near || abs(Vector3::dot($looks, $normal)) < self::LOOKS * Vector3::length($looks) * Vector3::length($normal)) {
-                    continue 2;
+                    $lies[$t] = false;
+                    break;
                 }
             }
-            foreach ($corners as $k => $v) {
-                $found[$v] = $places[$k];
-            }
         }
 
-        return $found !== [] ? array_values($found) : throw UnsuitableInput::because("No surface lies on $datum->name any more: fit it anew.");
-    }
-
-    /**
-     * The way along the surface between two places, in the plane through both that stands upright on it: the shorter one.
-     *
-     * @param  array{float, float, float}  $from
-     * @param  array{float, float, float}  $to
-     *
-     * @throws UnsuitableInput when no piece of surface leads from one to the other in that plane
-     */
-    public static function length(TriangleMesh $mesh, array $from, array $to): Measurement
-    {
-        $face = $distanceSq = [];
-        TriangleBvh::of($mesh->positions, $mesh->faces)->closest([...$from, ...$to], $face, $distanceSq);
-        $normals = Measure::crosses($mesh->positions, $mesh->faces);
-        $up = [0.0, 0.0, 0.0];
-        foreach ($face as $t) {
-            $up = Vector3::plus($up, Vector3::unit([$normals[3 * $t], $normals[3 * $t + 1], $normals[3 * $t + 2]]));
-        }
-        $across = Vector3::cross(Vector3::minus($to, $from), $up);
-        if (Vector3::length($across) < 1e-9) {
-            throw UnsuitableInput::because('The two places stand above each other: there is no one way along the surface between them.');
-        }
-        $best = INF;
-        $normal = Vector3::unit($across);
-        foreach ((new PlaneSection($mesh->positions, $mesh->faces, $normal))->at([Vector3::dot($from, $normal)])[0] as $curve) {
-            $best = min($best, self::between($curve['points'], $curve['closed'], $from, $to, BoundingBox::of($mesh->positions)->diagonal()));
-        }
-
-        return is_finite($best) ? new Measurement($best, 'mm', null, line: [$from, $to]) : throw UnsuitableInput::because('No way along the surface leads straight from one place to the other; choose places nearer to each other.');
-    }
-
-    /**
-     * @param  list<float>  $points  flat xyz of a curve
-     * @param  array{float, float, float}  $from
-     * @param  array{float, float, float}  $to
-     * @return float the shorter length along it between its places next to two; INF where it does not come near both
-     */
-    private static function between(array $points, bool $isClosed, array $from, array $to, float $diagonal): float
-    {
-        $places = array_chunk($points, 3);
-        $isClosed && $places[] = $places[0];
-        $at = [[INF, 0.0], [INF, 0.0]];
-        $length = 0.0;
-        for ($k = 1, $n = count($places); $k < $n; $k++) {
-            $step = Vector3::minus($places[$k], $places[$k - 1]);
-            $size = Vector3::length($step);
-            foreach ([$from, $to] as $which => $place) {
-                $t = $size > 0.0 ? max(0.0, min(1.0, Vector3::dot(Vector3::minus($place, $places[$k - 1]), $step) / $size ** 2)) : 0.0;
-                $off = Vector3::length(Vector3::minus($place, Vector3::plus($places[$k - 1], Vector3::scaled($step, $t))));
-                $at[$which] = $off < $at[$which][0] ? [$off, $length + $t * $size] : $at[$which];
-            }
-            $length += $size;
-        }
-        // Picked places lie on the surface but for rounding of what was picked.
-        if (max($at[0][0], $at[1][0]) > 0.01 * $diagonal) {
-            return INF;
-        }
-        $way = abs($at[1][1] - $at[0][1]);
-
-        return $isClosed ? min($way, $length - $way) : $way;
+        return $lies;
     }
 }

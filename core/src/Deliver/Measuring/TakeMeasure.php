@@ -4,10 +4,11 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Deliver\Measuring;
 
-use Emberstone\Core\Algorithms\HalfEdge\Topology;
 use Emberstone\Core\Algorithms\Surface\Measure;
+use Emberstone\Core\Datums\ClickedPlace;
 use Emberstone\Core\Datums\ShapeMap;
 use Emberstone\Core\Datums\SurfaceSeed;
+use Emberstone\Core\Foundation\Format;
 use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Foundation\UnsuitableInput;
@@ -30,7 +31,7 @@ use Emberstone\Core\Operation\Workpiece;
  *
  * It changes nothing, but stays in the ledger, and is taken again whenever a step before it is.
  *
- * Error     see DatumGauge (uncertainties of fits, k = 2) and SurfaceGauge (none is told).
+ * Error     standard deviations of DatumGauge, SurfaceGauge, LengthGauge, WallGauge and SizeGauge, told as twice that (k = 2).
  *
  * @implements Operation<MeasureParameters>
  */
@@ -60,10 +61,10 @@ final class TakeMeasure implements Operation
         }
         $known = $workpiece->withDatums(ShapeMap::references($workpiece));
         $of = array_map(fn (mixed $one) => self::thing($one, $parameters->kind, $known), $parameters->of);
-        if ($parameters->kind === 'wall' && ! ($of[0] ?? null) instanceof Datum) {
-            return self::resultOfWall($workpiece, $parameters, self::body($workpiece, $of[0] ?? null), $progress);
-        }
         $scan = ScanError::of($workpiece);
+        if ($parameters->kind === 'wall' && ! ($of[0] ?? null) instanceof Datum) {
+            return self::resultOfWall($workpiece, $parameters, self::body($workpiece, $of[0] ?? null), $scan, $progress);
+        }
         $measured = $scan->withScale(self::measured($parameters, $of, $known, $scan));
         $progress->advance('measuring', 1.0);
         if ($parameters->alike) {
@@ -76,7 +77,25 @@ final class TakeMeasure implements Operation
         $words = [$measured->inWords(), ...array_map(fn (string $key, float $value) => "$key ".(new Measurement($value, $measured->unit, null))->inWords(), array_keys($measured->more), $measured->more), ...($verdict === null ? [] : [self::VERDICTS[$verdict]]), $name];
         $figures = self::figures($parameters, $measured, $name);
 
-        return new Result($workpiece, implode(' · ', $words), [], ['measurements' => [$figures]], $measured->uncertainty() === null ? [] : [$scan->inWords()]);
+        return new Result($workpiece, implode(' · ', $words), [], ['measurements' => [$figures]], self::notes($parameters->kind, $measured, $of[0] ?? null, $workpiece, $scan));
+    }
+
+    /** @return list<string> what is in the uncertainty, and what it means */
+    private static function notes(string $kind, Measurement $measured, Datum|Body|null $of, Workpiece $workpiece, ScanError $scan): array
+    {
+        if ($measured->uncertainty() === null) {
+            return [];
+        }
+        $notes = [$scan->inWords()];
+        if (in_array($kind, MeasureParameters::FORMS, true)) {
+            $notes[] = sprintf('A perfect surface, scanned with this noise, would read up to %s.', Format::mm($measured->uncertainty()));
+        } elseif (in_array($kind, MeasureParameters::OF_BODIES, true)) {
+            $mesh = self::mesh($workpiece, $of);
+            $madeUp = array_sum($mesh->madeUp(Measure::areas($mesh->positions, $mesh->faces)));
+            $madeUp > 0.0 && $notes[] = sprintf('%.2g %% of its surface is made up; how far off that is nobody knows, and it is not in the uncertainty.', 100.0 * $madeUp);
+        }
+
+        return $notes;
     }
 
     /** @return array<string, mixed> as reports list it, lengths in mm */
@@ -90,10 +109,10 @@ final class TakeMeasure implements Operation
     }
 
     /** The thinnest places of a wall, and a map of it. */
-    private static function resultOfWall(Workpiece $workpiece, MeasureParameters $parameters, Body $body, Progress $progress): Result
+    private static function resultOfWall(Workpiece $workpiece, MeasureParameters $parameters, Body $body, ScanError $scan, Progress $progress): Result
     {
-        $gauge = new WallGauge($body->placedMesh(), $parameters->by === 'ball');
-        $thinnest = $gauge->thinnest();
+        $gauge = new WallGauge($body->placedMesh(), $parameters->by === 'ball', $scan);
+        $thinnest = array_map($scan->withScale(...), $gauge->thinnest());
         $progress->advance('measuring', 0.3);
         $map = $gauge->map();
         $progress->advance('measuring', 1.0);
@@ -107,7 +126,7 @@ final class TakeMeasure implements Operation
 
         return new Result(
             $workpiece, implode(' · ', ['thinnest '.$thinnest[0]->inWords(), ...($verdict === null ? [] : [self::VERDICTS[$verdict]]), $name]), [], ['measurements' => [$figures]],
-            ['The thinnest of many places holds the noise of the scan as well; no uncertainty is told.'], maps: [ShadeMap::of($body->id, 'Wall', 'mm', $map, 0.0, max($to, 1e-6))],
+            $thinnest[0]->uncertainty() === null ? [] : [$scan->inWords()], maps: [ShadeMap::of($body->id, 'Wall', 'mm', $map, 0.0, max($to, 1e-6))],
         );
     }
 
@@ -149,7 +168,7 @@ final class TakeMeasure implements Operation
                 return self::stillThere(SurfaceSeed::fit($workpiece, [[$x, $y, $z]], $fit, SurfaceSeed::ANGLE, $fit), [$x, $y, $z], $workpiece);
             }
 
-            return new Datum('', sprintf('%g, %g, %g', $x, $y, $z), 'point', [$x, $y, $z], made: 'typed');
+            return ClickedPlace::known([new Datum('', sprintf('%g, %g, %g', $x, $y, $z), 'point', [$x, $y, $z], made: 'typed')], $workpiece->meshes())[0];
         }
         $isWallOfBody = $kind === 'wall' && array_filter($workpiece->bodies, fn (Body $body) => in_array($one, [$body->name, $body->id], true)) !== [];
         if ($isWallOfBody || in_array($kind, MeasureParameters::OF_BODIES, true)) {
@@ -158,7 +177,9 @@ final class TakeMeasure implements Operation
             return $body instanceof Body ? $body : throw InvalidParameter::of('of', "names \"$one\", a pass; $kind is that of a mesh");
         }
 
-        return Datum::among($workpiece->datums, 'of', $one);
+        $datum = Datum::among($workpiece->datums, 'of', $one);
+
+        return $datum->kind === 'point' && $datum->made === 'picked' && $datum->error === null ? ClickedPlace::known([$datum], $workpiece->meshes())[0] : $datum;
     }
 
     /**
@@ -185,7 +206,7 @@ final class TakeMeasure implements Operation
         $one = $of[0] ?? null;
         $two = $of[1] ?? null;
         if (in_array($parameters->kind, MeasureParameters::OF_BODIES, true)) {
-            return self::size($parameters->kind, self::mesh($workpiece, $one));
+            return SizeGauge::of($parameters->kind, self::mesh($workpiece, $one), $scan);
         }
         if ($one instanceof Datum && $two instanceof Datum) {
             $along = $parameters->along === null ? null : AxisChoice::of('along', $parameters->along, $workpiece->datums)->direction;
@@ -194,41 +215,23 @@ final class TakeMeasure implements Operation
                 'step' => DatumGauge::step($one, $two, $scan),
                 'position' => DatumGauge::position($one, $two, $scan),
                 'angle' => DatumGauge::angle($one, $two, $scan),
-                'length' => SurfaceGauge::length(self::mesh($workpiece, $one), self::place($one), self::place($two)),
+                'length' => LengthGauge::between(self::mesh($workpiece, $one), self::place($one), self::place($two), $scan),
                 default => DatumGauge::distance($one, $two, $along, $scan),
             };
         }
         if ($parameters->kind === 'wall') {
             assert($one instanceof Datum);
 
-            return (new WallGauge(self::mesh($workpiece, $one), $parameters->by === 'ball'))->at(self::place($one));
+            return (new WallGauge(self::mesh($workpiece, $one), $parameters->by === 'ball', $scan))->at(self::place($one));
         }
         assert($one instanceof Datum);
 
         return match ($parameters->kind) {
             'diameter' => DatumGauge::diameter($one, $scan),
             'radius' => DatumGauge::radius($one, $scan),
-            'opening' => SurfaceGauge::opening(self::mesh($workpiece, $one), $one),
-            default => SurfaceGauge::form(self::mesh($workpiece, $one), $one, $parameters->kind),
+            'opening' => SurfaceGauge::opening(self::mesh($workpiece, $one), $one, $scan),
+            default => SurfaceGauge::form(self::mesh($workpiece, $one), $one, $parameters->kind, $scan),
         };
-    }
-
-    private static function size(string $kind, TriangleMesh $mesh): Measurement
-    {
-        if ($kind === 'box') {
-            $box = BoundingBox::of($mesh->positions);
-            $size = Vector3::minus($box->max, $box->min);
-
-            return new Measurement(max($size), 'mm', null, array_combine(['along X', 'along Y', 'along Z'], $size));
-        }
-        if ($kind === 'area') {
-            return new Measurement(array_sum(Measure::areas($mesh->positions, $mesh->faces)), 'mm2', null);
-        }
-        if (in_array(-1, Topology::twins($mesh->faces), true) || in_array(-2, Topology::twins($mesh->faces), true)) {
-            throw UnsuitableInput::because('A body that is not closed has no volume. Fill its holes first.');
-        }
-
-        return new Measurement(Measure::volume($mesh->positions, $mesh->faces), 'mm3', null);
     }
 
     /** @return array{float, float, float} */

@@ -25,7 +25,8 @@ final class MeasuredScansTest extends TestCase
     {
         foreach (array_diff_key(MeasuredScans::of('cap', 1, self::COLUMNS, self::VOXEL), self::TOO_SMALL) as $what => $one) {
             self::assertLessThan(3.0 * $one['told'], abs($one['error']), $what);
-            self::assertLessThan(0.2, $one['told'], $what);
+            // Of area (13,945 mm2) and volume (40,284 mm3): a hundredth, and half a hundredth.
+            self::assertLessThan(['area' => 140.0, 'volume' => 200.0][$what] ?? 0.2, $one['told'], $what);
             self::assertGreaterThan(0.005, $one['told'], $what);
         }
     }
@@ -34,14 +35,17 @@ final class MeasuredScansTest extends TestCase
     #[Group('nightly')]
     public function over_two_hundred_scans_it_does_in_at_least_93_of_100(): void
     {
-        $within = $all = 0;
+        $within = $all = [];
         for ($seed = 1; $seed <= 200; $seed++) {
-            foreach (array_diff_key(MeasuredScans::of('cap', $seed, self::COLUMNS, self::VOXEL), self::TOO_SMALL) as $one) {
-                $within += abs($one['error']) <= 2.0 * $one['told'] ? 1 : 0;
-                $all++;
+            foreach (array_diff_key(MeasuredScans::of('cap', $seed, self::COLUMNS, self::VOXEL), self::TOO_SMALL) as $what => $one) {
+                $within[$what] = ($within[$what] ?? 0) + (abs($one['error']) <= 2.0 * $one['told'] ? 1 : 0);
+                $all[$what] = ($all[$what] ?? 0) + 1;
             }
         }
-        self::assertSame(1000, $all);
-        self::assertGreaterThanOrEqual(0.93, $within / $all);
+        self::assertSame(array_fill_keys(array_keys($all), 200), $all);
+        self::assertGreaterThanOrEqual(0.93, array_sum($within) / array_sum($all));
+        foreach ($within as $what => $many) {
+            self::assertGreaterThanOrEqual(0.88, $many / 200, $what);
+        }
     }
 }
