@@ -15,6 +15,7 @@ use Emberstone\Core\Datums\KindOfShape;
 use Emberstone\Core\Datums\SurfaceSeed;
 use Emberstone\Core\Deliver\Measuring\DatumGauge;
 use Emberstone\Core\Deliver\Measuring\MeasureParameters;
+use Emberstone\Core\Deliver\Measuring\RimGauge;
 use Emberstone\Core\Deliver\Measuring\ScanError;
 use Emberstone\Core\Exchange\Blob;
 use Emberstone\Core\Exchange\OpenBlob;
@@ -89,7 +90,7 @@ final class PreviewController
         $data = Border::sent($request);
         $scan = $this->scanError($project, $blobs, $workbench);
         $datums = array_map(Datum::fromArray(...), $project->snapshot()['datums']);
-        $things = array_map(fn (mixed $one) => is_string($one) ? Datum::among($datums, 'of', $one) : $this->clicked($project, $blobs, is_array($one) ? $one : []), $data['of']);
+        $things = array_map(fn (mixed $one) => is_string($one) ? Datum::among($datums, 'of', $one) : $this->clicked($project, $blobs, $workbench, is_array($one) ? $one : []), $data['of']);
         $offered = DatumGauge::offered($things);
         $kind = $data['kind'] ?? $offered[0];
         [$measured, $why] = [null, null];
@@ -109,7 +110,7 @@ final class PreviewController
         }
 
         return response()->json([
-            'things' => array_map(fn (Datum $one) => ['fit' => $one->kind, 'words' => $one->rms > 0.0 ? $one->name.', fit error '.Format::mm($one->rms) : $one->name], $things), 'offered' => $offered, 'kind' => $kind,
+            'things' => array_map(fn (Datum $one) => ['fit' => $one->made === RimGauge::MADE ? RimGauge::MADE : $one->kind, 'words' => $one->rms > 0.0 ? $one->name.', fit error '.Format::mm($one->rms) : $one->name], $things), 'offered' => $offered, 'kind' => $kind,
             'measured' => $measured === null ? null : ['words' => $scan->withScale($measured)->inWords(), 'line' => $measured->line], 'why' => $why,
         ]);
     }
@@ -125,7 +126,7 @@ final class PreviewController
             $edges[] = $isMade ? ScanError::edge($row['figures']['area'], $row['faces']) : 0.0;
         }
 
-        return new ScanError(array_map($workbench->pass(...), $snapshot['passes']), max($edges), $snapshot['scaleError'] ?? null);
+        return new ScanError(array_map($workbench->pass(...), $snapshot['passes']), max($edges), $snapshot['scaleError'] ?? null, array_map(Datum::fromArray(...), $snapshot['datums']));
     }
 
     /**
@@ -133,12 +134,18 @@ final class PreviewController
      *
      * @param  array<array-key, mixed>  $click
      */
-    private function clicked(Project $project, BlobStore $blobs, array $click): Datum
+    private function clicked(Project $project, BlobStore $blobs, Workbench $workbench, array $click): Datum
     {
         $valid = validator($click, ['body' => ['required', 'uuid'], 'face' => ['required', 'integer', 'min:0'], 'at' => ['required', 'array', 'size:3'], 'at.*' => ['required', 'numeric'], 'fit' => ['nullable', Rule::in(MeasureParameters::FITS)]])->validate();
         [$blob, $placement] = $this->place($project, $blobs, $valid);
         $at = array_map(floatval(...), array_values($valid['at']));
-        $point = new Datum('', 'Place', 'point', [$at[0], $at[1], $at[2]], made: 'typed');
+        if (($valid['fit'] ?? null) === RimGauge::MADE) {
+            $body = $workbench->body(array_column($project->snapshot()['bodies'], null, 'id')[$valid['body']]);
+
+            return RimGauge::at($body->placedMesh(), [$at[0], $at[1], $at[2]])->circle;
+        }
+        // What the surface is off by there, the step finds: it takes more than a moment.
+        $point = new Datum('', 'Place', 'point', [$at[0], $at[1], $at[2]], points: 1, made: 'picked');
         try {
             $fit = $valid['fit'] ?? KindOfShape::around($blob, $placement, (int) $valid['face'], SurfaceSeed::ANGLE)['kind'];
 

@@ -48,7 +48,7 @@ final readonly class Uncertainty
     private static function ofFit(Datum $datum): self
     {
         $isFitted = in_array($datum->made, ['spread', 'region'], true);
-        if (! $isFitted && ! ($datum->made === 'picked' && $datum->points > 2)) {
+        if (! $isFitted && ! (in_array($datum->made, ['picked', 'rim'], true) && $datum->points > 2)) {
             return new self(null, null, null);
         }
         $free = ['plane' => 3, 'line' => 4, 'sphere' => 4, 'cylinder' => 5, 'cone' => 6][$datum->kind] ?? 1;

@@ -31,7 +31,7 @@ final class DatumGauge
     {
         [$one, $two] = [$of[0], $of[1] ?? null];
         if ($two === null) {
-            return match ($one->kind) {
+            return $one->made === RimGauge::MADE ? ['opening', 'diameter', 'radius'] : match ($one->kind) {
                 'plane' => ['flatness'], 'cylinder' => ['diameter', 'radius', 'roundness', 'cylindricity', 'opening'], 'sphere', 'cone' => ['diameter', 'radius'], default => ['wall'],
             };
         }

@@ -23,8 +23,8 @@ final readonly class MeasureParameters
     /** Kinds that are of a body; wall, of a place on it or all of it. */
     public const OF_BODIES = ['area', 'volume', 'box'];
 
-    /** What may be fitted around a place: see Datums\SurfaceSeed; a point is the place itself. */
-    public const FITS = ['plane', 'cylinder', 'cone', 'sphere', 'point'];
+    /** What may be fitted around a place: see Datums\SurfaceSeed; a rim is the round one next to it (RimGauge), a point the place itself. */
+    public const FITS = ['plane', 'cylinder', 'cone', 'sphere', 'rim', 'point'];
 
     /**
      * @param  array<int, string|array<int, float|int>|array{at: array<int, float|int>, fit: string}>  $of  names of datums, ids of found shapes, places {x, y, z} in mm, or places of the surface with what is fitted to the area around

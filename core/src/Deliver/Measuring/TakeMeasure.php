@@ -164,6 +164,9 @@ final class TakeMeasure implements Operation
         if (is_array($one)) {
             [$x, $y, $z] = array_map(floatval(...), array_values($one['at'] ?? $one));
             $fit = $one['fit'] ?? 'point';
+            if ($fit === RimGauge::MADE) {
+                return self::rim($workpiece, [$x, $y, $z])->circle;
+            }
             if ($fit !== 'point') {
                 return self::stillThere(SurfaceSeed::fit($workpiece, [[$x, $y, $z]], $fit, SurfaceSeed::ANGLE, $fit), [$x, $y, $z], $workpiece);
             }
@@ -229,8 +232,8 @@ final class TakeMeasure implements Operation
         return match ($parameters->kind) {
             'diameter' => DatumGauge::diameter($one, $scan),
             'radius' => DatumGauge::radius($one, $scan),
-            'opening' => SurfaceGauge::opening(self::mesh($workpiece, $one), $one, $scan),
-            default => SurfaceGauge::form(self::mesh($workpiece, $one), $one, $parameters->kind, $scan),
+            'opening' => $one->made === RimGauge::MADE ? self::rim($workpiece, self::clicked($parameters->of[0]))->opening() : SurfaceGauge::opening(self::mesh($workpiece, $one), $one, $scan),
+            default => $one->made === RimGauge::MADE ? throw InvalidParameter::of('of', "is a rim; {$parameters->kind} is that of a wall: fit a cylinder") : SurfaceGauge::form(self::mesh($workpiece, $one), $one, $parameters->kind, $scan),
         };
     }
 
@@ -238,6 +241,29 @@ final class TakeMeasure implements Operation
     private static function place(Datum $datum): array
     {
         return in_array($datum->kind, ['point', 'sphere'], true) ? $datum->origin : throw InvalidParameter::of('of', "names \"$datum->name\", a $datum->kind; name a point, or a place of three numbers");
+    }
+
+    /**
+     * The rim nearest to a place, on the body nearest to it.
+     *
+     * @param  array{float, float, float}  $at
+     *
+     * @throws UnsuitableInput when there is none
+     */
+    private static function rim(Workpiece $workpiece, array $at): RimGauge
+    {
+        return RimGauge::at(self::mesh($workpiece, new Datum('', '', 'point', $at)), $at);
+    }
+
+    /**
+     * @param  string|array<mixed>  $one  a place that was clicked
+     * @return array{float, float, float}
+     */
+    private static function clicked(string|array $one): array
+    {
+        [$x, $y, $z] = array_map(floatval(...), is_array($one) && is_array($one['at'] ?? null) ? array_values($one['at']) : [0.0, 0.0, 0.0]);
+
+        return [$x, $y, $z];
     }
 
     /** @see body() */

@@ -12,6 +12,7 @@ const FITS = [
   { value: 'cylinder', label: 'cylinder' },
   { value: 'cone', label: 'cone' },
   { value: 'sphere', label: 'ball' },
+  { value: 'rim', label: 'round rim' },
   { value: 'point', label: 'the place itself' },
 ] as const;
 
