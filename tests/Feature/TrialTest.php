@@ -87,7 +87,7 @@ final class TrialTest extends TestCase
     {
         $project = $this->withOpenBall();
         $import = (string) $project->head_step_id;
-        foreach ([['fill-holes', ['shape' => 'flat']], ['shift', ['x' => 250.0]], ['turn', ['axis' => 'y', 'angle' => 90.0]]] as [$operation, $parameters]) {
+        foreach ([['fill-holes', ['shape' => 'flat']], ['shift', ['x' => 250.0]], ['confirm-scale', []], ['turn', ['axis' => 'y', 'angle' => 90.0]]] as [$operation, $parameters]) {
             $this->postJson("/api/projects/$project->id/steps", ['operation' => $operation, 'parameters' => $parameters])->assertAccepted();
         }
         $filled = (string) Step::query()->where('project_id', $project->id)->where('operation', 'fill-holes')->value('id');

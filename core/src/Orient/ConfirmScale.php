@@ -6,6 +6,8 @@ namespace Emberstone\Core\Orient;
 
 use Emberstone\Core\Foundation\Format;
 use Emberstone\Core\Foundation\Progress;
+use Emberstone\Core\Geometry\Placement;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Geometry\Vector3;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Estimate;
@@ -61,6 +63,6 @@ final class ConfirmScale implements Operation
         $words = implode(' × ', array_map(fn (float $v) => number_format($v, 2, '.', ''), $size)).' mm'.($lengths === [] ? '' : sprintf(' · %s, read %s', Format::mm($lengths[0]['measured']), Format::mm($lengths[0]['actual'])));
         $progress->advance('measuring', 1.0);
 
-        return new Result($workpiece, $words, [], ['size' => $size] + ($lengths === [] ? [] : ['lengths' => $lengths]) + ($best === null ? [] : ['scaleError' => $best]), $notes, scaleError: $best);
+        return new Result($workpiece, $words, [], ['size' => $size] + ($lengths === [] ? [] : ['lengths' => $lengths]) + ($best === null ? [] : ['scaleError' => $best]), $notes, everything: Placement::of(1.0, RigidTransform::identity()), scaleError: $best);
     }
 }

@@ -85,6 +85,8 @@ final class OperationsTest extends TestCase
             self::assertNotSame($before, serialize($result->workpiece), 'it did nothing');
         }
         self::assertSame(Outcome::Reached, $result->outcome);
+        // Or nothing from before it could be compared with what is there after it.
+        self::assertSame(Catalogue::operation($name)::about()->together, $result->everything !== null, 'what works on all together says how all of it moved, if only that it did not');
         foreach ($workpiece->passes as $k => $was) {
             $pass = $result->workpiece->passes[$k];
             self::assertSame($was->id, $pass->id);

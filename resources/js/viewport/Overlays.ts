@@ -5,7 +5,7 @@ import { markedObjects } from './markedObjects';
 import { type Marks, NOTHING } from './marks';
 import { dimensionObject, keepApart, type ShownDimension } from './dimensions';
 import { AXES } from './palette';
-import { rimObjects, type ShownRim } from './rims';
+import { meantRims, rimObjects, type ShownRim } from './rims';
 import type { SceneItem } from './sceneItem';
 import { sectionObjects, type ShownSection } from './sections';
 import { type ShownStroke, strokeObject } from './strokes';
@@ -26,13 +26,14 @@ export class Overlays {
   private readonly marks = new THREE.Group();
   private texts: readonly TextMark[] = [];
   private readonly rims = new THREE.Group();
+  private readonly meant = new THREE.Group();
   private readonly strokes = new THREE.Group();
   private readonly highlight = new THREE.Group();
   private readonly dimensions = new THREE.Group();
   private readonly axes = new THREE.Group();
   /** what belongs to a gesture, not to the project */
   readonly gestures: readonly THREE.Group[] = [this.marks, this.rims, this.highlight, this.strokes];
-  readonly groups: readonly THREE.Group[] = [this.datums, this.sections, this.marks, this.rims, this.highlight, this.strokes, this.dimensions, this.axes];
+  readonly groups: readonly THREE.Group[] = [this.datums, this.sections, this.marks, this.rims, this.meant, this.highlight, this.strokes, this.dimensions, this.axes];
 
   /** @param frame from the project to the scene; the axes are those of the scene itself */
   constructor(
@@ -41,7 +42,7 @@ export class Overlays {
   ) {}
 
   reframe(): void {
-    for (const group of [this.datums, this.sections, this.marks, this.rims, this.highlight, this.strokes, this.dimensions]) {
+    for (const group of [this.datums, this.sections, this.marks, this.rims, this.meant, this.highlight, this.strokes, this.dimensions]) {
       group.matrixAutoUpdate = false;
       group.matrix.copy(this.frame);
       group.matrixWorldNeedsUpdate = true;
@@ -88,6 +89,13 @@ export class Overlays {
   showRims(rims: readonly ShownRim[]): void {
     this.rims.clear();
     for (const rim of rims) for (const object of rimObjects(rim)) this.rims.add(object);
+    this.meant.visible = rims.length === 0;
+  }
+
+  /** Rims that stay open; not beside those of a gesture, which has them in its list. */
+  showMeantRims(outlines: readonly ShownRim['outline'][]): void {
+    this.meant.clear();
+    for (const object of meantRims(outlines)) this.meant.add(object);
   }
 
   showDimensions(dimensions: readonly ShownDimension[]): void {

@@ -413,6 +413,12 @@ export class Viewport {
     this.draw();
   }
 
+  /** Draws rims that stay open on purpose. */
+  showMeantRims(outlines: readonly ShownRim['outline'][]): void {
+    this.over.showMeantRims(outlines);
+    this.draw();
+  }
+
   /** Draws strokes that guide cells. */
   showStrokes(strokes: readonly ShownStroke[]): void {
     this.over.showStrokes(strokes);

@@ -36,7 +36,7 @@ export function ReadyCard() {
           {folded ? <ChevronUp size={14} aria-hidden /> : <ChevronDown size={14} aria-hidden />}
           <span className="min-w-0 flex-1 truncate">
             Ready card
-            {body && meshes.length > 1 ? <span className="font-normal opacity-80"> of {body.name}</span> : null}
+            {body ? <span className="font-normal opacity-80"> of {body.name}</span> : null}
           </span>
           <span className="font-normal opacity-80">
             {good} of {lines.length}

@@ -12,6 +12,7 @@ import { liesUnder } from './liesUnder';
 import { useMaps } from './useMaps';
 import { useCut } from './useCut';
 import { useDimensions } from './useDimensions';
+import { useMeantRims } from './useMeantRims';
 import { useProbes } from './useProbes';
 import { useSections } from './useSections';
 import { useShapes } from './useShapes';
@@ -143,6 +144,7 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
   useDimensions(viewport, useSections(viewport, artefacts));
   useCut(viewport);
   useProbes(viewport);
+  useMeantRims(viewport, bodies);
   useShapes(viewport, artefacts, bodies, loading);
 
   useEffect(() => viewport.current?.setDatums(datums.filter((d) => !hidden[d.id])), [viewport, datums, hidden]);

@@ -2,6 +2,7 @@ import { X } from 'lucide-react';
 import { useEffect } from 'react';
 import type { FieldsProps } from '../../operations/module';
 import { placesOf } from '../../operations/places';
+import { Choice } from '../../ui/Choice';
 import { useView, useWorkspace } from '../../state/context';
 import { kindOf, lengthOf, type StrokeKind, strokesOf } from './strokes';
 
@@ -26,13 +27,7 @@ export function StrokeFields({ values, set }: Pick<FieldsProps, 'values' | 'set'
     <div className="grid grid-cols-1 gap-1.5">
       <div className="flex items-center justify-between gap-2">
         <span>Sides shall</span>
-        <span className="join" role="radiogroup" aria-label="What a stroke is for">
-          {KINDS.map(({ kind, label, title }) => (
-            <button key={kind} type="button" role="radio" aria-checked={kindOf(values) === kind} title={title} className={`btn btn-sm join-item px-2 font-normal ${kindOf(values) === kind ? 'border-base-content/60 bg-neutral font-semibold' : ''}`} onClick={() => set('strokeAs', kind)}>
-              {label}
-            </button>
-          ))}
-        </span>
+        <Choice isInline label="What a stroke is for" options={KINDS.map(({ kind, label, title }) => ({ value: kind, label, title }))} value={kindOf(values)} onChoose={(kind) => set('strokeAs', kind)} />
       </div>
       <p className="opacity-85">{picks.length === 0 ? 'Click along a line on the part to draw a stroke.' : `${picks.length} ${picks.length === 1 ? 'place' : 'places'}; Backspace takes the last one back.`}</p>
       {picks.length > 0 ? (

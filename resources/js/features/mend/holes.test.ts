@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { BodyItem } from '../../api/types';
-import { listedHoles, nearestHole, wishesToSend, wishFor, withWish } from './holes';
+import { listedHoles, meantOutlines, nearestHole, wishesToSend, wishFor, withWish } from './holes';
 
 const ring = (x: number, radius: number, leftOpen = false) => {
   const at = (angle: number): [number, number, number] => [x + radius * Math.cos(angle), radius * Math.sin(angle), 0];
@@ -23,6 +23,9 @@ describe('holes and what shall become of them', () => {
   it('closes all but what was left open before, without a word to the server', () => {
     expect(holes.map((h) => wishFor(h, {}))).toEqual(['close', 'open', 'close']);
     expect(wishesToSend(holes, {})).toEqual({});
+  });
+  it('draws those that stay open, and no others', () => {
+    expect(meantOutlines([body(small, wide), body(kept), { ...body(), figures: undefined } as BodyItem])).toEqual([kept.outline]);
   });
   it('names the rims to close once one waits', () => {
     expect(wishesToSend(holes, withWish(of(40), 'later', {}))).toEqual({ rims: [picked(6)] });

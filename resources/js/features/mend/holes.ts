@@ -16,6 +16,9 @@ export function listedHoles(bodies: readonly BodyItem[]): ListedHole[] {
   return bodies.flatMap((body) => (body.figures?.holes ?? []).flatMap((hole) => (hole.outline?.[0] ? [{ ...hole, body: body.name, at: hole.outline[0] }] : []))).sort((a, b) => b.diameter - a.diameter);
 }
 
+/** The outlines of holes that stay open on purpose. */
+export const meantOutlines = (bodies: readonly BodyItem[]) => bodies.flatMap((body) => (body.figures?.holes ?? []).flatMap((hole) => (hole.leftOpen && hole.outline ? [hole.outline] : [])));
+
 const keyOf = (hole: ListedHole): string => hole.at.join();
 
 export const wishFor = (hole: ListedHole, wishes: Record<string, Wish>): Wish => wishes[keyOf(hole)] ?? (hole.leftOpen ? 'open' : 'close');

@@ -1,5 +1,6 @@
 import type { ParameterInfo } from '../../api/types';
 import { FAMILIES } from '../mend/faults';
+import { Choice } from '../../ui/Choice';
 import { NumberField } from './NumberField';
 import { WidthOrAll } from './WidthOrAll';
 
@@ -125,15 +126,7 @@ export function ParameterField({ parameter, value, onChange, names, placeholder 
       );
     }
     if (p.choices.length > 0) {
-      return (
-        <span className="join" role="radiogroup" aria-label={p.label}>
-          {p.choices.map((choice) => (
-            <button key={choice} type="button" role="radio" aria-checked={value === choice} className={`btn btn-sm join-item px-2 font-normal ${value === choice ? 'border-base-content/60 bg-neutral font-semibold' : ''}`} onClick={() => onChange(choice)}>
-              {choice.toUpperCase().length === 2 && choice[1] && 'xyz'.includes(choice[1]) ? choice.toUpperCase() : choice.replaceAll('-', ' ')}
-            </button>
-          ))}
-        </span>
-      );
+      return <Choice isInline={p.choices.length <= 4} label={p.label} options={p.choices.map((choice) => ({ value: choice, label: choice.toUpperCase().length === 2 && choice[1] && 'xyz'.includes(choice[1]) ? choice.toUpperCase() : choice.replaceAll('-', ' ') }))} value={String(value)} onChoose={onChange} />;
     }
     if (p.type === 'bool') return <input type="checkbox" className="checkbox checkbox-sm" aria-label={p.label} checked={Boolean(value)} onChange={(e) => onChange(e.target.checked)} />;
     if (p.type === 'string|float') return <WidthOrAll parameter={p} value={value} onChange={onChange} />;

@@ -3,6 +3,7 @@ import { useEffect, useRef } from 'react';
 import { api } from '../../api/client';
 import type { Trial } from '../../api/types';
 import { count } from '../../ui/format';
+import { Choice } from '../../ui/Choice';
 import { useView, useWorkspace } from '../../state/context';
 import { moduleOf } from '../../operations';
 import { type Comparison, ComparisonResult } from '../deliver/ComparisonResult';
@@ -26,12 +27,14 @@ export function TrialResult({ trial, isCurrent, values, onSet }: { trial: Trial;
     return before && before.kept !== p.kept ? [{ id: p.id, name: before.name, gone: before.kept - p.kept, share: (before.kept - p.kept) / Math.max(1, before.kept) }] : [];
   });
   const { Report, reportsNotes } = moduleOf(step.operation);
-  const looksOnly = operations.find((o) => o.name === step.operation)?.looksOnly ?? false;
+  const operation = operations.find((o) => o.name === step.operation);
+  const looksOnly = operation?.looksOnly ?? false;
+  const what = looksOnly ? 'Report' : 'Trial';
   const comparisons = step.state === 'done' ? (step.figures?.after.comparisons as Comparison[] | undefined) : undefined;
   return (
     <section ref={box} className={`grid scroll-mb-32 grid-cols-[minmax(0,1fr)] gap-1 rounded-field border p-2 ${isCurrent || running ? 'border-primary' : 'border-neutral opacity-80'}`} aria-label="Trial" data-trial={step.state}>
       <p className="flex items-center font-semibold">
-        <span className="flex-1">{running ? `${looksOnly ? 'Report' : 'Trial'} on its way: ${step.doing ?? 'waiting for a worker'}` : step.state === 'done' ? `${looksOnly ? 'Report' : 'Trial'}: ${step.figures?.headline ?? ''}` : 'The trial failed'}</span>
+        <span className="flex-1">{running ? `${what} on its way: ${step.doing ?? 'waiting for a worker'}` : step.state === 'done' ? `${what}: ${step.figures?.headline ?? ''}` : looksOnly ? `${operation?.label} failed` : 'The trial failed'}</span>
         <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label="Drop the trial" onClick={() => run(() => api.forgetTrials(projectId))}>
           <X size={13} aria-hidden />
         </button>
@@ -51,13 +54,15 @@ export function TrialResult({ trial, isCurrent, values, onSet }: { trial: Trial;
         </p>
       ))}
       {step.state === 'done' && !looksOnly ? (
-        <div className="join w-full" role="radiogroup" aria-label="What the view shows">
-          {[false, true].map((after) => (
-            <button key={String(after)} type="button" role="radio" aria-checked={showTrial === after} className={`btn btn-xs join-item flex-1 font-normal ${showTrial === after ? 'border-base-content/60 bg-neutral font-semibold' : ''}`} onClick={() => store.setState({ showTrial: after })}>
-              {after ? 'After' : 'Before'}
-            </button>
-          ))}
-        </div>
+        <Choice
+          label="What the view shows"
+          options={[
+            { value: false, label: 'Before' },
+            { value: true, label: 'After' },
+          ]}
+          value={showTrial}
+          onChoose={(after) => store.setState({ showTrial: after })}
+        />
       ) : null}
       {step.state === 'done' && !isCurrent && !looksOnly ? <p className="text-warning">The form has changed since; this is of the old values.</p> : null}
     </section>
