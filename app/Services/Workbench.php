@@ -76,7 +76,7 @@ final class Workbench
     /** @return list<array<string, mixed>> what to colour items by, their bytes stored as blobs */
     public function maps(Result $result): array
     {
-        return array_map(fn (ShadeMap $map) => ['target' => $map->target, 'label' => $map->label, 'unit' => $map->unit, 'from' => $map->from, 'to' => $map->to, 'blob' => $this->blobs->put(Blob::encodeMask($map->bytes))], $result->maps);
+        return array_map(fn (ShadeMap $map) => ['target' => $map->target, 'label' => $map->label, 'unit' => $map->unit, 'from' => $map->from, 'to' => $map->to, 'band' => $map->band, 'blob' => $this->blobs->put(Blob::encodeMask($map->bytes))], $result->maps);
     }
 
     /** @param  array<string, mixed>  $row */

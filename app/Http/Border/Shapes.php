@@ -143,6 +143,7 @@ final class Shapes
                 'unit' => Shape::words(),
                 'from' => Shape::number(),
                 'to' => Shape::number(),
+                'band' => Shape::number()->nullable()->optional()->about('to either side of 0, marked beside the colours: a tolerance'),
                 'blob' => Shape::hash()->about('a byte a point or vertex: 0 for none, 1 to 255 from `from` to `to`'),
             ]),
             'StepState' => Shape::choice(self::STEP_STATES),

@@ -45,9 +45,6 @@ final class Compare implements LooksBack, Operation
     /** Points looked up at once, so that a stop is heard. */
     private const PORTION = 20_000;
 
-    /** The map ends at this many root mean squares, or at the tolerance where that is more. */
-    private const MAP_REACH = 3.0;
-
     public static function about(): About
     {
         return new About('compare', Stage::Deliver, 'Compare', 'Measures how far a body lies off its raw passes, another body, the shapes found on it, or itself as it was earlier, and shows where. Changes nothing.', 'meshes', CompareParameters::class, looksOnly: true, readsArtefacts: true);
@@ -94,8 +91,8 @@ final class Compare implements LooksBack, Operation
             if ($fitted !== null) {
                 $notes[] = sprintf('%s: fitted onto it first, by a shift of %s and a turn of %.3f°.', $body->name, Format::mm(self::shiftAt($fitted, $mesh)), $fitted->angleDeg());
             }
-            $reach = max(self::MAP_REACH * $figures['rms'], (float) $parameters->tolerance, 1e-6);
-            $maps[] = ShadeMap::of($body->id, 'Distance', 'mm', $values, $parameters->signed ? -$reach : 0.0, $reach);
+            $reach = $figures['histogram']['to'];
+            $maps[] = ShadeMap::of($body->id, 'Distance', 'mm', $values, $parameters->signed ? -$reach : 0.0, $reach, $parameters->tolerance);
         }
         $first = $comparisons[0];
 

@@ -12,8 +12,13 @@ final class Comparison
     /** Bars of the histogram; odd, so that one stands over 0. */
     private const BARS = 31;
 
-    /** How far the histogram reaches, in root mean squares: what lies farther off is counted in its last bars. */
-    private const REACH = 3.0;
+    /**
+     * How far histograms and colours reach, in the distance within which 95 of 100 lie, and in the tolerance: what lies farther off is counted in the last bars. Not in root mean squares: a few points that do not
+     * belong to the part (a table, a clamp) would take all the shades.
+     */
+    private const OF_95 = 1.5;
+
+    private const OF_TOLERANCE = 3.0;
 
     /** Worst places that are listed. */
     private const PLACES = 10;
@@ -36,13 +41,14 @@ final class Comparison
         arsort($order);
         $worst = array_keys($order);
         $rms = sqrt(array_sum(array_map(fn (float $d) => $d * $d, $distances)) / $n);
+        $p95 = $off[$worst[$n - 1 - min($n - 1, (int) floor(0.95 * $n))]];
 
         return [
             'count' => $n, 'rms' => $rms, 'mean' => array_sum($distances) / $n,
-            'p95' => $off[$worst[$n - 1 - min($n - 1, (int) floor(0.95 * $n))]], 'max' => $off[$worst[0]],
+            'p95' => $p95, 'max' => $off[$worst[0]],
             'within' => $tolerance === null ? null : count(array_filter($off, fn (float $d) => $d <= $tolerance)) / $n,
             'places' => self::places($worst, $distances, $points, self::APART * $size),
-            'histogram' => self::histogram($distances, self::REACH * max($rms, 1e-12)),
+            'histogram' => self::histogram($distances, max(self::OF_95 * $p95, self::OF_TOLERANCE * ($tolerance ?? 0.0), 1e-6)),
         ];
     }
 

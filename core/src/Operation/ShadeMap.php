@@ -14,6 +14,7 @@ final readonly class ShadeMap
         public float $from,
         public float $to,
         public string $bytes,
+        public ?float $band = null,
     ) {
     }
 
@@ -21,10 +22,11 @@ final readonly class ShadeMap
      * @param  string  $target  id of the pass or body
      * @param  array<int, float|null>  $values  one a point; null or what is not finite has no colour
      * @param  float  $from  what is below is shown as this
+     * @param  float|null  $band  to either side of 0, that is marked beside the colours: a tolerance
      */
-    public static function of(string $target, string $label, string $unit, array $values, float $from, float $to): self
+    public static function of(string $target, string $label, string $unit, array $values, float $from, float $to, ?float $band = null): self
     {
-        return new self($target, $label, $unit, $from, $to, self::shades($values, $from, $to));
+        return new self($target, $label, $unit, $from, $to, self::shades($values, $from, $to), $band);
     }
 
     public static function ofBytes(string $target, string $label, string $unit, string $bytes, float $from, float $to): self

@@ -161,6 +161,8 @@ export const shadeMap = z.object({
   unit: z.string(),
   from: z.number(),
   to: z.number(),
+  /** to either side of 0, marked beside the colours: a tolerance */
+  band: z.number().nullable().optional(),
   /** a byte a point or vertex: 0 for none, 1 to 255 from `from` to `to` */
   blob: z.string(),
 });

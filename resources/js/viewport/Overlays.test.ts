@@ -4,7 +4,7 @@ import { Overlays } from './Overlays';
 import type { SceneItem } from './sceneItem';
 
 const item = { geometry: { positions: new Float32Array([0, 0, 0, 1, 0, 0, 0, 1, 0]), faces: new Uint32Array([0, 1, 2]) }, object: { matrix: new THREE.Matrix4().makeTranslation(5, 0, 0) } } as unknown as SceneItem;
-const highlight = (over: Overlays) => over.groups[4]!;
+const highlight = (over: Overlays) => over.gestures[2]!;
 
 describe('what lies over the items', () => {
   it('stands where its item stands, in a previewed frame too', () => {
@@ -24,6 +24,23 @@ describe('what lies over the items', () => {
     expect(highlight(over).children).toHaveLength(1);
     over.showFaces(undefined, [0], []);
     expect(highlight(over).children).toHaveLength(0);
+  });
+  it('draws rims that stay open twice, dimmed where the part lies before them, but not beside those of a gesture', () => {
+    const over = new Overlays(new THREE.Matrix4(), () => item);
+    const outline = [
+      [0, 0, 0],
+      [1, 0, 0],
+      [0, 1, 0],
+    ] as const;
+    over.showMeantRims([outline, [[0, 0, 0]]]);
+    const group = over.groups.find((g) => g.children.length > 0)!;
+    expect(group.children).toHaveLength(2);
+    over.showMeantRims([outline]);
+    expect(group.children).toHaveLength(2);
+    over.showRims([{ outline: [], text: '1', wish: 'close' }]);
+    expect(group.visible).toBe(false);
+    over.showRims([]);
+    expect(group.visible).toBe(true);
   });
   it('marks nothing of what is not loaded', () => {
     const over = new Overlays(new THREE.Matrix4(), () => undefined);

@@ -8,6 +8,7 @@ import { FREE, SHAPE_COLOURS } from '../viewport/shapeLayer';
 import { EvidenceLegend } from '../ui/EvidenceLegend';
 import { useShownBodies } from './useShownBodies';
 import { selectedInWords } from './selectedInWords';
+import { bandEnds } from './bandEnds';
 import { noiseRange } from './noiseRange';
 import { useMaps } from './useMaps';
 
@@ -77,7 +78,16 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
           aria-label={map.from < 0 ? `${map.label}: blue is ${map.from.toFixed(2)} ${map.unit}, pale is 0, brown ${map.to.toFixed(2)} ${map.unit}` : `${map.label}: light is ${map.from.toFixed(2)} ${map.unit}, dark ${map.to.toFixed(2)} ${map.unit}`}
         >
           <span className="opacity-80">{map.label.toLowerCase()}</span>
-          <span className="h-2 rounded-sm" style={{ background: `linear-gradient(to right, ${(map.from < 0 ? DIVERGING : RAMP).map(css).join(', ')})` }} />
+          <span className="relative h-2 rounded-sm" style={{ background: `linear-gradient(to right, ${(map.from < 0 ? DIVERGING : RAMP).map(css).join(', ')})` }}>
+            {bandEnds(map).map((at) => (
+              <span key={at} className="absolute -inset-y-1 w-0.5 bg-base-content" style={{ left: `${at}%` }} data-band />
+            ))}
+          </span>
+          {map.band ? (
+            <span className="opacity-80">
+              between the marks: ± {map.band} {map.unit}, in tolerance
+            </span>
+          ) : null}
           <span className="flex">
             <span className="flex-1">
               {map.from.toFixed(2)} {map.unit}

@@ -129,6 +129,28 @@ final class CompareTest extends TestCase
     }
 
     #[Test]
+    public function a_few_points_of_something_else_do_not_take_all_the_shades(): void
+    {
+        $points = [];
+        foreach (range(1, 38) as $x) {
+            foreach (range(1, 18) as $y) {
+                array_push($points, (float) $x, (float) $y, 0.3);
+            }
+        }
+        // Ten of a table 70 mm off.
+        foreach (range(1, 10) as $x) {
+            array_push($points, (float) $x, 5.0, 70.0);
+        }
+        $workpiece = new Workpiece([new Pass('p', 'p', PointCloud::fromFlat($points), RigidTransform::identity())], [Body::of('Plate', self::plate())]);
+        $result = (new Compare)($workpiece, new CompareParameters, new NoProgress);
+        self::assertEqualsWithDelta(0.45, $result->maps[0]->to, 1e-9);
+        self::assertSame(10, $result->after['comparisons'][0]['histogram']['counts'][30]);
+        // A tolerance is within the colours, and marked.
+        $map = (new Compare)($workpiece, new CompareParameters(tolerance: 0.5), new NoProgress)->maps[0];
+        self::assertEqualsWithDelta([1.5, 0.5], [$map->to, $map->band], 1e-9);
+    }
+
+    #[Test]
     public function the_map_has_the_mean_distance_around_each_vertex_and_nothing_where_no_point_is(): void
     {
         $points = [];
@@ -141,7 +163,8 @@ final class CompareTest extends TestCase
         $result = (new Compare)(new Workpiece([new Pass('p', 'p', PointCloud::fromFlat($points), RigidTransform::identity())], [Body::of('Plate', self::plate())]), new CompareParameters, new NoProgress);
         $map = $result->maps[0];
         self::assertSame('Plate', $map->target);
-        self::assertEqualsWithDelta([-0.9, 0.9], [$map->from, $map->to], 1e-9);
+        // Half as far again as what holds 95 of 100.
+        self::assertEqualsWithDelta([-0.45, 0.45], [$map->from, $map->to], 1e-9);
         foreach (array_chunk(self::plate()->positions, 3) as $v => [$x]) {
             $shade = ord($map->bytes[$v]);
             if ($x < 18.0) {

@@ -70,7 +70,7 @@ export function ComparisonResult({ comparisons, map }: { comparisons: Comparison
           <dl className="grid grid-cols-[1fr_auto] gap-x-2">
             <dt>root mean square</dt>
             <dd className="text-right">{mm(c.rms)}</dd>
-            <dt>{c.signed ? 'mean, outside more than 0' : 'mean'}</dt>
+            <dt>{c.signed ? 'mean, + outside' : 'mean'}</dt>
             <dd className="text-right">{mm(c.mean)}</dd>
             <dt>95 % lie within</dt>
             <dd className="text-right">{mm(c.p95)}</dd>

@@ -22,6 +22,8 @@ describe('parameters in words', () => {
       ],
       '2 places',
     ],
+    [{ unit: 'in', up: '-y', faceBudget: 60000, toleranceMm: 0.2, closed: true, leastMeasured: 0.9, title: 'Cap' }, 'in, Y down, at most 60,000 faces, 95 % within 0.2 mm, at least 90 % measured, closed'],
+    [{ leaveOpen: 2, widthMm: 4.5, turnDeg: 3 }, 'leave open 2, width 4.5 mm, turn 3°'],
     [{ find: 'axis' }, 'axis'],
     [{ find: 'mirror', nth: 2 }, 'mirror, nth 2'],
     [{ datum: 'Base', to: 'XY', flip: false }, 'Base, to XY'],

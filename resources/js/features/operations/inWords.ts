@@ -1,6 +1,30 @@
 /** Keys whose value says enough by itself. */
 const PLAIN: ReadonlySet<string> = new Set(['datum', 'find', 'how', 'of', 'target', 'origin']);
 
+/** Which axis of a file points up, as briefs hold it: "+z". */
+const upInWords = (up: string): string => `${up.slice(1).toUpperCase()} ${up.startsWith('-') ? 'down' : 'up'}`;
+
+/** A brief, as a delivery keeps it: what the receiver needs. */
+interface HeldBrief {
+  unit: string;
+  up: string;
+  faceBudget: number;
+  toleranceMm: number;
+  closed: boolean;
+  leastMeasured: number;
+}
+
+const briefInWords = (brief: HeldBrief): string => [brief.unit, upInWords(brief.up), `at most ${brief.faceBudget.toLocaleString('en-GB')} faces`, `95 % within ${brief.toleranceMm} mm`, `at least ${Math.round(100 * brief.leastMeasured)} % measured`, brief.closed ? 'closed' : 'may be open'].join(', ');
+
+/** A key of a part of a parameter, as people say it: leaveOpen is "leave open", sizeMm "size". */
+const keyInWords = (key: string): string =>
+  key
+    .replace(/(Mm|Deg)$/, '')
+    .replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`)
+    .trim();
+
+const unitOfKey = (key: string): string => (key.endsWith('Mm') ? ' mm' : key.endsWith('Deg') ? '°' : '');
+
 const count = (ranges: readonly (readonly number[])[]): number => ranges.reduce((n, [from = 0, to = from]) => n + to - from + 1, 0);
 
 /** What a parameter of a step was set to, for a line of text; names gives what ids stand for. */
@@ -18,6 +42,7 @@ export function inWords(value: unknown, names: Readonly<Record<string, string>> 
   // A fixture: where each of its heads stands is for the file.
   const { heads } = value as { heads?: unknown };
   if (Array.isArray(heads)) return `${heads.length} ${heads.length === 1 ? 'head' : 'heads'}`;
+  if ('faceBudget' in (value as object)) return briefInWords(value as HeldBrief);
   const { target, ranges, indices, ...rest } = value as Record<string, unknown>;
   if (target !== undefined && (Array.isArray(ranges) || Array.isArray(indices))) {
     return `${Array.isArray(ranges) ? count(ranges) : (indices as unknown[]).length} selected on ${inWords(target, names)}`;
@@ -25,7 +50,7 @@ export function inWords(value: unknown, names: Readonly<Record<string, string>> 
   return Object.entries(target === undefined ? rest : { target, ...rest })
     .filter(([, v]) => v !== false && v !== null)
     .sort(([a], [b]) => Number(PLAIN.has(b)) - Number(PLAIN.has(a)))
-    .map(([key, v]) => (PLAIN.has(key) ? inWords(v, names) : `${key} ${inWords(v, names)}`))
+    .map(([key, v]) => (PLAIN.has(key) ? inWords(v, names) : `${keyInWords(key)} ${inWords(v, names)}${unitOfKey(key)}`))
     .join(', ');
 }
 
