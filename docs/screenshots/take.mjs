@@ -153,6 +153,29 @@ const pictures = {
     await shot('measure');
     await ask('POST', `/projects/${project}/undo`);
   },
+  compare: async () => {
+    await open('Bearing pedestal, finished');
+    await stage('Deliver');
+    await tool('Compare');
+    const compare = form('Compare');
+    await compare.getByRole('combobox', { name: 'With' }).selectOption('passes');
+    await compare.getByLabel('Tolerance').fill('0.1');
+    await compare.locator('[data-apply]').click();
+    await compare.getByText('farthest').waitFor();
+    await rest();
+    const box = await page.locator('[data-view]').boundingBox();
+    for (const place of [
+      [25.4, 0, 61.2],
+      [48, 10, 14],
+      [-48, -20, 14],
+    ]) {
+      const at = await page.evaluate((p) => window.emberstoneView.project(p), place);
+      await page.mouse.click(box.x + at.x, box.y + at.y);
+      await rest();
+    }
+    await shot('compare');
+    await compare.getByRole('button', { name: 'Drop the trial' }).click();
+  },
   outline: async () => {
     const id = await fresh('Pictures: outline');
     await steps(id, [['simulate', pedestal], ['drop-base']]);
@@ -199,30 +222,6 @@ const pictures = {
     await page.locator('[data-step=register]').click();
     await page.getByRole('radio', { name: 'Residual' }).click();
     await shot('register');
-  },
-  pairs: async () => {
-    const id = await fresh('Pictures: pairs');
-    await steps(id, [['simulate', pedestal], ['drop-base'], ['register']]);
-    const passes = (await ask('GET', `/projects/${id}`)).snapshot.passes;
-    for (const pass of passes.slice(2)) await step(id, 'discard', { on: [pass.id] });
-    await step(id, 'move', { moving: passes[1].id, shiftX: 160, shiftY: 12, shiftZ: 5 });
-    await goTo(id);
-    await stage('Register');
-    await tool('Pair points');
-    await form('Pair points').getByLabel('Moving').selectOption({ label: passes[1].name });
-    await side('Top');
-    await side('Fit');
-    await rest();
-    const view = await page.locator('[data-view]').boundingBox();
-    // Corners of the base and the top, on both.
-    for (const at of [[-50, 25, 14], [0, 24, 79], [-50, -20, 14], [45, 32, 14]]) {
-      for (const [p, item] of [[[at[0] + 160, at[1] + 12, at[2] + 5], passes[1].id], [at, passes[0].id]]) {
-        const s = await page.evaluate(([q, id]) => window.emberstoneView.project(q, id), [p, item]);
-        await page.mouse.click(view.x + s.x, view.y + s.y);
-      }
-    }
-    await page.getByText('The pale copy shows where these pairs would bring it.').waitFor();
-    await shot('pairs');
   },
   placing: async () => {
     const id = await fresh('Bearing, its parts on the rough scan');

@@ -97,6 +97,7 @@ final class ProjectTest extends TestCase
         $again = $this->state($project->refresh());
         $this->assertSame($filled['snapshot'], $again['snapshot']);
         $response = $this->get("/api/projects/$project->id/bodies/{$again['snapshot']['bodies'][0]['id']}/download?format=ply")->assertOk();
+        $this->assertStringContainsString("$project->name, {$again['snapshot']['bodies'][0]['name']}.ply", (string) $response->headers->get('content-disposition'));
         $mesh = Formats::read($response->getFile()->getPathname())->geometry;
         $this->assertInstanceOf(TriangleMesh::class, $mesh);
         $this->assertTrue(Inspection::of($mesh)->closed);

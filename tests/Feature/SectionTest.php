@@ -41,7 +41,7 @@ final class SectionTest extends TestCase
         $size = fn (): float => (float) preg_replace('/.*<svg[^>]* width="([\d.]+)mm".*/s', '$1', (string) $this->get("/api/projects/$project->id/artefacts/{$section['id']}/download?format=svg")->assertOk()->getContent()) - 10.0;
         $before = $size();
         self::assertGreaterThan(15.0, $before);
-        $dxf = $this->get("/api/projects/$project->id/artefacts/{$section['id']}/download?format=dxf")->assertOk()->assertHeader('Content-Disposition', "attachment; filename=\"{$section['name']}.dxf\"");
+        $dxf = $this->get("/api/projects/$project->id/artefacts/{$section['id']}/download?format=dxf")->assertOk()->assertHeader('Content-Disposition', "attachment; filename=\"$project->name, section of ball.dxf\"");
         self::assertStringContainsString("\$INSUNITS\n70\n1\n", (string) $dxf->getContent());
 
         $lines = explode("\r\n", trim((string) $this->get("/api/projects/$project->id/artefacts/{$section['id']}/download?format=csv")->assertOk()->getContent()));
@@ -65,7 +65,7 @@ final class SectionTest extends TestCase
         [$heights] = $this->artefacts($project);
         self::assertSame(['height-map', 1], [$heights['kind'], $heights['parts']]);
         $address = "/api/projects/$project->id/artefacts/{$heights['id']}/download";
-        $png = (string) $this->get("$address?format=png")->assertOk()->assertHeader('Content-Type', 'image/png')->assertHeader('Content-Disposition', "attachment; filename=\"{$heights['name']}, back.png\"")->getContent();
+        $png = (string) $this->get("$address?format=png")->assertOk()->assertHeader('Content-Type', 'image/png')->assertHeader('Content-Disposition', "attachment; filename=\"$project->name, heights of ball, back.png\"")->getContent();
         // The ball of 20 mm without its top, which faces of it reach over: 40 pixels wide, 16 bits of grey.
         self::assertSame([40, 38, 16, 0], array_values(unpack('Nwidth/Nheight/Cbits/Ccolour', $png, 16) ?: []));
         $points = array_map(fn (string $line) => array_map(floatval(...), explode(' ', $line)), array_filter(explode("\n", (string) $this->get("$address?format=xyz")->assertOk()->getContent()), fn (string $line) => preg_match('/^-?[\d.]/', $line) === 1));

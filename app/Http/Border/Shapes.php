@@ -118,6 +118,7 @@ final class Shapes
                 'bodyId' => Shape::words()->nullable()->about('what it moves along with'),
                 'parents' => Shape::listOf(Shape::words()),
                 'across' => $place->about('X of a frame, whose direction is its Z'),
+                'error' => Shape::object(['placeMm' => Shape::number(0), 'angleDeg' => Shape::number(0), 'diameterMm' => Shape::number(0)])->nullable()->optional()->about('one standard deviation of what was picked on a surface or made of others; null for what is fitted'),
             ]),
             'ArtefactItem' => Shape::object([
                 'id' => Shape::uuid(),

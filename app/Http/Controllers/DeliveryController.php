@@ -54,7 +54,7 @@ final class DeliveryController
             Delivery::write($path, $placed, $project->briefValue(), $frame, isset($project->looks[$body]) ? Look::from($project->looks[$body]) : null);
         }
 
-        return response()->download($path, self::fileName($name, $data['format']))->deleteFileAfterSend();
+        return response()->download($path, self::fileName(self::ofProject($project, $name), $data['format']))->deleteFileAfterSend();
     }
 
     /** The whole project as one file. */
@@ -115,7 +115,7 @@ final class DeliveryController
             default => [self::points($held, $side, $unit), 'text/plain'],
         };
 
-        return self::file($bytes, $type, self::fileName($isDrawing ? $name : "$name, $side", $data['format']));
+        return self::file($bytes, $type, self::fileName(self::ofProject($project, $isDrawing ? $name : "$name, $side"), $data['format']));
     }
 
     public static function file(string $bytes, string $type, string $name): Response
@@ -134,6 +134,12 @@ final class DeliveryController
             @unlink($path);
             @unlink(substr($path, 0, -4));
         }
+    }
+
+    /** A thing's name behind that of its project, for whoever has the files of several; not twice where it begins with it. */
+    private static function ofProject(Project $project, string $name): string
+    {
+        return Str::startsWith(Str::lower($name), Str::lower($project->name)) ? $name : "$project->name, ".(ctype_upper(substr($name, 0, 1)) && ctype_lower(substr($name, 1, 1)) ? Str::lcfirst($name) : $name);
     }
 
     public static function fileName(string $name, string $format): string

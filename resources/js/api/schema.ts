@@ -134,6 +134,12 @@ export const datumItem = z.object({
   parents: z.array(z.string()),
   /** X of a frame, whose direction is its Z */
   across: place,
+  /** one standard deviation of what was picked on a surface or made of others; null for what is fitted */
+  error: z.object({
+    placeMm: z.number(),
+    angleDeg: z.number(),
+    diameterMm: z.number(),
+  }).nullable().optional(),
 });
 export type DatumItem = z.infer<typeof datumItem>;
 

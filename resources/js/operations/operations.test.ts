@@ -19,7 +19,7 @@ describe('the modules of operations', () => {
   });
 
   it('leave an operation without one plain', () => {
-    expect(moduleOf('fuse')).toEqual({ name: '' });
+    expect(moduleOf('smooth')).toEqual({ name: '' });
     expect(moduleOf(null)).toEqual({ name: '' });
   });
 
@@ -38,6 +38,12 @@ describe('the modules of operations', () => {
 });
 
 describe('what modules say of a gesture', () => {
+  it('names what is fused without its voxel, unless it is named', () => {
+    const gestures = { picks: 0, values: {} } as never;
+    expect(moduleOf('fuse').toSend?.({ voxel: 1 }, gestures)).toEqual({ voxel: 1, name: 'Fused' });
+    expect(moduleOf('fuse').toSend?.({ voxel: 1, name: 'Cap' }, gestures)).toEqual({ voxel: 1, name: 'Cap' });
+    expect(moduleOf('rebuild').toSend?.({ detail: 1 }, gestures)).toEqual({ detail: 1, name: 'Rebuilt' });
+  });
   it('a datum of others takes no press, brushed surface takes a selection, a click what its parameters say', () => {
     const { presses } = moduleOf('add-datum');
     expect((['click', 'brush', 'datums', 'typed', 'shape'] as const).map((by) => presses?.(by, 'points'))).toEqual(['points', 'selection', null, null, null]);

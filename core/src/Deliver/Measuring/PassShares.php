@@ -90,7 +90,7 @@ final class PassShares
     {
         $all = array_merge(...$this->samples());
         if ($all === []) {
-            return null;
+            return $this->where(fn () => true);
         }
         $reach = max(self::AROUND * $this->edge, self::AROUND_OF_SIZE * BoundingBox::of($all)->diagonal());
 
@@ -184,6 +184,12 @@ final class PassShares
     private static function weight(Pass $pass, array $sampled): float
     {
         return max(1.0, $pass->keptCount() / max(1, intdiv(count($sampled), 3)));
+    }
+
+    /** Whether points are looked at; of more all passes count alike, and of the area that each saw nothing is known. */
+    public function isCounted(): bool
+    {
+        return $this->passes === [] || $this->samples() !== [];
     }
 
     /** @return list<list<float>> flat xyz of some points of each pass, in the project; none where there are so many that all passes count alike */

@@ -71,7 +71,7 @@ final class ScanError
 
         $scale = $this->scaleError === null ? '; the scale comes on top: measure a length of the real part and set it by that, and it is in' : ' and of the scale';
 
-        return 'The uncertainty (k = 2) is that of the fits'.match (true) {
+        return 'The uncertainty (k = 2) is that of fits and noise'.match (true) {
             $this->passes === [] => "$scale.",
             $unknown === [] => $this->scaleError === null ? " and of where the passes stand$scale." : ', of where the passes stand, and of the scale.',
             default => sprintf('%s; not in it is where %s: register them.', $scale, implode(', ', array_map(fn (Pass $pass) => $pass->name, array_slice($unknown, 0, 3))).(count($unknown) > 3 ? ' and others stand' : (count($unknown) === 1 ? ' stands' : ' stand'))),
@@ -188,6 +188,12 @@ final class ScanError
         }
 
         return $variance;
+    }
+
+    /** Whether ofVolume() holds where the passes stand: of very many points it does not. */
+    public function knowsAreas(): bool
+    {
+        return $this->shares->isCounted();
     }
 
     /**

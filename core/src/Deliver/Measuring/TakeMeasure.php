@@ -92,6 +92,7 @@ final class TakeMeasure implements Operation
         } elseif (in_array($kind, MeasureParameters::OF_BODIES, true)) {
             $mesh = self::mesh($workpiece, $of);
             $madeUp = array_sum($mesh->madeUp(Measure::areas($mesh->positions, $mesh->faces)));
+            $kind === 'volume' && ! $scan->knowsAreas() && $notes[] = 'The passes hold too many points to tell which of them saw what: where they stand is not in the uncertainty of a volume.';
             $madeUp > 0.0 && $notes[] = sprintf('%.2g %% of its surface is made up; how far off that is nobody knows, and it is not in the uncertainty.', 100.0 * $madeUp);
         }
 
