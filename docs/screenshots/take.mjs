@@ -134,11 +134,11 @@ const pictures = {
     await stage('Deliver');
     await tool('Measure');
     const project = page.url().split('/').pop();
-    await step(project, 'measure', { kind: 'diameter', of: [{ at: [0, -25, 37], fit: 'cylinder' }], name: 'Bore', nominal: 30, plus: 0.1, minus: 0.1 });
+    await step(project, 'measure', { kind: 'diameter', of: [{ at: [0, 5, 37], fit: 'cylinder' }], name: 'Bore', nominal: 30, plus: 0.1, minus: 0.1 });
     await rest();
     for (const place of [
-      [25.4, 0, 61.2],
-      [48, 10, 14],
+      [25.4, 30, 61.2],
+      [48, 40, 14],
     ]) {
       await side('Right');
       await side('Front');
@@ -165,9 +165,9 @@ const pictures = {
     await rest();
     const box = await page.locator('[data-view]').boundingBox();
     for (const place of [
-      [25.4, 0, 61.2],
-      [48, 10, 14],
-      [-48, -20, 14],
+      [25.4, 30, 61.2],
+      [48, 40, 14],
+      [-48, 10, 14],
     ]) {
       const at = await page.evaluate((p) => window.emberstoneView.project(p), place);
       await page.mouse.click(box.x + at.x, box.y + at.y);
@@ -276,8 +276,8 @@ const pictures = {
     await open('Bearing pedestal, finished');
     const project = page.url().split('/').pop();
     for (const [name, of, nominal] of [
-      ['Bore', [[0, -25, 37]], 30],
-      ['Boss', [[0, 20, 79]], 54],
+      ['Bore', [[0, 5, 37]], 30],
+      ['Boss', [[0, 50, 79]], 54],
     ]) {
       await step(project, 'measure', { kind: 'diameter', of: of.map((at) => ({ at, fit: 'cylinder' })), name, nominal, plus: 0.1, minus: 0.1 });
     }

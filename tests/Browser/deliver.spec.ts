@@ -121,6 +121,16 @@ test('clicks on the part are measured: a diameter, a distance with its tolerance
   await clickPart(page, [0.3, -20, 15]);
   await expect(form.getByLabel('What is taken at 1')).toHaveValue('cylinder');
   await expect(form.getByLabel('Value')).toHaveText(/^(39\.99|40\.00)\d* ± 0\.0/);
+  // Within what can be measured arrows choose; Tab goes past all of it.
+  await form.getByRole('radio', { name: 'diameter' }).press('ArrowRight');
+  await expect(form.getByRole('radio', { name: 'radius' })).toBeFocused();
+  await expect(form.getByLabel('Value')).toHaveText(/^(19\.99|20\.00)\d* ± 0\.0/);
+  // What takes more than a moment has no value yet, and none of another kind.
+  await form.getByRole('radio', { name: 'opening' }).click();
+  await expect(form).toContainText('Taken when it is applied.');
+  await expect(form.getByLabel('Value')).toHaveCount(0);
+  await form.getByRole('radio', { name: 'opening' }).press('ArrowRight');
+  await expect(form.getByLabel('Value')).toHaveText(/^(39\.99|40\.00)\d* ± 0\.0/);
   await form.locator('[data-apply]').click();
   await expect(page.locator('[data-step=measure]')).toHaveAttribute('data-state', 'done');
 
@@ -234,6 +244,7 @@ test('a body is compared with points beside it: figures, colours, and the worst 
   await expect(result).toContainText('within 0.300 mm98.5 %');
   await expect(result).toContainText('95 % lie within0.200 mm');
   await expect(page.getByRole('img', { name: /^Distance: blue is -0\.\d\d mm/ })).toBeVisible();
+  await expect(page.locator('[data-band]')).toHaveCount(2);
   await expect(page.getByLabel('Legend')).toHaveCount(0);
   await result.getByRole('button', { name: /60\.0, 40\.0, 12\.5/ }).click();
   await seen(page, [60, 40, 14]);

@@ -37,7 +37,7 @@ export function MeasurePicks({ values, set }: { values: Values; set: (name: stri
   const isOfCloud = picks.some((pick) => pick.kind !== 'body');
   const head = data.steps.length;
   const { data: found, error } = useQuery({
-    queryKey: ['measure-preview', projectId, head, of, picks.length > 0 ? values.kind : ''],
+    queryKey: ['measure-offered', projectId, head, of],
     queryFn: () => api.measurePreview(projectId, of, null),
     enabled: of.length > 0 && !isOfCloud,
     retry: false,
