@@ -28,7 +28,7 @@ final class StepSweep
 
     public function __invoke(Project $project): void
     {
-        $silent = fn (Builder $query) => $query->whereNull('beat_at')->orWhereRaw("beat_at < now() - interval '".self::SILENCE." seconds'");
+        $silent = fn (Builder $query) => $query->whereNull('beat_at')->orWhereRaw("beat_at < clock_timestamp() - interval '".self::SILENCE." seconds'");
         foreach ($project->steps()->where('state', 'running')->where($silent)->get(['id', 'state', 'project_id']) as $step) {
             if (! self::hold($step->id)) {
                 continue;

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Measure;
 
+use Emberstone\Core\Algorithms\Linear\Median;
 use Emberstone\Core\Geometry\Vector3;
 
 /** What many distances say together: means, the largest, shares, a histogram, and the worst places, far from each other. */
@@ -23,6 +24,9 @@ final class Comparison
     /** Worst places that are listed. */
     private const PLACES = 10;
 
+    /** Of how many of the farthest places they are chosen at first. */
+    private const SORTED = 20_000;
+
     /** Of the size of what was compared: listed places lie farther from each other than this. */
     private const APART = 0.05;
 
@@ -37,19 +41,38 @@ final class Comparison
     {
         $n = count($distances);
         $off = array_map(abs(...), $distances);
-        $order = $off;
-        arsort($order);
-        $worst = array_keys($order);
         $rms = sqrt(array_sum(array_map(fn (float $d) => $d * $d, $distances)) / $n);
-        $p95 = $off[$worst[$n - 1 - min($n - 1, (int) floor(0.95 * $n))]];
+        $p95 = Median::nth($off, min($n - 1, (int) floor(0.95 * $n)));
 
         return [
             'count' => $n, 'rms' => $rms, 'mean' => array_sum($distances) / $n,
-            'p95' => $p95, 'max' => $off[$worst[0]],
+            'p95' => $p95, 'max' => max($off),
             'within' => $tolerance === null ? null : count(array_filter($off, fn (float $d) => $d <= $tolerance)) / $n,
-            'places' => self::places($worst, $distances, $points, self::APART * $size),
+            'places' => self::worst($off, $distances, $points, self::APART * $size),
             'histogram' => self::histogram($distances, max(self::OF_95 * $p95, self::OF_TOLERANCE * ($tolerance ?? 0.0), 1e-6)),
         ];
+    }
+
+    /**
+     * The worst places: those farthest off are sorted, and more of them where they lie too near each other. All of ten million would take as long as finding their distances.
+     *
+     * @param  non-empty-list<float>  $off  distances without their sign
+     * @param  non-empty-list<float>  $distances
+     * @param  array<int, float>  $points
+     * @return list<array{point: array{float, float, float}, distance: float}>
+     */
+    private static function worst(array $off, array $distances, array $points, float $apart): array
+    {
+        $n = count($off);
+        for ($many = self::SORTED; ; $many *= 16) {
+            $least = $many >= $n ? 0.0 : Median::nth($off, $n - $many);
+            $order = array_filter($off, fn (float $one) => $one >= $least);
+            arsort($order);
+            $places = self::places(array_keys($order), $distances, $points, $apart);
+            if (count($places) === self::PLACES || $many >= $n) {
+                return $places;
+            }
+        }
     }
 
     /**

@@ -21,6 +21,28 @@ final class PseudoNormals
     private const AT = 1e-9;
 
     /**
+     * @param  array<int, float>  $p
+     * @param  array<int, int>  $f
+     * @param  array<int, float>  $normals  of the faces
+     * @param  array<int, float>  $corners  of the vertices
+     * @param  array<int, int>  $twin
+     */
+    private function __construct(private readonly array $p, private readonly array $f, private readonly array $normals, private readonly array $corners, private readonly array $twin)
+    {
+    }
+
+    /**
+     * For points that come in portions.
+     *
+     * @param  array<int, float>  $p  flat xyz of the mesh
+     * @param  array<int, int>  $f  its faces
+     */
+    public static function of(array $p, array $f): self
+    {
+        return new self($p, $f, ...[...self::normals($p, $f), Topology::twins($f)]);
+    }
+
+    /**
      * @param  array<int, float>  $p  flat xyz of the mesh
      * @param  array<int, int>  $f  its faces
      * @param  array<int, float>  $points  flat xyz
@@ -29,8 +51,17 @@ final class PseudoNormals
      */
     public static function sides(array $p, array $f, array $points, array $face): array
     {
-        [$normals, $corners] = self::normals($p, $f);
-        $twin = Topology::twins($f);
+        return self::of($p, $f)->sidesOf($points, $face);
+    }
+
+    /**
+     * @param  array<int, float>  $points  flat xyz
+     * @param  array<int, int>  $face  the nearest face of each
+     * @return list<float> 1 outside or on it, -1 inside
+     */
+    public function sidesOf(array $points, array $face): array
+    {
+        [$p, $f, $normals, $corners, $twin] = [$this->p, $this->f, $this->normals, $this->corners, $this->twin];
         $sides = [];
         foreach ($face as $i => $t) {
             [$x, $y, $z] = [$points[3 * $i], $points[3 * $i + 1], $points[3 * $i + 2]];

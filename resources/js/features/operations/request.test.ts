@@ -11,7 +11,7 @@ const none = { picks: [], selection: [], locked: [], cropBox: null, datumBy: 'cl
 const outline = [{ target: 'p', ranges: [[0, 4]], count: 5, of: 9, name: 'p' }] as unknown as Selection[];
 
 describe('what is sent', () => {
-  const fuse = anOperation('fuse', 'fuse', { parameters: [aParameter('voxel'), aParameter('closeHoles'), aParameter('name')] });
+  const fuse = anOperation('smooth', 'mend', { parameters: [aParameter('voxel'), aParameter('closeHoles'), aParameter('name')] });
   it('leaves out what is empty', () => {
     expect(parametersToSend(fuse, { voxel: 0.8, closeHoles: '', name: null }, none)).toEqual({ voxel: 0.8 });
     expect(parametersToSend(fuse, { voxel: 0 }, none)).toEqual({ voxel: 0 });
