@@ -56,7 +56,7 @@ final class Compare implements LooksBack, Operation
     private const TURNS = 4;
 
     /** Points of the passes that are compared, at most; of more every second, third, ... : shares and means are right to a thousandth of themselves long before. */
-    private const MOST_POINTS = 4_000_000;
+    private const MOST_POINTS = 2_000_000;
 
     public static function about(): About
     {

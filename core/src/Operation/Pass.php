@@ -82,8 +82,9 @@ final readonly class Pass
         $p = $this->cloud()->positions;
         $some = [];
         $kept = 0;
-        for ($i = 0, $n = $this->source->count; $i < $n; $i++) {
-            if (($this->mask === null || $this->mask[$i] !== "\0") && $kept++ % $every === 0) {
+        // Where all are kept, those between need not be looked at.
+        for ($i = 0, $n = $this->source->count, $step = $this->mask === null ? $every : 1; $i < $n; $i += $step) {
+            if ($this->mask === null || ($this->mask[$i] !== "\0" && $kept++ % $every === 0)) {
                 $some[] = $p[3 * $i] * $this->scale;
                 $some[] = $p[3 * $i + 1] * $this->scale;
                 $some[] = $p[3 * $i + 2] * $this->scale;
