@@ -6,6 +6,8 @@ namespace Emberstone\Core\Tests\Unit\Orient;
 
 use Emberstone\Core\Foundation\NoProgress;
 use Emberstone\Core\Foundation\UnsuitableInput;
+use Emberstone\Core\Geometry\Placement;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Mesh\SimpleSolid;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Datum;
@@ -39,7 +41,9 @@ final class ConfirmScaleTest extends TestCase
         $result = self::confirmed();
         self::assertSame('40.00 × 30.00 × 10.00 mm', $result->headline);
         self::assertEquals(self::block(), $result->workpiece);
-        self::assertSame([null, null], [$result->everything, $result->scaleErrorAfter(null)]);
+        // That nothing moved is said: what was there before can be compared with what is there now.
+        self::assertEquals(Placement::of(1.0, RigidTransform::identity()), $result->everything);
+        self::assertNull($result->scaleErrorAfter(null));
         self::assertSame(0.001, $result->scaleErrorAfter(0.001), 'what was known before is still known');
         $this->expectException(UnsuitableInput::class);
         (new ConfirmScale)(new Workpiece, new ConfirmScaleParameters, new NoProgress);
