@@ -90,7 +90,7 @@ final class Compare implements LooksBack, Operation
         $every = max(1, (int) ceil(array_sum(array_map(fn (Pass $pass) => $pass->keptCount(), $workpiece->passes)) / self::MOST_POINTS));
         $points = $parameters->to === CompareParameters::PASSES ? self::points($workpiece, $every) : [];
         $comparisons = $maps = [];
-        $notes = $parameters->to === CompareParameters::PASSES && $every > 1 ? [sprintf('Of %d points one was compared: of so many, more tell no more.', $every)] : [];
+        $notes = $parameters->to === CompareParameters::PASSES && $every > 1 ? [sprintf('The passes hold many points: one of every %d was compared.', $every)] : [];
         foreach ($bodies as $k => $body) {
             $part = new PartProgress($progress, $k / count($bodies), ($k + 1) / count($bodies));
             $mesh = $body->placedMesh();

@@ -106,7 +106,7 @@ final class PassShares
      *
      * @param  array<int, float>  $centres  of the faces, flat xyz
      * @param  array<int, float>  $crosses  normals of the faces, of the length of twice the area
-     * @return array<int, array{float, float, float}> mm2; nothing where there are so many points that they are not read
+     * @return array<int, array{float, float, float}> mm2, by pass; empty above MOST_POINTS, where no points are read
      */
     public function areas(array $centres, array $crosses): array
     {
@@ -192,7 +192,7 @@ final class PassShares
         return $this->passes === [] || $this->samples() !== [];
     }
 
-    /** @return list<list<float>> flat xyz of some points of each pass, in the project; none where there are so many that all passes count alike */
+    /** @return list<list<float>> some points of each pass, flat xyz in the project; empty above MOST_POINTS */
     private function samples(): array
     {
         if (array_sum(array_map(fn (Pass $pass) => $pass->count(), $this->passes)) > self::MOST_POINTS) {

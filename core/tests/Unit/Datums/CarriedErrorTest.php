@@ -18,7 +18,7 @@ use PHPUnit\Framework\TestCase;
 /** What errors of datums make of those that are made of them, against known answers and against noise that was put on. */
 final class CarriedErrorTest extends TestCase
 {
-    /** Scatter about the fits of the parents, mm, from so many points that twenty places count. */
+    /** Scatter about the fits of the parents, mm. */
     private const RMS = 0.02;
 
     private static function plane(string $name, float ...$normal): Datum
