@@ -67,6 +67,8 @@ Route::middleware('auth')->group(function (): void {
             Route::get('frame-check', [PreviewController::class, 'check']);
             Route::get('blobs/{hash}', [BlobController::class, 'show'])->where('hash', '[0-9a-f]{64}');
             Route::get('blobs/{hash}/every/{every}', [BlobController::class, 'every'])->where('hash', '[0-9a-f]{64}')->whereNumber('every');
+            Route::get('pictures/{hash}', [BlobController::class, 'picture'])->where('hash', '[0-9a-f]{64}');
+            Route::put('pictures/{hash}', [BlobController::class, 'keepPicture'])->where('hash', '[0-9a-f]{64}');
             Route::get('items/{item}/facts', [ItemController::class, 'facts'])->whereUuid('item');
             Route::get('steps/{step}/states', [StepController::class, 'states'])->whereNumber('step');
             Route::get('file', [DeliveryController::class, 'project']);

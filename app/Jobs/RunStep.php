@@ -13,6 +13,7 @@ use App\Services\JobProgress;
 use App\Services\Ledger;
 use App\Services\LostConnection;
 use App\Services\StandingFixture;
+use App\Services\StepPace;
 use App\Services\StepQueue;
 use App\Services\StepSweep;
 use App\Services\StepWork;
@@ -51,8 +52,9 @@ final class RunStep implements ShouldQueue
         return "step $step";
     }
 
-    public function handle(StepWork $work, Ledger $ledger, StandingFixture $standing, StepQueue $queue, DiskSpace $disk): void
+    public function handle(StepWork $work, Ledger $ledger, StandingFixture $standing, StepQueue $queue, DiskSpace $disk, StepPace $pace): void
     {
+        $pace->measure();
         // Held as long as this worker lives: StepSweep tells by it a step that runs from one that was left behind.
         if (! StepSweep::hold($this->stepId)) {
             return;
@@ -74,6 +76,7 @@ final class RunStep implements ShouldQueue
     {
         $started = microtime(true);
         try {
+            $step->update(['begun_at' => now(), 'estimated' => $work->estimate($step)]);
             $progress = new JobProgress($step);
             $result = $work->result($step, $progress, $progress->watch(...));
             $restored = $result['ledger'] ?? null;

@@ -26,6 +26,7 @@ use Illuminate\Support\Facades\DB;
  * @property array<string, string> $labels names given by hand, by item id
  * @property array<string, array{colour: string|null, material: string|null}> $looks colours and materials given by hand, by body id
  * @property list<string> $locked ids of items that registering must not move
+ * @property bool $archived out of the list until it is asked for
  * @property list<string> $tray_order ids in the order a person gave them; what is not listed comes after
  * @property-read User $owner
  * @property-read Step|null $head
@@ -35,13 +36,13 @@ final class Project extends Model
 {
     use HasUuids;
 
-    protected $fillable = ['owner_id', 'name', 'brief', 'head_step_id', 'scale_confirmed', 'labels', 'looks', 'locked', 'tray_order'];
+    protected $fillable = ['owner_id', 'name', 'brief', 'head_step_id', 'scale_confirmed', 'labels', 'looks', 'locked', 'tray_order', 'archived'];
 
-    protected $attributes = ['labels' => '{}', 'looks' => '{}', 'locked' => '[]', 'tray_order' => '[]'];
+    protected $attributes = ['labels' => '{}', 'looks' => '{}', 'locked' => '[]', 'tray_order' => '[]', 'archived' => false];
 
     protected function casts(): array
     {
-        return ['brief' => 'array', 'scale_confirmed' => 'array', 'labels' => 'array', 'looks' => 'array', 'locked' => 'array', 'tray_order' => 'array'];
+        return ['brief' => 'array', 'scale_confirmed' => 'array', 'labels' => 'array', 'looks' => 'array', 'locked' => 'array', 'tray_order' => 'array', 'archived' => 'boolean'];
     }
 
     /** @return BelongsTo<User, $this> */

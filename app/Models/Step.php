@@ -29,6 +29,8 @@ use Ramsey\Uuid\Uuid;
  * @property array<string, mixed>|null $figures
  * @property string|null $message
  * @property float|null $seconds
+ * @property float|null $estimated seconds, as its operation said before it began; null before, and of what brings geometry in
+ * @property \Illuminate\Support\Carbon|null $begun_at when its work began; null while it waits
  * @property bool $stop_asked
  * @property string|null $made_as of a step from a project file: the project and the step there, by which what it makes is named
  * @property string|null $by_name of a step from a project file: who took it
@@ -45,7 +47,7 @@ final class Step extends Model
     /** States of a step that has not ended yet. */
     public const ALIVE = ['waiting', 'running'];
 
-    protected $fillable = ['project_id', 'parent_id', 'user_id', 'origin_id', 'operation', 'parameters', 'works_on', 'follow_ups', 'state', 'progress', 'doing', 'snapshot', 'figures', 'message', 'seconds', 'stop_asked', 'beat_at', 'trial', 'request_key', 'made_as', 'by_name'];
+    protected $fillable = ['project_id', 'parent_id', 'user_id', 'origin_id', 'operation', 'parameters', 'works_on', 'follow_ups', 'state', 'progress', 'doing', 'snapshot', 'figures', 'message', 'seconds', 'stop_asked', 'beat_at', 'trial', 'request_key', 'made_as', 'by_name', 'estimated', 'begun_at'];
 
     protected $attributes = ['parameters' => '{}', 'follow_ups' => '[]', 'state' => 'waiting', 'progress' => 0, 'stop_asked' => false, 'trial' => false];
 
@@ -119,7 +121,7 @@ final class Step extends Model
 
     protected function casts(): array
     {
-        return ['parameters' => 'array', 'works_on' => 'array', 'follow_ups' => 'array', 'snapshot' => 'array', 'figures' => 'array', 'stop_asked' => 'boolean', 'trial' => 'boolean', 'progress' => 'float', 'seconds' => 'float', 'beat_at' => 'datetime'];
+        return ['parameters' => 'array', 'works_on' => 'array', 'follow_ups' => 'array', 'snapshot' => 'array', 'figures' => 'array', 'stop_asked' => 'boolean', 'trial' => 'boolean', 'progress' => 'float', 'seconds' => 'float', 'beat_at' => 'datetime', 'estimated' => 'float', 'begun_at' => 'datetime'];
     }
 
     /** @return BelongsTo<Project, $this> */

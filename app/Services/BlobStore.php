@@ -169,6 +169,22 @@ final class BlobStore
         return $path;
     }
 
+    /** Where the still of a pass or body is, if somebody's view has drawn one; it lives in the cache only. */
+    public function picturePath(string $hash): string
+    {
+        return $this->cachePath($hash).'-still.png';
+    }
+
+    /** Keeps a still for lists of projects. */
+    public function keepPicture(string $hash, string $png): void
+    {
+        $path = $this->picturePath($hash);
+        $this->folder($path);
+        $beside = $path.'.'.bin2hex(random_bytes(4));
+        file_put_contents($beside, $png);
+        rename($beside, $path);
+    }
+
     public function forget(string $hash): void
     {
         foreach (glob($this->cachePath($hash).'-*') ?: [] as $standIn) {

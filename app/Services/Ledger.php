@@ -214,7 +214,7 @@ final class Ledger
      */
     public function line(Project $project): array
     {
-        $columns = ['id', 'project_id', 'parent_id', 'operation', 'parameters', 'works_on', 'state', 'progress', 'doing', 'figures', 'message', 'seconds', 'stop_asked', 'follow_ups', 'created_at', 'user_id', 'by_name'];
+        $columns = ['id', 'project_id', 'parent_id', 'operation', 'parameters', 'works_on', 'state', 'progress', 'doing', 'figures', 'message', 'seconds', 'stop_asked', 'follow_ups', 'created_at', 'begun_at', 'estimated', 'user_id', 'by_name'];
         $all = $project->steps()->with('user:id,name')->where('trial', false)->orderBy('id')->get($columns)->keyBy('id');
         $line = [];
         for ($id = $project->head_step_id; $id !== null && $all->has($id); $id = $all[$id]->parent_id) {

@@ -11,6 +11,8 @@ use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\Placement;
 use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\Body;
+use Emberstone\Core\Operation\Operation;
+use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Recipe\Catalogue;
 use Emberstone\Core\Recipe\Step as OperationStep;
 
@@ -44,12 +46,9 @@ final class StepWork
 
             return ['snapshot' => $watch(fn () => $this->workbench->withFigures($result['snapshot'], $before, $checking)), 'figures' => ['headline' => $result['headline'], 'before' => [], 'after' => $result['after'], 'notes' => $result['notes'], 'outcome' => 'reached']];
         }
-        $operation = Catalogue::operation($step->operation);
-        // What older versions called otherwise, too.
-        $asked = OperationStep::of($step->operation, $step->parameters);
+        [$operation, $asked, $workpiece] = $this->asked($step, $before);
         $needs = OperationStep::given($step->operation);
         $on = $step->works_on ?? $asked->limits();
-        $workpiece = $this->workbench->workpiece($before, $on, $needs, $operation::about()->readsArtefacts, $operation::about()->seesPasses);
         $at = $asked->looksBackAt();
         $workpiece = $workpiece->remembering($at === null ? [] : $this->earlier($step, $at), $before['scaleError'] ?? null);
         $result = $watch(fn () => $operation($workpiece, $asked->parameters, $working));
@@ -65,6 +64,31 @@ final class StepWork
             'snapshot' => $watch(fn () => $this->workbench->withFigures($snapshot, $before, $checking, $needs === 'places')),
             'figures' => ['headline' => $result->headline, 'before' => $result->before, 'after' => $result->after + $told, 'notes' => $result->notes, 'outcome' => $result->outcome->value, 'maps' => $this->workbench->maps($result)] + ($result->everything === null || $on !== null ? [] : ['everything' => $result->everything->matrix()]),
         ];
+    }
+
+    /** Seconds that its operation estimates for itself; null where it estimates nothing. */
+    public function estimate(Step $step): ?float
+    {
+        if (in_array($step->operation, Ledger::ARRIVALS, true)) {
+            return null;
+        }
+        [$operation, $asked, $workpiece] = $this->asked($step, $step->stateBefore());
+
+        return $operation->estimate($workpiece, $asked->parameters)->seconds;
+    }
+
+    /**
+     * @param  array<string, mixed>  $before
+     * @return array{Operation<object>, OperationStep, Workpiece} what is to be done, as asked, and what to
+     */
+    private function asked(Step $step, array $before): array
+    {
+        $operation = Catalogue::operation($step->operation);
+        // What older versions called otherwise, too.
+        $asked = OperationStep::of($step->operation, $step->parameters);
+        $about = $operation::about();
+
+        return [$operation, $asked, $this->workbench->workpiece($before, $step->works_on ?? $asked->limits(), OperationStep::given($step->operation), $about->readsArtefacts, $about->seesPasses)];
     }
 
     /**

@@ -263,7 +263,7 @@ const pictures = {
     await side('Side by side');
     await page.getByLabel('Hide Coarse').click();
     await stage('Mend');
-    await tool('Fill holes');
+    await tool('Close holes');
     await shot('holes');
     await tool('Inspect');
     await form('Inspect').locator('[data-apply]').click();

@@ -5,6 +5,7 @@ import { Toaster } from 'sonner';
 import { AccountPage } from './features/account/AccountPage';
 import { ProjectList } from './features/projects/ProjectList';
 import { ReceivedPage } from './features/received/ReceivedPage';
+import { Guarded } from './ui/Guarded';
 import { applyTheme, storedTheme } from './ui/theme';
 import { Workspace } from './workspace/Workspace';
 
@@ -23,7 +24,9 @@ if (root) {
   createRoot(root).render(
     <StrictMode>
       <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: 2, staleTime: 1000 } } })}>
-        <Page />
+        <Guarded what="this page">
+          <Page />
+        </Guarded>
         <Toaster position="top-center" toastOptions={{ className: 'rounded-box' }} />
       </QueryClientProvider>
     </StrictMode>,

@@ -69,7 +69,7 @@ test('a technician takes eight raw passes to a closed, oriented mesh and downloa
     await page.getByLabel('Keep the largest').fill('1');
     await page.getByLabel('Keep the largest').press('Tab');
   });
-  await apply(page, 'Mend', 'Fill holes', 'fill-holes');
+  await apply(page, 'Mend', 'Close holes', 'fill-holes');
   await expect(page.locator('[data-line=closed]')).toHaveAttribute('data-state', 'good');
   await apply(page, 'Lighten', 'Decimate', 'decimate', 0, async () => {
     await page.getByLabel('Faces', { exact: true }).fill('40000');

@@ -173,9 +173,9 @@ test('a frame is set by what each datum becomes, checked, kept and set again, an
   await frame.getByLabel('First datum').selectOption({ label: 'Cylinder 1' });
   await frame.getByLabel('What the first datum becomes').selectOption('Z');
   await frame.getByLabel('Second datum').selectOption({ label: 'Plane 1' });
-  await expect(frame).toContainText('1 still free');
+  await expect(page.locator('#view-aside')).toContainText('1 still free');
   await frame.getByLabel('The origin then lies at Z').fill('3');
-  await expect(frame.getByLabel('Six locks')).toContainText('±');
+  await expect(page.getByLabel('Six locks')).toContainText('±');
   expect(await violations(page)).toEqual([]);
   const before = (await datums(page))[1]!.direction;
   await frame.locator('[data-apply]').click();
@@ -196,7 +196,7 @@ test('a frame is set by what each datum becomes, checked, kept and set again, an
   await frame.getByLabel('First datum', { exact: true }).selectOption({ label: 'As it came' });
   await expect(frame.getByLabel('Second datum', { exact: true })).toHaveCount(0);
   await frame.getByLabel('The origin then lies at Z').fill('0');
-  await expect(frame).toContainText('The frame is fully set');
+  await expect(page.locator('#view-aside')).toContainText('The frame is fully set');
   await frame.locator('[data-apply]').click();
   await expect(page.locator('[data-step=set-frame]').last()).toHaveAttribute('data-state', 'done');
   await expect.poll(async () => Math.max(...(await datums(page))[1]!.direction.map((v, k) => Math.abs(v - before[k]!)))).toBeLessThan(1e-9);

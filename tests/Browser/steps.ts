@@ -41,18 +41,23 @@ export async function clickPart(page: Page, point: [number, number, number], hel
   for (const key of held) await page.keyboard.up(key);
 }
 
-/** Drags from one project point to another, as they lie in the view. */
-export async function dragOver(page: Page, from: [number, number, number], to: [number, number, number]): Promise<void> {
+/** Drags over project points one after the other, as they lie in the view. */
+export async function dragOver(page: Page, ...over: [number, number, number][]): Promise<void> {
   const view = await page.locator('[data-view]').boundingBox();
   const at = async (p: [number, number, number]) => {
     const s = await page.evaluate((q) => window.emberstoneView?.project(q), p);
     return { x: (view?.x ?? 0) + (s?.x ?? 0), y: (view?.y ?? 0) + (s?.y ?? 0) };
   };
-  const [a, b] = [await at(from), await at(to)];
-  await page.mouse.move(a.x, a.y);
+  const [first, ...rest] = await Promise.all(over.map(at));
+  if (!first) return;
+  await page.mouse.move(first.x, first.y);
   await page.mouse.down();
-  await page.mouse.move((a.x + b.x) / 2, (a.y + b.y) / 2);
-  await page.mouse.move(b.x, b.y);
+  let last = first;
+  for (const next of rest) {
+    await page.mouse.move((last.x + next.x) / 2, (last.y + next.y) / 2);
+    await page.mouse.move(next.x, next.y);
+    last = next;
+  }
   await page.mouse.up();
 }
 

@@ -33,13 +33,13 @@ test('a step is changed and run again, and the later ones follow', async ({ page
 
   // By keyboard alone: the command box finds the operation, Enter in the form applies it.
   await page.keyboard.press('Control+k');
-  await page.keyboard.type('fill');
+  await page.keyboard.type('close holes');
   expect(await violations(page)).toEqual([]);
   await page.keyboard.press('Enter');
-  await page.getByRole('form', { name: 'Fill holes' }).getByRole('radio', { name: 'flat' }).press('Enter');
+  await page.getByRole('form', { name: 'Close holes' }).getByRole('slider', { name: 'New surface goes on' }).fill('0');
   await page
-    .getByRole('form', { name: 'Fill holes' })
-    .getByRole('button', { name: /^Fill holes/ })
+    .getByRole('form', { name: 'Close holes' })
+    .getByRole('button', { name: /^Close holes/ })
     .press('Enter');
   await expect(page.locator('[data-step=fill-holes]')).toHaveAttribute('data-state', 'done');
   await expect(page.locator('[data-line=closed]')).toHaveAttribute('data-state', 'good');
@@ -56,7 +56,7 @@ test('a step is changed and run again, and the later ones follow', async ({ page
 
   await page.locator('[data-step=fill-holes]').click();
   await page.getByRole('button', { name: 'Change and run again' }).click();
-  await page.getByRole('form', { name: 'Change Fill holes' }).getByRole('radio', { name: 'curved' }).click();
+  await page.getByRole('form', { name: 'Change Close holes' }).getByRole('slider', { name: 'New surface goes on' }).fill('1');
   expect(await violations(page)).toEqual([]);
   const first = await page.locator('[data-step=scale]').count();
   await page.getByRole('button', { name: 'Run again from here' }).click();

@@ -6,11 +6,14 @@ namespace Tests\Feature;
 
 use App\Models\Project;
 use App\Models\Step;
+use App\Models\User;
 use App\Services\OneMoment;
 use App\Services\StepSweep;
 use Emberstone\Core\Exchange\Formats;
+use Emberstone\Core\Exchange\Png;
 use Emberstone\Core\Measure\Inspection;
 use Emberstone\Core\Mesh\TriangleMesh;
+use Illuminate\Support\Facades\Cache;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Testing\Fluent\AssertableJson;
 use PHPUnit\Framework\Attributes\Test;
@@ -55,6 +58,90 @@ final class ProjectTest extends TestCase
         $this->actingAs($guest);
         $this->getJson("/api/projects/$project->id")->assertOk();
         $this->deleteJson("/api/projects/$project->id")->assertForbidden();
+    }
+
+    #[Test]
+    public function an_archived_project_says_so_in_the_list_and_comes_back(): void
+    {
+        $project = $this->withOpenBall();
+        $this->getJson('/api/projects')->assertJsonPath('0.archived', false);
+        $this->patchJson("/api/projects/$project->id", ['archived' => true])->assertOk();
+        $this->getJson('/api/projects')->assertJsonPath('0.archived', true);
+        $this->patchJson("/api/projects/$project->id", ['archived' => false])->assertOk();
+        $this->getJson('/api/projects')->assertJsonPath('0.archived', false);
+    }
+
+    #[Test]
+    public function a_still_that_a_view_has_drawn_is_kept_for_lists_and_nothing_else_is(): void
+    {
+        $project = $this->withOpenBall();
+        $hash = $this->state($project)['snapshot']['bodies'][0]['blob'];
+        $url = "/api/projects/$project->id/pictures/$hash";
+        $this->getJson('/api/projects')->assertJsonPath('0.picture.isStored', false);
+        $this->getJson($url)->assertNotFound();
+        $picture = fn (int $columns, int $rows): string => Png::coloured(str_repeat("\x80\x40\x20", $columns * $rows), $columns);
+        $png = $picture(64, 32);
+        $put = fn (string $url, string $bytes) => $this->call('PUT', $url, [], [], [], ['CONTENT_TYPE' => 'image/png', 'HTTP_ACCEPT' => 'application/json'], $bytes);
+        $put($url, '<svg onload="alert(1)"/>')->assertUnprocessable();
+        $put($url, $picture(2000, 10))->assertUnprocessable();
+        $put(str_replace($hash, str_repeat('0', 64), $url), $png)->assertNotFound();
+        $put($url, $png)->assertNoContent();
+        $this->getJson('/api/projects')->assertJsonPath('0.picture.isStored', true);
+        $this->assertSame($png, $this->get($url)->assertOk()->assertHeader('Content-Type', 'image/png')->baseResponse->getFile()->getContent());
+        $this->actingAs($this->user('stranger'));
+        $this->getJson($url)->assertForbidden();
+        $put($url, $png)->assertForbidden();
+    }
+
+    #[Test]
+    public function a_window_sees_who_else_has_the_project_open(): void
+    {
+        $project = $this->withOpenBall();
+        $owner = auth()->user();
+        assert($owner instanceof User);
+        $guest = $this->user('guest');
+        $project->welcome($guest);
+        $this->assertSame([], $this->state($project)['project']['here']);
+        $this->actingAs($guest);
+        $this->assertSame([$owner->name], $this->state($project)['project']['here']);
+        $this->actingAs($owner);
+        $this->assertSame([$guest->name], $this->state($project)['project']['here']);
+        $this->travel(20)->seconds();
+        $this->assertSame([], $this->state($project)['project']['here']);
+    }
+
+    #[Test]
+    public function an_estimate_is_a_range_that_goes_by_how_long_such_steps_took_here(): void
+    {
+        $project = $this->withOpenBall();
+        $range = fn (): array => $this->postJson("/api/projects/$project->id/estimate", ['operation' => 'repair', 'parameters' => []])->assertOk()->json('seconds');
+        $own = 0.0;
+        Cache::forget('machine-pace');
+        [$low, $high] = $range();
+        $this->assertEqualsWithDelta(4.0, $high / $low, 1e-9, 'of a machine of which nothing is known');
+        $own = sqrt($low * $high);
+        Cache::forever('machine-pace', 3.0);
+        $this->assertEqualsWithDelta(3.0 * $low, $range()[0], 1e-9);
+        foreach ([2.0, 2.2, 2.4] as $ratio) {
+            $project->steps()->create(['operation' => 'repair', 'state' => 'done', 'estimated' => $own, 'seconds' => $ratio * $own]);
+        }
+        [$low, $high] = $range();
+        $this->assertGreaterThan(1.4 * $own, $low);
+        $this->assertLessThan(2.0 * $own, $low);
+        $this->assertGreaterThan(2.4 * $own, $high);
+        $this->assertLessThan(3.3 * $own, $high);
+    }
+
+    #[Test]
+    public function a_step_keeps_what_it_was_estimated_at_and_when_it_began(): void
+    {
+        $project = $this->withOpenBall();
+        $this->postJson("/api/projects/$project->id/steps", ['operation' => 'repair', 'parameters' => []])->assertSuccessful();
+        $step = Step::query()->latest('id')->firstOrFail();
+        $this->assertSame('done', $step->state);
+        $this->assertGreaterThan(0.0, $step->estimated);
+        $this->assertNotNull($step->begun_at);
+        $this->assertNull(Step::query()->where('operation', 'import')->firstOrFail()->estimated);
     }
 
     #[Test]

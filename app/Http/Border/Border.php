@@ -82,7 +82,7 @@ final class Border
                 'name' => $name->optional(), 'brief' => $brief,
                 'labels' => Shape::map($name, 500)->optional()->about('names of passes, bodies and datums, by id'),
                 'looks' => Shape::map(Shapes::of('Look'), 500)->optional()->about('colours and materials of bodies, by id'),
-                'locked' => Shape::listOf(Shape::uuid(), 0, 1000)->optional(), 'tray_order' => Shape::listOf($name, 0, 2000)->optional(),
+                'locked' => Shape::listOf(Shape::uuid(), 0, 1000)->optional(), 'tray_order' => Shape::listOf($name, 0, 2000)->optional(), 'archived' => Shape::boolean()->optional()->about('out of the list until it is asked for'),
             ]),
             "DELETE $project" => Exchange::nothing(),
 
@@ -124,6 +124,8 @@ final class Border
 
             "GET $project/blobs/{hash}" => Exchange::bytes(),
             "GET $project/blobs/{hash}/every/{every}" => Exchange::bytes(),
+            "GET $project/pictures/{hash}" => Exchange::bytes(),
+            "PUT $project/pictures/{hash}" => Exchange::bytes(),
             "GET $project/items/{item}/facts" => Exchange::answers($named('ItemFacts')),
             "GET $project/file" => Exchange::bytes(),
             "GET $project/bodies/{body}/download" => Exchange::bytes()->takes(['format' => Shape::choice(array_values(array_unique([...FileSizes::OF_MESHES, ...FileSizes::OF_CLOUDS, 'step']))), 'frame' => Shape::text(100)->nullable()->optional()]),

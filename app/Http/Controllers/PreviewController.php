@@ -7,6 +7,7 @@ namespace App\Http\Controllers;
 use App\Http\Border\Border;
 use App\Models\Project;
 use App\Services\BlobStore;
+use App\Services\StepPace;
 use App\Services\Workbench;
 use Emberstone\Core\Datums\FitConstraint;
 use Emberstone\Core\Datums\FitDatum;
@@ -44,13 +45,15 @@ final class PreviewController
     /** Vertices that are looked at where one more pick would help. */
     private const SOME = 500;
 
-    public function estimate(Request $request, Project $project, Workbench $workbench): JsonResponse
+    public function estimate(Request $request, Project $project, Workbench $workbench, StepPace $pace): JsonResponse
     {
         $data = Border::sent($request);
         $operation = Catalogue::operation($data['operation']);
         $workpiece = $workbench->workpiece($project->snapshot(), $data['on'] ?? null, Step::given($data['operation']));
 
-        return response()->json(get_object_vars($operation->estimate($workpiece, Catalogue::parameters($data['operation'], $data['parameters'] ?? []))));
+        $estimate = $operation->estimate($workpiece, Catalogue::parameters($data['operation'], $data['parameters'] ?? []));
+
+        return response()->json([...get_object_vars($estimate), 'seconds' => $pace->range($data['operation'], $estimate->seconds)]);
     }
 
     /** To the area that spreads from a face, or to the faces named; reads only those that it needs straight from the blob. */

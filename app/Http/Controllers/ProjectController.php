@@ -13,6 +13,7 @@ use App\Services\BlobStore;
 use App\Services\DiskSpace;
 use App\Services\Ledger;
 use App\Services\OneMoment;
+use App\Services\StepPace;
 use App\Services\StepSweep;
 use Emberstone\Core\Deliver\Brief;
 use Emberstone\Core\Deliver\ReadyCard;
@@ -21,20 +22,26 @@ use Emberstone\Core\Operation\Datum;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 use Illuminate\Support\Facades\Auth;
+use Illuminate\Support\Facades\Cache;
 
 /** Projects: the list, one with all that the window shows of it, and changes to its name, brief and tray. */
 final class ProjectController
 {
-    public function index(Request $request): JsonResponse
+    /** A window asks every 5 s while nothing runs; one that has not for this long is closed, or its machine asleep. */
+    private const HERE_SECONDS = 15;
+
+    public function index(Request $request, BlobStore $blobs): JsonResponse
     {
         $user = $request->user();
         assert($user instanceof User);
 
-        return response()->json(Project::visibleTo($user)->with(['owner', 'head'])->orderByDesc('updated_at')->get()->map(function (Project $project): array {
+        return response()->json(Project::visibleTo($user)->with(['owner', 'head'])->orderByDesc('updated_at')->get()->map(function (Project $project) use ($blobs): array {
             $snapshot = $project->snapshot();
             $body = $snapshot['bodies'] === [] ? null : $snapshot['bodies'][count($snapshot['bodies']) - 1];
             $cards = self::readyCards($project, $snapshot);
             $lines = $body !== null && isset($cards[$body['id']]) ? $cards[$body['id']] : self::emptyCard($project, $snapshot);
+
+            $shown = $body ?? $snapshot['passes'][0] ?? null;
 
             return [
                 'id' => $project->id, 'name' => $project->name, 'owner' => $project->owner->name, 'brief' => $project->brief, 'updatedAt' => $project->updated_at?->toIso8601String(),
@@ -42,7 +49,8 @@ final class ProjectController
                 'lengthMm' => $snapshot['lengthMm'] ?? null,
                 'ready' => count(array_filter($lines, fn (array $line) => $line['state'] === 'good')), 'lines' => count($lines),
                 'readyBodies' => count(array_filter($cards, ReadyCard::isReady(...))), 'bodies' => count($cards),
-                'picture' => $body !== null ? ['blob' => $body['blob'], 'transform' => $body['transform']] : ($snapshot['passes'] === [] ? null : ['blob' => $snapshot['passes'][0]['blob'], 'transform' => $snapshot['passes'][0]['transform']]),
+                'archived' => $project->archived,
+                'picture' => $shown === null ? null : ['blob' => $shown['blob'], 'transform' => $shown['transform'], 'isStored' => is_file($blobs->picturePath($shown['blob']))],
             ];
         }));
     }
@@ -61,6 +69,7 @@ final class ProjectController
     public function show(Request $request, Project $project, Ledger $ledger, StepSweep $sweep, DiskSpace $disk): JsonResponse
     {
         $sweep($project);
+        Cache::put(self::hereKey($project, $request->user()?->id), true, self::HERE_SECONDS);
 
         return response()->json(OneMoment::of(fn () => $this->state($request, $project->refresh(), $ledger, $disk)));
     }
@@ -90,7 +99,7 @@ final class ProjectController
         }
 
         return Shapes::of('ProjectState')->only([
-            'project' => ['id' => $project->id, 'name' => $project->name, 'brief' => $project->brief, 'scaleConfirmed' => $project->scaleConfirmed(), 'members' => MemberController::list($project), 'owner' => $project->owner->name, 'isOwner' => $project->owner_id === $request->user()?->id],
+            'project' => ['id' => $project->id, 'name' => $project->name, 'brief' => $project->brief, 'scaleConfirmed' => $project->scaleConfirmed(), 'members' => MemberController::list($project), 'here' => self::here($request, $project), 'owner' => $project->owner->name, 'isOwner' => $project->owner_id === $request->user()?->id],
             'snapshot' => $snapshot,
             'steps' => array_map($this->step(...), $ledger->line($project)),
             'trial' => $this->trial($ledger->trial($project)),
@@ -101,6 +110,19 @@ final class ProjectController
             'diskUsed' => $disk->used() >= DiskSpace::LITTLE ? round($disk->used(), 2) : null,
             'canUndo' => $project->head_step_id !== null, 'canRedo' => $project->steps()->where('parent_id', $project->head_step_id)->where('state', 'set-aside')->exists(),
         ]);
+    }
+
+    /** @return list<string> names of the others who have the project open: their windows have asked for it lately */
+    private static function here(Request $request, Project $project): array
+    {
+        $others = array_filter([$project->owner, ...$project->members()->get()->all()], fn (User $user) => $user->id !== $request->user()?->id && Cache::has(self::hereKey($project, $user->id)));
+
+        return array_map(fn (User $user) => $user->name, array_values($others));
+    }
+
+    private static function hereKey(Project $project, ?int $user): string
+    {
+        return "here $project->id $user";
     }
 
     /**
@@ -136,7 +158,7 @@ final class ProjectController
             'figures' => $step->figures, 'message' => $step->message, 'seconds' => $step->seconds, 'stopAsked' => $step->stop_asked,
             'by' => $step->takenBy(), 'isMine' => $step->user_id === Auth::id(), 'isTheirs' => $step->user_id !== null && $step->user_id !== Auth::id(),
             'on' => $step->works_on, 'follows' => count($step->follow_ups),
-            'parameters' => in_array($step->operation, Ledger::ARRIVALS, true) ? [] : $step->parameters, 'startedAt' => $step->created_at?->toIso8601String(),
+            'parameters' => in_array($step->operation, Ledger::ARRIVALS, true) ? [] : $step->parameters, 'begunAt' => $step->begun_at?->toIso8601String(), 'expected' => $step->state === 'running' && $step->estimated !== null ? app(StepPace::class)->range($step->operation, $step->estimated) : null,
         ];
     }
 

@@ -60,7 +60,7 @@ final class Compare implements LooksBack, Operation
 
     public static function about(): About
     {
-        return new About('compare', Stage::Deliver, 'Compare', 'Measures how far a body lies off its raw passes, another body, the shapes found on it, or itself as it was earlier, and shows where. Changes nothing.', 'meshes', CompareParameters::class, looksOnly: true, readsArtefacts: true);
+        return new About('compare', Stage::Deliver, 'Compare', 'Measures how far a body lies off its raw passes, another body, the shapes found on it, or itself as it was earlier, and shows where. Changes nothing.', 'meshes', CompareParameters::class, looksOnly: true, readsArtefacts: true, avoid: 'Not against passes that were changed after fusing: it then tells the change.');
     }
 
     public static function looksBackAt(object $parameters): ?string

@@ -43,7 +43,7 @@ final class HeightMap implements Operation
 
     public static function about(): About
     {
-        return new About('height-map', Stage::Deliver, 'Height map', 'Draws how near the surface is as a picture of grey values, for carving and embossing.', 'meshes', HeightMapParameters::class);
+        return new About('height-map', Stage::Deliver, 'Height map', 'Draws how near the surface is as a picture of grey values, for carving and embossing.', 'meshes', HeightMapParameters::class, avoid: 'Not for undercuts: one depth a pixel is all that it holds.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

@@ -34,7 +34,7 @@ final class Join implements MakesNew, Operation
 {
     public static function about(): About
     {
-        return new About('join', Stage::Deliver, 'Join', 'Makes one body of several, with rims that meet sewn together if asked.', 'meshes', JoinParameters::class);
+        return new About('join', Stage::Deliver, 'Join', 'Makes one body of several, with rims that meet sewn together if asked.', 'meshes', JoinParameters::class, avoid: 'Not for bodies that cross each other: add one to the other instead.');
     }
 
     /** @return list<string>|null */

@@ -81,7 +81,7 @@ final class Fuse implements MakesNew, Operation
 
     public static function about(): About
     {
-        return new About('fuse', Stage::Fuse, 'Fuse', 'Makes one mesh from all passes.', 'passes', FuseParameters::class);
+        return new About('fuse', Stage::Fuse, 'Fuse', 'Makes one mesh from all passes.', 'passes', FuseParameters::class, avoid: 'Not before the passes are registered: look at the pairs first. For patchy data take Rebuild.');
     }
 
     /** @return array{string} */

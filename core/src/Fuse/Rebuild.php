@@ -50,7 +50,7 @@ final class Rebuild implements MakesNew, Operation
 
     public static function about(): About
     {
-        return new About('rebuild', Stage::Fuse, 'Rebuild', 'Makes one smooth, closed mesh from all passes, also where data are patchy.', 'passes', RebuildParameters::class);
+        return new About('rebuild', Stage::Fuse, 'Rebuild', 'Makes one smooth, closed mesh from all passes, also where data are patchy.', 'passes', RebuildParameters::class, avoid: 'Not for mechanical parts with sharp edges and good passes: Fuse keeps those.');
     }
 
     /** @return array{string} */

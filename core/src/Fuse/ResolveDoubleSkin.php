@@ -49,7 +49,7 @@ final class ResolveDoubleSkin implements Operation
 
     public static function about(): About
     {
-        return new About('resolve-double-skin', Stage::Fuse, 'Resolve double skins', 'Where passes lie in two layers, keeps the points of the pass that saw the place best, or moves the passes onto each other. Raw points stay in the pass.', 'passes', ResolveDoubleSkinParameters::class);
+        return new About('resolve-double-skin', Stage::Fuse, 'Resolve double skins', 'Where passes lie in two layers, keeps the points of the pass that saw the place best, or moves the passes onto each other. Raw points stay in the pass.', 'passes', ResolveDoubleSkinParameters::class, avoid: 'Not where two layers are two sides of a thin wall.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

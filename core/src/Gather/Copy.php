@@ -24,7 +24,7 @@ final class Copy implements MakesNew, Operation
 {
     public static function about(): About
     {
-        return new About('copy', Stage::Gather, 'Work on a copy', 'Makes a body of its own of a pass or body; the original stays as it is.', 'any', ItemsParameters::class);
+        return new About('copy', Stage::Gather, 'Work on a copy', 'Makes a body of its own of a pass or body; the original stays as it is.', 'any', ItemsParameters::class, avoid: 'Not to be safe: every step can be undone.');
     }
 
     /** @return list<string>|null */

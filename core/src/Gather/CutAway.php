@@ -22,7 +22,7 @@ final class CutAway implements Operation
 {
     public static function about(): About
     {
-        return new About('cut-away', Stage::Gather, 'Cut away', 'Deletes what is selected. Undo brings it back.', 'any', SelectionParameters::class);
+        return new About('cut-away', Stage::Gather, 'Cut away', 'Deletes what is selected. Undo brings it back.', 'any', SelectionParameters::class, avoid: 'Not for what a rule can find: strays, outliers and the base have tools that say what they took.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

@@ -33,7 +33,7 @@ final class DropBase implements Operation
 
     public static function about(): About
     {
-        return new About('drop-base', Stage::Gather, 'Drop the base', 'Finds the table under the part in each pass and takes it away.', 'passes', DropBaseParameters::class);
+        return new About('drop-base', Stage::Gather, 'Drop the base', 'Finds the table under the part in each pass and takes it away.', 'passes', DropBaseParameters::class, avoid: 'Not where the part is as flat as the table, or where the table is wanted as a datum.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

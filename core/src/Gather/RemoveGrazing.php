@@ -25,7 +25,7 @@ final class RemoveGrazing implements Operation
 {
     public static function about(): About
     {
-        return new About('remove-grazing', Stage::Gather, 'Remove grazing points', 'Takes away points that the scanner saw nearly along the surface, where noise is largest. Raw points stay in the pass.', 'passes', RemoveGrazingParameters::class);
+        return new About('remove-grazing', Stage::Gather, 'Remove grazing points', 'Takes away points that the scanner saw nearly along the surface, where noise is largest. Raw points stay in the pass.', 'passes', RemoveGrazingParameters::class, avoid: 'Not where only grazing looks reach, as in deep slots: what goes leaves a hole.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

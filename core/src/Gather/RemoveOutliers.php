@@ -35,7 +35,7 @@ final class RemoveOutliers implements Operation
 
     public static function about(): About
     {
-        return new About('remove-outliers', Stage::Gather, 'Remove outliers', 'Takes away single points that float off the surface. Raw points stay in the pass.', 'passes', RemoveOutliersParameters::class);
+        return new About('remove-outliers', Stage::Gather, 'Remove outliers', 'Takes away single points that float off the surface. Raw points stay in the pass.', 'passes', RemoveOutliersParameters::class, avoid: 'Not twice with a tighter limit until the cloud looks clean: it then eats edges. Fuse leaves out lone points by itself.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

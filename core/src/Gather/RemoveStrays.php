@@ -31,7 +31,7 @@ final class RemoveStrays implements Operation
 
     public static function about(): About
     {
-        return new About('remove-strays', Stage::Gather, 'Remove strays', 'Takes away small clusters of points that hang together apart from the part. Raw points stay in the pass.', 'passes', RemoveStraysParameters::class);
+        return new About('remove-strays', Stage::Gather, 'Remove strays', 'Takes away small clusters of points that hang together apart from the part. Raw points stay in the pass.', 'passes', RemoveStraysParameters::class, avoid: 'Not where small pieces of the part are seen apart from the rest, as through a gap.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

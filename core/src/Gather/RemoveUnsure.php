@@ -24,7 +24,7 @@ final class RemoveUnsure implements Operation
 {
     public static function about(): About
     {
-        return new About('remove-unsure', Stage::Gather, 'Remove unsure points', 'Takes away points of which the scanner itself was not sure, where its files say so. Raw points stay in the pass.', 'passes', RemoveUnsureParameters::class);
+        return new About('remove-unsure', Stage::Gather, 'Remove unsure points', 'Takes away points of which the scanner itself was not sure, where its files say so. Raw points stay in the pass.', 'passes', RemoveUnsureParameters::class, avoid: 'Not where a dark or shiny area has no other points: a hole is worse than noise. Look at the noise report first.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

@@ -24,7 +24,7 @@ final class SetUnit implements Operation
 {
     public static function about(): About
     {
-        return new About('set-unit', Stage::Gather, 'Set unit', 'Says in which unit the chosen files were written.', 'any', SetUnitParameters::class, together: true);
+        return new About('set-unit', Stage::Gather, 'Set unit', 'Says in which unit the chosen files were written.', 'any', SetUnitParameters::class, together: true, avoid: 'Not to correct a scanner that measures too long or too short: that is Scale.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

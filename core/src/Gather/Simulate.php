@@ -37,7 +37,7 @@ final class Simulate implements MakesNew, Operation
 
     public static function about(): About
     {
-        return new About('simulate', Stage::Gather, 'Simulate a scan', 'Scans a part of the demo world with a simulated scanner, so that a way of working can be tried before the real one.', 'nothing', SimulateParameters::class);
+        return new About('simulate', Stage::Gather, 'Simulate a scan', 'Scans a part of the demo world with a simulated scanner, so that a way of working can be tried before the real one.', 'nothing', SimulateParameters::class, avoid: 'Not as a stand-in for the real part: it is for trying.');
     }
 
     /** @return list<string>|null */

@@ -31,7 +31,7 @@ final class Thin implements Operation
 
     public static function about(): About
     {
-        return new About('thin', Stage::Gather, 'Thin out', 'Keeps one measured point in each cell, or thins only where points lie denser than wished. Raw points stay in the pass.', 'passes', ThinParameters::class);
+        return new About('thin', Stage::Gather, 'Thin out', 'Keeps one measured point in each cell, or thins only where points lie denser than wished. Raw points stay in the pass.', 'passes', ThinParameters::class, avoid: 'Not to make Fuse faster by a little: every point that goes makes the surface noisier.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

@@ -41,7 +41,7 @@ final class Decimate implements Operation
 
     public static function about(): About
     {
-        return new About('decimate', Stage::Lighten, 'Decimate', 'Fewer faces where the surface is flat; detail stays where it curves.', 'meshes', DecimateParameters::class);
+        return new About('decimate', Stage::Lighten, 'Decimate', 'Fewer faces where the surface is flat; detail stays where it curves.', 'meshes', DecimateParameters::class, avoid: 'Not before closing holes and setting datums: do it last, so that nothing is measured on coarse faces.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

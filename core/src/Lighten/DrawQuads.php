@@ -39,7 +39,7 @@ final class DrawQuads implements MakesNew, Operation
 
     public static function about(): About
     {
-        return new About('draw-quads', Stage::Lighten, 'Cells by hand', 'A body of cells whose corners are put on the surface by hand.', 'meshes', DrawQuadsParameters::class);
+        return new About('draw-quads', Stage::Lighten, 'Cells by hand', 'A body of cells whose corners are put on the surface by hand.', 'meshes', DrawQuadsParameters::class, avoid: 'Not for whole parts: Quads lays them by itself; draw where it matters.');
     }
 
     /** @return list<string> */

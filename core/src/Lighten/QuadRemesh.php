@@ -79,7 +79,7 @@ final class QuadRemesh implements MakesNew, Operation
 
     public static function about(): About
     {
-        return new About('quad-remesh', Stage::Lighten, 'Quads', 'A new body of four-sided cells whose sides follow the shape: sharp edges, rims, lines of curvature. The old one stays.', 'meshes', QuadRemeshParameters::class);
+        return new About('quad-remesh', Stage::Lighten, 'Quads', 'A new body of four-sided cells whose sides follow the shape: sharp edges, rims, lines of curvature. The old one stays.', 'meshes', QuadRemeshParameters::class, avoid: 'Not for printing: triangles print as well, and sharp edges are truer in them.');
     }
 
     /** @return list<string>|null */

@@ -61,7 +61,7 @@ final class Remesh implements Operation
 
     public static function about(): About
     {
-        return new About('remesh', Stage::Lighten, 'Remesh', 'Equal-sided triangles: even, or finer where the surface is curved. Sharp edges stay.', 'meshes', RemeshParameters::class);
+        return new About('remesh', Stage::Lighten, 'Remesh', 'Equal-sided triangles: even, or finer where the surface is curved. Sharp edges stay.', 'meshes', RemeshParameters::class, avoid: 'Not to lose faces only: Decimate keeps the shape better for the same number.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

@@ -44,7 +44,7 @@ final class CutAndRefill
      *
      * @return TriangleMesh|null null when there is nothing to cut
      */
-    public static function withoutCrossingsOfPatches(TriangleMesh $mesh, string $shape): ?TriangleMesh
+    public static function withoutCrossingsOfPatches(TriangleMesh $mesh, PatchShape $shape): ?TriangleMesh
     {
         $crossing = Intersections::pairs($mesh->positions, $mesh->faces, array_keys($mesh->origin, TriangleMesh::FILLED, true));
 
@@ -52,7 +52,7 @@ final class CutAndRefill
     }
 
     /** Cuts out vertices amid filled surface that stand up like needles. */
-    public static function withoutNeedlesOfPatches(TriangleMesh $mesh, string $shape): TriangleMesh
+    public static function withoutNeedlesOfPatches(TriangleMesh $mesh, PatchShape $shape): TriangleMesh
     {
         $measured = self::corners($mesh, array_keys(array_filter($mesh->origin, fn (int $mark) => $mark !== TriangleMesh::FILLED)));
         $needles = array_diff_key(array_fill_keys(Inspection::spikes($mesh->positions, $mesh->faces, $mesh->vertexCount()), true), $measured);
@@ -66,7 +66,7 @@ final class CutAndRefill
      * @param  array<int, true>  $vertices
      * @param  float  $known  see filledAnew()
      */
-    public static function around(TriangleMesh $mesh, array $vertices, string $shape = 'tangent', float $known = 0.5): TriangleMesh
+    public static function around(TriangleMesh $mesh, array $vertices, PatchShape $shape = new PatchShape, float $known = 0.5): TriangleMesh
     {
         $keep = [];
         $cut = [];
@@ -157,7 +157,7 @@ final class CutAndRefill
      *
      * @param  float  $most  share of a rim that may have been one before
      */
-    public static function filledAnew(TriangleMesh $open, TriangleMesh $before, string $shape = 'tangent', float $most = 0.5): TriangleMesh
+    public static function filledAnew(TriangleMesh $open, TriangleMesh $before, PatchShape $shape = new PatchShape, float $most = 0.5): TriangleMesh
     {
         $known = BoundaryLoops::places(Topology::rims($before->faces, Topology::twins($before->faces)), $before->positions);
         $new = fn (array $rims, array $p): array => array_map(fn () => true, array_filter($rims, fn (array $rim) => BoundaryLoops::shareAt($known, $rim, $p) <= $most));

@@ -37,7 +37,7 @@ final class Despike implements Operation
 
     public static function about(): About
     {
-        return new About('despike', Stage::Mend, 'Despike', 'Lays spikes back into the surface; edges of the part stay.', 'meshes', DespikeParameters::class);
+        return new About('despike', Stage::Mend, 'Despike', 'Lays spikes back into the surface; edges of the part stay.', 'meshes', DespikeParameters::class, avoid: 'Not for sharp tips that the part really has, or for noise all over the surface: that is for Smooth, or better for removing outliers before fusing.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

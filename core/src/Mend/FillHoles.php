@@ -36,7 +36,7 @@ final class FillHoles implements Operation
 
     public static function about(): About
     {
-        return new About('fill-holes', Stage::Mend, 'Fill holes', 'Closes open rims with new surface, marked as filled.', 'meshes', FillHolesParameters::class);
+        return new About('fill-holes', Stage::Mend, 'Close holes', 'Closes open rims, parts of them, or the gap between two, with new surface, marked as filled.', 'meshes', FillHolesParameters::class, avoid: 'Not for openings that belong to the part: leave those open for good. Not where so much is missing that the shape between is anybody\'s guess: scan it again.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate
@@ -47,9 +47,11 @@ final class FillHoles implements Operation
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
     {
         $holes = $left = $faces = $replaced = $plainer = 0;
+        $shape = $parameters->patchShape();
+        self::checkPicked($workpiece, $parameters);
         $named = self::byBody($workpiece, $parameters);
         $kept = [];
-        $after = $workpiece->reshapedMeshes(function (TriangleMesh $mesh, Body $body, Progress $progress) use ($parameters, $named, &$kept, &$holes, &$left, &$faces, &$replaced, &$plainer): TriangleMesh {
+        $after = $workpiece->reshapedMeshes(function (TriangleMesh $mesh, Body $body, Progress $progress) use ($parameters, $shape, $named, &$kept, &$holes, &$left, &$faces, &$replaced, &$plainer): TriangleMesh {
             $wanted = function (array $rims, array $p) use ($parameters, $body, $named, &$kept): array {
                 [$chosen, $kept[$body->id]] = self::chosen(BoundaryLoops::along($rims, $p), $parameters, $named[$body->id] ?? [], $body->openPlaces());
 
@@ -57,20 +59,20 @@ final class FillHoles implements Operation
             };
             $kept[$body->id] = [];
             $clean = CleanRims::of($mesh, $wanted);
-            $filling = (new RimFiller)->fill($clean->mesh, $parameters->shape, $clean->wanted, new PartProgress($progress, 0.0, 0.8));
+            $filling = (new RimFiller)->fill($clean->mesh, $shape, $clean->wanted, new PartProgress($progress, 0.0, 0.8));
             $holes += $clean->rims;
             $left += $filling->left;
             $plainer += $filling->plainer;
             $closed = $filling->mesh;
             for ($round = 0; $filling->crossings > 0 && $round < self::RECUTS; $round++) {
                 $progress->advance('cutting patches free', 0.8 + 0.2 * $round / self::RECUTS);
-                $freed = CutAndRefill::withoutCrossingsOfPatches($closed, $parameters->shape);
+                $freed = CutAndRefill::withoutCrossingsOfPatches($closed, $shape);
                 if ($freed === null) {
                     break;
                 }
                 $closed = $freed;
             }
-            $closed = $filling->needles === 0 ? $closed : CutAndRefill::withoutNeedlesOfPatches($closed, $parameters->shape);
+            $closed = $filling->needles === 0 ? $closed : CutAndRefill::withoutNeedlesOfPatches($closed, $shape);
             $faces += $closed->faceCount() - $mesh->faceCount();
             $replaced += self::measured($mesh) - self::measured($closed);
 
@@ -87,7 +89,55 @@ final class FillHoles implements Operation
 
         array_push($notes, ...Filling::plainInWords($plainer));
 
-        return new Result($after, self::inWords($holes, $left), ['holes' => $holes], ['holes' => $left, 'faces' => $faces], $notes, $plainer === 0 ? Outcome::Reached : Outcome::StoppedEarly);
+        $result = new Result($after, self::inWords($holes, $left), ['holes' => $holes], ['holes' => $left, 'faces' => $faces], $notes, $plainer === 0 ? Outcome::Reached : Outcome::StoppedEarly);
+
+        return self::withParts($result, $parameters, $shape, $progress);
+    }
+
+    /**
+     * Whether the rims are still there that parts and strips were picked on; looked for before any of them is laid, since each changes its rim.
+     *
+     * @throws UnsuitableInput
+     */
+    private static function checkPicked(Workpiece $workpiece, FillHolesParameters $parameters): void
+    {
+        foreach ([...$parameters->partsOfRims(), ...array_merge(...$parameters->stripsBetweenRims())] as ['from' => $from, 'diameter' => $diameter]) {
+            if ($diameter !== null) {
+                RimSide::nearest($workpiece, $from)->checkWidth($from, $diameter);
+            }
+        }
+    }
+
+    /** The result with parts of rims closed, and strips laid, after whole rims: what is closed whole is no rim of theirs. */
+    private static function withParts(Result $result, FillHolesParameters $parameters, PatchShape $shape, Progress $progress): Result
+    {
+        $laid = [];
+        $workpiece = $result->workpiece;
+        foreach ($parameters->partsOfRims() as ['from' => $from, 'to' => $to, 'side' => $side]) {
+            $laid[] = $one = RimCover::ofPart($workpiece, $from, $to, $side ?? $from, $shape, $progress);
+            $workpiece = $one->workpiece;
+        }
+        $parts = count($laid);
+        foreach ($parameters->stripsBetweenRims() as [$first, $second]) {
+            $laid[] = $one = RimCover::ofStrip($workpiece, $first['from'], $first['to'], $second['from'], $second['to'], $progress);
+            $workpiece = $one->workpiece;
+        }
+        if ($laid === []) {
+            return $result;
+        }
+        $strips = count($laid) - $parts;
+        $done = array_filter([
+            $result->before['holes'] > $result->after['holes'] ? $result->headline : '',
+            $parts > 0 ? Format::many($parts, 'part').' closed' : '',
+            $strips > 0 ? Format::many($strips, 'strip').' laid' : '',
+        ]);
+        $holes = end($laid)->after['holes'];
+        $isReached = array_filter([$result, ...$laid], fn (Result $one) => $one->outcome !== Outcome::Reached) === [];
+
+        return new Result(
+            $workpiece, implode(', ', $done), $result->before, ['holes' => $holes, 'faces' => $result->after['faces'] + array_sum(array_map(fn (Result $one) => $one->after['faces'], $laid))],
+            [...$result->notes, ...array_merge(...array_map(fn (Result $one) => $one->notes, $laid))], $isReached ? Outcome::Reached : Outcome::StoppedEarly,
+        );
     }
 
     /**
@@ -100,7 +150,7 @@ final class FillHoles implements Operation
     private static function chosen(BoundaryLoops $rims, FillHolesParameters $parameters, array $named, array $before): array
     {
         $open = $rims->named($named['leaveOpen'] ?? []);
-        $chosen = array_diff_key($parameters->rims === null ? $rims->not($before) : $rims->named($named['rims'] ?? []), $open);
+        $chosen = array_diff_key($parameters->closesAll() ? $rims->not($before) : $rims->named($named['rims'] ?? []), $open);
         $chosen = array_filter($chosen, fn (int $k) => $parameters->maxDiameter === null || $rims->holes[$k]['diameter'] <= $parameters->maxDiameter, ARRAY_FILTER_USE_KEY);
         $kept = [];
         foreach ($rims->holes as $k => $hole) {

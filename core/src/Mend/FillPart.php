@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Emberstone\Core\Mend;
 
 use Emberstone\Core\Foundation\Progress;
-use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Operation;
@@ -26,7 +25,7 @@ final class FillPart implements Operation
 {
     public static function about(): About
     {
-        return new About('fill-part', Stage::Mend, 'Fill part of a hole', 'Closes one side of a hole, up to a curve between two places on its rim.', 'meshes', FillPartParameters::class);
+        return new About('fill-part', Stage::Mend, 'Fill part of a hole', 'Closes one side of a hole, up to a curve between two places on its rim.', 'meshes', FillPartParameters::class, avoid: 'Not where the whole hole can be closed in one go.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate
@@ -37,10 +36,7 @@ final class FillPart implements Operation
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
     {
         [$from, $to, $side] = Places::checked('points', $parameters->points, 3);
-        $rim = RimSide::nearest($workpiece, $from);
-        $stretch = $rim->stretch($from, $to, $side);
-        $places = $rim->across($stretch[count($stretch) - 1], $stretch[0]);
 
-        return RimCover::laid($workpiece, $rim, [...$stretch, ...RimCover::numbers($rim->mesh->vertexCount(), $places)], $places, $parameters->shape, TriangleMesh::FILLED, $progress);
+        return RimCover::ofPart($workpiece, $from, $to, $side, PatchShape::of($parameters->shape), $progress);
     }
 }

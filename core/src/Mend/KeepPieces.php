@@ -28,7 +28,7 @@ final class KeepPieces implements Operation
 {
     public static function about(): About
     {
-        return new About('keep-pieces', Stage::Mend, 'Keep pieces', 'Keeps the largest connected pieces and drops the loose ones.', 'meshes', KeepPiecesParameters::class);
+        return new About('keep-pieces', Stage::Mend, 'Keep pieces', 'Keeps the largest connected pieces and drops the loose ones.', 'meshes', KeepPiecesParameters::class, avoid: 'Not where several bodies were scanned at once and all are wanted: split them instead.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

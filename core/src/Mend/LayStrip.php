@@ -5,8 +5,6 @@ declare(strict_types=1);
 namespace Emberstone\Core\Mend;
 
 use Emberstone\Core\Foundation\Progress;
-use Emberstone\Core\Foundation\UnsuitableInput;
-use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Operation;
@@ -27,7 +25,7 @@ final class LayStrip implements Operation
 {
     public static function about(): About
     {
-        return new About('lay-strip', Stage::Mend, 'Lay strip', 'Joins two stretches of rim by a strip of new surface, so that one large hole becomes two easy ones.', 'meshes', LayStripParameters::class);
+        return new About('lay-strip', Stage::Mend, 'Lay strip', 'Joins two stretches of rim by a strip of new surface, so that one large hole becomes two easy ones.', 'meshes', LayStripParameters::class, avoid: 'Not where the hole is small or nearly flat: close it whole.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate
@@ -38,17 +36,7 @@ final class LayStrip implements Operation
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
     {
         [$a, $b, $c, $d] = Places::checked('points', $parameters->points, 4);
-        $rim = RimSide::nearest($workpiece, $a);
-        $one = $rim->stretch($a, $b);
-        $two = $rim->stretch($c, $d);
-        if (array_intersect($one, $two) !== []) {
-            throw UnsuitableInput::because('The two stretches meet; a strip needs open space between them. Pick ends farther apart.');
-        }
-        $there = $rim->across($one[count($one) - 1], $two[0]);
-        $back = $rim->across($two[count($two) - 1], $one[0]);
-        $first = $rim->mesh->vertexCount();
-        $ring = [...$one, ...RimCover::numbers($first, $there), ...$two, ...RimCover::numbers($first + intdiv(count($there), 3), $back)];
 
-        return RimCover::laid($workpiece, $rim, $ring, [...$there, ...$back], 'tangent', TriangleMesh::STRIP, $progress);
+        return RimCover::ofStrip($workpiece, $a, $b, $c, $d, $progress);
     }
 }

@@ -39,7 +39,7 @@ final class Repair implements Operation
 
     public static function about(): About
     {
-        return new About('repair', Stage::Mend, 'Repair', 'Removes faults: doubles, slivers, faces the wrong way round, crossings, spikes, second layers, loose pieces, holes.', 'meshes', RepairParameters::class);
+        return new About('repair', Stage::Mend, 'Repair', 'Removes faults: doubles, slivers, faces the wrong way round, crossings, spikes, second layers, loose pieces, holes.', 'meshes', RepairParameters::class, avoid: 'Not instead of looking: where faults pile up in one place the scan is bad there, and a pass more mends it better.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate
@@ -185,7 +185,7 @@ final class Repair implements Operation
         $progress->advance('repairing', 0.8);
         if (($counts['openEdges'] ?? 0) > 0) {
             $clean = CleanRims::of($mesh, fn (array $rims, array $p): array => BoundaryLoops::along($rims, $p)->not($leftOpen));
-            $mesh = (new RimFiller)->fill($clean->mesh, 'tangent', $clean->wanted, new PartProgress($progress, 0.8, 1.0))->mesh;
+            $mesh = (new RimFiller)->fill($clean->mesh, new PatchShape, $clean->wanted, new PartProgress($progress, 0.8, 1.0))->mesh;
         }
 
         return $mesh;

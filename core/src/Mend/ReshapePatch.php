@@ -45,7 +45,7 @@ final class ReshapePatch implements Operation
 
     public static function about(): About
     {
-        return new About('reshape-patch', Stage::Mend, 'Reshape patch', 'Replaces the selected area by a smooth cover, or by the shape that fits it.', 'meshes', ReshapePatchParameters::class);
+        return new About('reshape-patch', Stage::Mend, 'Reshape patch', 'Replaces the selected area by a smooth cover, or by the shape that fits it.', 'meshes', ReshapePatchParameters::class, avoid: 'Not where the surface was seen well: it replaces what was measured.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate
@@ -136,11 +136,11 @@ final class ReshapePatch implements Operation
     {
         $marks = $mesh->origin === [] ? array_fill(0, $mesh->faceCount(), TriangleMesh::MEASURED) : array_map(fn (int $mark) => $mark === TriangleMesh::MEASURED ? $mark : $mark + self::BEFORE, $mesh->origin);
         $before = TriangleMesh::fromFlat($mesh->positions, $mesh->faces, $mesh->support, $marks);
-        $held = RimsHeld::covered($before, $keep, 'tangent');
+        $held = RimsHeld::covered($before, $keep, new PatchShape);
         $whole = CutAndRefill::filledAnew($held->withFaces(range(0, $held->faceCount() - 1)), $before);
         for ($round = 0; $round < self::RECUTS; $round++) {
             $progress->advance('covering', 0.4 + 0.5 * $round / self::RECUTS);
-            $freed = CutAndRefill::withoutCrossingsOfPatches($whole, 'tangent');
+            $freed = CutAndRefill::withoutCrossingsOfPatches($whole, new PatchShape);
             if ($freed === null) {
                 break;
             }

@@ -8,6 +8,7 @@ use Emberstone\Core\Foundation\Format;
 use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Measure\BoundaryLoops;
+use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Outcome;
 use Emberstone\Core\Operation\Result;
@@ -17,12 +18,56 @@ use Emberstone\Core\Operation\Workpiece;
 final class RimCover
 {
     /**
+     * One side of a rim, up to a curve across the open.
+     *
+     * @param  array{float, float, float}  $from  a place on the rim
+     * @param  array{float, float, float}  $to
+     * @param  array{float, float, float}  $side  a place on the side to close
+     *
+     * @throws UnsuitableInput
+     */
+    public static function ofPart(Workpiece $workpiece, array $from, array $to, array $side, PatchShape $shape, Progress $progress): Result
+    {
+        $rim = RimSide::nearest($workpiece, $from);
+        $stretch = $rim->stretch($from, $to, $side);
+        $places = $rim->across($stretch[count($stretch) - 1], $stretch[0]);
+
+        return self::laid($workpiece, $rim, [...$stretch, ...self::numbers($rim->mesh->vertexCount(), $places)], $places, $shape, TriangleMesh::FILLED, $progress);
+    }
+
+    /**
+     * A strip between two stretches of one rim or two.
+     *
+     * @param  array{float, float, float}  $a  where the first stretch begins
+     * @param  array{float, float, float}  $b  where it ends
+     * @param  array{float, float, float}  $c
+     * @param  array{float, float, float}  $d
+     *
+     * @throws UnsuitableInput
+     */
+    public static function ofStrip(Workpiece $workpiece, array $a, array $b, array $c, array $d, Progress $progress): Result
+    {
+        $rim = RimSide::nearest($workpiece, $a);
+        $one = $rim->stretch($a, $b);
+        $two = $rim->stretch($c, $d);
+        if (array_intersect($one, $two) !== []) {
+            throw UnsuitableInput::because('The two stretches meet; a strip needs open space between them. Pick ends farther apart.');
+        }
+        $there = $rim->across($one[count($one) - 1], $two[0]);
+        $back = $rim->across($two[count($two) - 1], $one[0]);
+        $first = $rim->mesh->vertexCount();
+        $ring = [...$one, ...self::numbers($first, $there), ...$two, ...self::numbers($first + intdiv(count($there), 3), $back)];
+
+        return self::laid($workpiece, $rim, $ring, [...$there, ...$back], new PatchShape, TriangleMesh::STRIP, $progress);
+    }
+
+    /**
      * @param  list<int>  $ring  see RimFiller::cover
      * @param  list<float>  $places  flat xyz
      *
      * @throws UnsuitableInput when the ring is too short to carry surface
      */
-    public static function laid(Workpiece $workpiece, RimSide $rim, array $ring, array $places, string $shape, int $mark, Progress $progress): Result
+    private static function laid(Workpiece $workpiece, RimSide $rim, array $ring, array $places, PatchShape $shape, int $mark, Progress $progress): Result
     {
         if (count($ring) < 3) {
             throw UnsuitableInput::because('The places are neighbours on the rim; there is nothing between them to close. Pick them farther apart.');
@@ -48,7 +93,7 @@ final class RimCover
      * @param  list<float>  $places  flat xyz
      * @return list<int>
      */
-    public static function numbers(int $first, array $places): array
+    private static function numbers(int $first, array $places): array
     {
         return $places === [] ? [] : range($first, $first + intdiv(count($places), 3) - 1);
     }

@@ -42,7 +42,7 @@ final class RimFiller
     /**
      * @param  callable(list<list<int>> $rims, array<int, float> $positions): array<int, true>  $wanted  the rims to close, by number
      */
-    public function fill(TriangleMesh $mesh, string $shape, callable $wanted, Progress $progress): Filling
+    public function fill(TriangleMesh $mesh, PatchShape $shape, callable $wanted, Progress $progress): Filling
     {
         $filled = $left = 0;
         $p = $mesh->positions;
@@ -131,7 +131,7 @@ final class RimFiller
      * @param  list<float>  $places  flat xyz
      * @param  int  $mark  origin of the new faces
      */
-    public function cover(TriangleMesh $mesh, array $ring, array $places, string $shape, int $mark, Progress $progress): Filling
+    public function cover(TriangleMesh $mesh, array $ring, array $places, PatchShape $shape, int $mark, Progress $progress): Filling
     {
         $p = [...$mesh->positions, ...$places];
         $f = $mesh->faces;
@@ -248,7 +248,7 @@ final class RimFiller
      * @param  array<int, array<int, true>>  $around
      * @return list<int>
      */
-    private function patch(array $rim, array &$p, array $around, string $shape, callable $breathe): array
+    private function patch(array $rim, array &$p, array $around, PatchShape $shape, callable $breathe): array
     {
         $taken = $scale = [];
         $n = count($rim);
@@ -273,27 +273,49 @@ final class RimFiller
         $first = intdiv(count($p), 3);
         $patch = RimTriangulation::span($rim, $p, $taken, $this->beside) ?? $this->fanFromMiddle($rim, $p, $scale);
         $breathe();
-        $order = match ($shape) {
-            'flat' => 1, 'tangent' => 2, default => 3,
-        };
         if ($n > 4) {
             $patch = Refine::run($p, $patch, $scale, $taken);
         }
         $breathe();
         $free = intdiv(count($p), 3) - $first;
         if ($free > 0) {
-            $rings = $this->rings($around, $patch, $first, $free, $order);
-            $free = range($first, $first + $free - 1);
-            // What will lie on a quadric needs to be near it only.
-            $isFair = Fair::run($p, $rings, $free, min($order, 2), $breathe, times: $order === 3 ? 1 : Fair::AGAIN);
-            // The slope alone leaves the middle of a dome too high or too low.
-            if ($order === 3 && ! $this->bend($p, $rim, $around, $rings, $free, $breathe)) {
-                $isFair = Fair::run($p, $rings, $free, 3, $breathe) && $isFair;
+            $new = range($first, $first + $free - 1);
+            $farther = $shape->towards > 0.0 ? $p : [];
+            $isFair = $this->shaped($p, $rim, $around, $patch, $new, $shape->order, $breathe);
+            if ($shape->towards > 0.0) {
+                $isFair = $this->shaped($farther, $rim, $around, $patch, $new, $shape->order + 1, $breathe) && $isFair;
+                for ($i = 3 * $first, $end = count($p); $i < $end; $i++) {
+                    $p[$i] += $shape->towards * ($farther[$i] - $p[$i]);
+                }
             }
             $this->plainer += $isFair ? 0 : 1;
         }
 
         return $patch;
+    }
+
+    /**
+     * Moves the new vertices of a patch to where a shape has them.
+     *
+     * @param  array<int, float>  $p  (changed)
+     * @param  list<int>  $rim
+     * @param  array<int, array<int, true>>  $around  of the mesh without the patch
+     * @param  list<int>  $patch
+     * @param  non-empty-list<int>  $new  its vertices that are not on the rim
+     * @param  int  $order  see PatchShape
+     * @return bool whether it came out as smooth as that
+     */
+    private function shaped(array &$p, array $rim, array $around, array $patch, array $new, int $order, callable $breathe): bool
+    {
+        $rings = $this->rings($around, $patch, $new[0], count($new), $order);
+        // What will lie on a quadric needs to be near it only.
+        $isFair = Fair::run($p, $rings, $new, min($order, 2), $breathe, times: $order === 3 ? 1 : Fair::AGAIN);
+        // The slope alone leaves the middle of a dome too high or too low.
+        if ($order === 3 && ! $this->bend($p, $rim, $around, $rings, $new, $breathe)) {
+            $isFair = Fair::run($p, $rings, $new, 3, $breathe) && $isFair;
+        }
+
+        return $isFair;
     }
 
     /**

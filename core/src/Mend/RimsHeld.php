@@ -16,7 +16,7 @@ final class RimsHeld
      * @param  list<int>  $keep  the faces that stay
      * @return TriangleMesh these faces, vertices that none of them uses still there, and new surface, marked as filled, wherever the way around what went ran along a rim
      */
-    public static function covered(TriangleMesh $mesh, array $keep, string $shape): TriangleMesh
+    public static function covered(TriangleMesh $mesh, array $keep, PatchShape $shape): TriangleMesh
     {
         $twin = Topology::twins($mesh->faces);
         $stays = self::stays($mesh, $twin, $keep);

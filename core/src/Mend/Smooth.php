@@ -30,7 +30,7 @@ final class Smooth implements Operation
 {
     public static function about(): About
     {
-        return new About('smooth', Stage::Mend, 'Smooth', 'Evens out noise; edges stay unless you say otherwise.', 'meshes', SmoothParameters::class);
+        return new About('smooth', Stage::Mend, 'Smooth', 'Evens out noise; edges stay unless you say otherwise.', 'meshes', SmoothParameters::class, avoid: 'Not before measuring: what is smoothed is no longer what was scanned. Noise goes more truly by fusing more passes.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

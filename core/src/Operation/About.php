@@ -14,6 +14,7 @@ final readonly class About
      * @param  bool  $readsArtefacts  it looks into what earlier steps have found: shapes
      * @param  bool  $seesPasses  it looks at the passes as well, whatever it works on
      * @param  bool  $together  all of a project belongs together in it, what is out of sight too: a frame, a scale
+     * @param  string  $avoid  when not to use it, and what to do instead; empty where there is nothing to say
      */
     public function __construct(
         public string $name,
@@ -26,6 +27,7 @@ final readonly class About
         public bool $looksOnly = false,
         public bool $readsArtefacts = false,
         public bool $seesPasses = false,
+        public string $avoid = '',
     ) {
     }
 }

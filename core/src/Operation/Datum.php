@@ -92,6 +92,12 @@ final readonly class Datum
         return self::fromArray(['error' => $error, 'made' => $made ?? $this->made] + $this->toArray());
     }
 
+    /** The same plane facing the other way, or the same line or axis pointing the other way. */
+    public function turnedRound(): self
+    {
+        return self::fromArray(['direction' => Vector3::scaled($this->direction, -1.0)] + $this->toArray());
+    }
+
     public function hasDirection(): bool
     {
         return ! in_array($this->kind, ['point', 'sphere', 'frame'], true);

@@ -15,7 +15,7 @@ final readonly class Param
      * @param  bool  $positive  zero is out of range too
      * @param  string|null  $suggest  name of a static method of the parameters class: (Workpiece): float|int|null, the default computed from the data
      * @param  list<string>  $choices  the allowed words of a string
-     * @param  string|null  $picks  what is picked in the view (`points`, `pairs`, `lengths`, `rims`, `selection`, `box`, `plane`, `axis`, `look`, `strokes`), chosen by name (`names`, `body`, `mesh` (the other body), `ground` (the one that is clicked), `against`, `frame`, `group`, `locked`, `items`, `works`, `measured`) or comes from elsewhere (`clusters`, `target`, `fixture`), or is said in recipes alone (`recipe`)
+     * @param  string|null  $picks  what is picked in the view (`points`, `pairs`, `lengths`, `rims`, `selection`, `box`, `plane`, `axis`, `look`, `strokes`), chosen by name (`names`, `body`, `mesh` (the other body), `ground` (the one that is clicked), `against`, `frame`, `group`, `locked`, `items`, `works`, `measured`) or comes from elsewhere (`clusters`, `target`, `fixture`), has a switch of its own (`flip`), or is said in recipes alone (`recipe`)
      * @param  string  $empty  stands in the empty field: what is taken then; empty for `none`
      * @param  array<string, string|bool|null>  $with  values of other parameters (null: left out) with which this one is of use; forms show it, and send it, only then
      */

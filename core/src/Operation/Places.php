@@ -57,6 +57,33 @@ final class Places
     }
 
     /**
+     * Stretches of rims, each from one place to another, the shorter way where no place on its side is said: {"from": [x, y, z], "to": [x, y, z], "side": [x, y, z], "diameter": mm}. The
+     * diameter is how wide the rim was when it was picked.
+     *
+     * @return list<array{from: array{float, float, float}, to: array{float, float, float}, side: array{float, float, float}|null, diameter: float|null}>
+     *
+     * @throws InvalidParameter
+     */
+    public static function stretches(string $parameter, mixed $stretches, bool $withSide): array
+    {
+        if (! is_array($stretches) || ! array_is_list($stretches)) {
+            throw InvalidParameter::of($parameter, 'must be a list of stretches, each with "from" and "to"');
+        }
+        $checked = [];
+        foreach ($stretches as $k => $stretch) {
+            $names = $withSide ? ['from', 'to', 'side'] : ['from', 'to'];
+            if (! is_array($stretch) || array_diff($names, array_keys($stretch)) !== []) {
+                throw InvalidParameter::of($parameter, 'entry '.($k + 1).' needs "'.implode('", "', $names).'", each a place of three numbers');
+            }
+            $places = self::checked($parameter, array_map(fn (string $name) => $stretch[$name], $names), count($names));
+            [['diameter' => $diameter]] = self::onRims($parameter, [['at' => $places[0], 'diameter' => $stretch['diameter'] ?? null]]);
+            $checked[] = ['from' => $places[0], 'to' => $places[1], 'side' => $places[2] ?? null, 'diameter' => $diameter];
+        }
+
+        return $checked;
+    }
+
+    /**
      * Places with a direction each.
      *
      * @return list<array{float, float, float, float, float, float}>

@@ -38,7 +38,7 @@ final class AddDatum implements Operation
 {
     public static function about(): About
     {
-        return new About('add-datum', Stage::Orient, 'Add datum', 'Makes a reference plane, axis, round shape or point on the part, or from datums that are there.', 'bodies', AddDatumParameters::class, readsArtefacts: true);
+        return new About('add-datum', Stage::Orient, 'Add datum', 'Makes a reference plane, axis, round shape or point on the part, or from datums that are there.', 'bodies', AddDatumParameters::class, readsArtefacts: true, avoid: 'Not on filled surface, and not on a small patch for an axis of a long part: take the whole bore.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate
@@ -63,6 +63,10 @@ final class AddDatum implements Operation
             $parameters->region !== null => $this->onRegion($workpiece, $parameters, $parameters->region),
             default => $this->atSeed($workpiece, $parameters),
         };
+        // A cone has its direction from its shape.
+        if ($parameters->flip && $datum->hasDirection() && $datum->kind !== 'cone') {
+            $datum = $datum->turnedRound();
+        }
         $progress->advance('fitted', 1.0);
         $headline = match ($datum->kind) {
             'cylinder', 'sphere' => 'ø '.Format::mm(2.0 * $datum->radius).' ± '.Format::mm($datum->rms),

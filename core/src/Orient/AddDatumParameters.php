@@ -47,6 +47,8 @@ final readonly class AddDatumParameters
         public ?array $shape = null,
         #[Param('Frame of', 'A frame is kept as it is set now, or as a body had it in its own file.', picks: 'body')]
         public ?string $frameOf = null,
+        #[Param('The other way round', 'A plane then faces the other way, a line or an axis points the other way.', picks: 'flip')]
+        public bool $flip = false,
     ) {
         if (trim($name) === '') {
             throw InvalidParameter::of('name', 'is empty; name the datum');

@@ -34,7 +34,7 @@ final class Centre implements Operation
 
     public static function about(): About
     {
-        return new About('centre', Stage::Orient, 'Centre', 'Moves the origin to the middle, and the axes along the main axes or the smallest box: a start for parts on which nothing is straight.', 'any', CentreParameters::class, together: true);
+        return new About('centre', Stage::Orient, 'Centre', 'Moves the origin to the middle, and the axes along the main axes or the smallest box: a start for parts on which nothing is straight.', 'any', CentreParameters::class, together: true, avoid: 'Not where the part has a flat face or a bore to stand by: set the frame from datums.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

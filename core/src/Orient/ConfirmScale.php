@@ -30,7 +30,7 @@ final class ConfirmScale implements Operation
 
     public static function about(): About
     {
-        return new About('confirm-scale', Stage::Orient, 'Confirm scale', 'Says that the part is as large as the real one, by its size or by lengths read on it. Changes nothing; it lapses when the size changes.', 'any', ConfirmScaleParameters::class, together: true);
+        return new About('confirm-scale', Stage::Orient, 'Confirm scale', 'Says that the part is as large as the real one, by its size or by lengths read on it. Changes nothing; it lapses when the size changes.', 'any', ConfirmScaleParameters::class, together: true, avoid: 'Not by eye: take one length with a caliper and type it.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

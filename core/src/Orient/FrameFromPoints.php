@@ -25,7 +25,7 @@ final class FrameFromPoints implements Operation
 {
     public static function about(): About
     {
-        return new About('frame-from-points', Stage::Orient, 'Frame from points', 'Sets origin and axes by three picks: the origin, a place on X, a place towards Y.', 'places', FrameFromPointsParameters::class, together: true);
+        return new About('frame-from-points', Stage::Orient, 'Frame from points', 'Sets origin and axes by three picks: the origin, a place on X, a place towards Y.', 'places', FrameFromPointsParameters::class, together: true, avoid: 'Not for exact work: three clicks are only as good as a click. Use datums.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

@@ -30,7 +30,7 @@ final class Mirror implements MakesNew, Operation
 {
     public static function about(): About
     {
-        return new About('mirror', Stage::Orient, 'Mirror', 'Makes a new body that is the mirror image of one in a plane.', 'bodies', MirrorParameters::class);
+        return new About('mirror', Stage::Orient, 'Mirror', 'Makes a new body that is the mirror image of one in a plane.', 'bodies', MirrorParameters::class, avoid: 'Not to complete a part that is not symmetrical: compare both halves first.');
     }
 
     /** @return list<string>|null */

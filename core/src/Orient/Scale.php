@@ -30,7 +30,7 @@ final class Scale implements Operation
 
     public static function about(): About
     {
-        return new About('scale', Stage::Orient, 'Scale', 'Corrects the size by a known length or a factor.', 'any', ScaleParameters::class, together: true);
+        return new About('scale', Stage::Orient, 'Scale', 'Corrects the size by a known length or a factor.', 'any', ScaleParameters::class, together: true, avoid: 'Not to fit a part to a drawing: the scan then says nothing any more. Only for a known length.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

@@ -28,7 +28,7 @@ final class SetFrame implements Operation
 {
     public static function about(): About
     {
-        return new About('set-frame', Stage::Orient, 'Set frame', 'Sets origin and axes by a first, second and third datum.', 'places', SetFrameParameters::class, together: true, readsArtefacts: true);
+        return new About('set-frame', Stage::Orient, 'Set frame', 'Sets origin and axes by a first, second and third datum.', 'places', SetFrameParameters::class, together: true, readsArtefacts: true, avoid: 'Not from datums on filled or reshaped surface: they are made up.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

@@ -24,7 +24,7 @@ final class Shift implements Operation
 {
     public static function about(): About
     {
-        return new About('shift', Stage::Orient, 'Shift', 'Shifts everything along the axes of the frame, by a handle in the view or typed lengths.', 'places', ShiftParameters::class, together: true);
+        return new About('shift', Stage::Orient, 'Shift', 'Shifts everything along the axes of the frame, by a handle in the view or typed lengths.', 'places', ShiftParameters::class, together: true, avoid: 'Not to lay a face exactly into a plane: set the frame from datums.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

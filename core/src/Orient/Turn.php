@@ -27,7 +27,7 @@ final class Turn implements Operation
 {
     public static function about(): About
     {
-        return new About('turn', Stage::Orient, 'Turn', 'Turns everything about an axis of the frame, by a handle in the view or typed degrees.', 'any', TurnParameters::class, together: true);
+        return new About('turn', Stage::Orient, 'Turn', 'Turns everything about an axis of the frame, by a handle in the view or typed degrees.', 'any', TurnParameters::class, together: true, avoid: 'Not to lay a face level exactly: set the frame from datums.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

@@ -151,7 +151,7 @@ final class Catalogue
             $isPicked = array_filter($specs, fn (ParamSpec $spec) => in_array($spec->param->picks, ['items', 'region', 'ground'], true) || ($spec->required && in_array($spec->param->picks, ['names', 'selection'], true))) !== [];
 
             return [
-                'name' => $about->name, 'stage' => $about->stage->value, 'label' => $about->label, 'help' => $about->help, 'needs' => $about->needs, 'looksOnly' => $about->looksOnly,
+                'name' => $about->name, 'stage' => $about->stage->value, 'label' => $about->label, 'help' => $about->help, 'avoid' => $about->avoid, 'needs' => $about->needs, 'looksOnly' => $about->looksOnly,
                 'on' => $isPicked || $about->needs === 'nothing' ? null : ($about->together ? 'together' : 'shown'),
                 'parameters' => array_map(fn (ParamSpec $spec) => [
                     'name' => $spec->name, 'type' => $spec->type, 'required' => $spec->required, 'nullable' => $spec->nullable, 'default' => $spec->default,

@@ -30,7 +30,7 @@ final class MatchPasses implements Operation
 
     public static function about(): About
     {
-        return new About('match', Stage::Register, 'Match', 'Brings passes near their places from their shape alone, wherever they stand. Register tightens them afterwards.', 'passes', MatchParameters::class);
+        return new About('match', Stage::Register, 'Match', 'Brings passes near their places from their shape alone, wherever they stand. Register tightens them afterwards.', 'passes', MatchParameters::class, avoid: 'Not for parts that look the same from several sides: pair points, or use dots.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

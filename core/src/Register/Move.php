@@ -24,7 +24,7 @@ final class Move implements Operation
 {
     public static function about(): About
     {
-        return new About('move', Stage::Register, 'Move', 'Turns and shifts a pass or body by handles in the view, or by typed values.', 'any', MoveParameters::class);
+        return new About('move', Stage::Register, 'Move', 'Turns and shifts a pass or body by handles in the view, or by typed values.', 'any', MoveParameters::class, avoid: 'Not to bring passes together exactly: it only sets a start for Register.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

@@ -47,7 +47,7 @@ final class PairPoints implements Operation
 
     public static function about(): About
     {
-        return new About('pair-points', Stage::Register, 'Pair points', 'Brings a pass near the others by picking the same places on both.', 'passes', PairPointsParameters::class);
+        return new About('pair-points', Stage::Register, 'Pair points', 'Brings a pass near the others by picking the same places on both.', 'passes', PairPointsParameters::class, avoid: 'Not where Match or Register finds the place alone.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

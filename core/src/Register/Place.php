@@ -40,7 +40,7 @@ final class Place implements Operation
 
     public static function about(): About
     {
-        return new About('place', Stage::Register, 'Place', 'Places a body on another and keeps both apart: parts of an assembly on a rough scan of the whole.', 'any', PlaceParameters::class);
+        return new About('place', Stage::Register, 'Place', 'Places a body on another and keeps both apart: parts of an assembly on a rough scan of the whole.', 'any', PlaceParameters::class, avoid: 'Not for passes of one part: register those.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

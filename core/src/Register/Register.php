@@ -54,7 +54,7 @@ final class Register implements Operation
 
     public static function about(): About
     {
-        return new About('register', Stage::Register, 'Register', 'Brings all passes into one place: pair by pair, then all together.', 'passes', RegisterParameters::class);
+        return new About('register', Stage::Register, 'Register', 'Brings all passes into one place: pair by pair, then all together.', 'passes', RegisterParameters::class, avoid: 'Not with passes that hardly overlap, or of bare round or flat shapes alone: match them by dots, or pair points first.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

@@ -119,6 +119,11 @@ export const api = {
   closeLink: (id: string, link: string) => request(schema.receiverLinks, 'DELETE', `/projects/${id}/links/${link}`),
   received: (token: string) => request(schema.received, 'GET', `/received/${token}`),
   receivedPart: (token: string, part: number) => bytes(`/api/received/${token}/parts/${part}`),
+  /** Stores a still of a pass or body, a data URL of a PNG. */
+  keepPicture: (project: string, hash: string, still: string) => {
+    const picture = Uint8Array.from(atob(still.slice(still.indexOf(',') + 1)), (letter) => letter.charCodeAt(0));
+    return fetch(pictureOf(project, hash), { method: 'PUT', headers: { ...csrfHeaders(), 'Content-Type': 'image/png' }, body: picture });
+  },
   /** A blob, or of a cloud one point in `every`. */
   blob: (project: string, hash: string, every = 1) => bytes(`/api/projects/${project}/blobs/${hash}${every > 1 ? `/every/${every}` : ''}`),
 };
@@ -126,3 +131,6 @@ export const api = {
 /** Where a receiver takes a file of a delivery, or its report. */
 export const receivedFile = (token: string, file: number): string => `/api/received/${token}/files/${file}`;
 export const receivedReport = (token: string, format: 'pdf' | 'html' | 'zip'): string => `/api/received/${token}/report?format=${format}`;
+
+/** Where the stored still of a pass or body is. */
+export const pictureOf = (project: string, hash: string): string => `/api/projects/${project}/pictures/${hash}`;

@@ -199,7 +199,10 @@ export const stepItem = z.object({
   parameters: z.record(z.string(), z.unknown()),
   /** ids of what it works on; null for all that it can */
   on: z.array(z.string()).nullable(),
-  startedAt: z.string(),
+  /** when its work began; null while it waits */
+  begunAt: z.string().nullable(),
+  /** seconds from then on between which eight of ten such steps end here; while it runs */
+  expected: z.array(z.number()).nullable(),
   /** who took it */
   by: z.string().nullable(),
   /** whoever asks took it */
@@ -269,6 +272,8 @@ export const operationInfo = z.object({
   stage: z.string(),
   label: z.string(),
   help: z.string(),
+  /** when not to use it; empty where there is nothing to say */
+  avoid: z.string(),
   /** what it works on unless something is chosen: all shown that suit, or all together; null where picks say it */
   on: z.enum(['shown', 'together']).nullable(),
   /** it changes nothing and leaves no step */
@@ -279,7 +284,8 @@ export const operationInfo = z.object({
 export type OperationInfo = z.infer<typeof operationInfo>;
 
 export const estimate = z.object({
-  seconds: z.number(),
+  /** eight of ten such steps end between them on this machine */
+  seconds: z.array(z.number()),
   memoryMb: z.number(),
   faces: z.int().nullable(),
   refusal: z.string().nullable(),
@@ -371,6 +377,8 @@ export const projectState = z.object({
     scaleConfirmed: scaleConfirmed.nullable(),
     owner: z.string(),
     isOwner: z.boolean(),
+    /** names of others who have it open */
+    here: z.array(z.string()),
     members: z.array(member),
   }),
   snapshot: z.object({
@@ -399,6 +407,8 @@ export type ProjectState = z.infer<typeof projectState>;
 export const picture = z.object({
   blob: z.string(),
   transform: z.array(z.number()),
+  /** a still of it can be had at once */
+  isStored: z.boolean(),
 });
 export type Picture = z.infer<typeof picture>;
 
@@ -419,6 +429,8 @@ export const projectCard = z.object({
   /** meshes of which every line is met */
   readyBodies: z.int(),
   bodies: z.int(),
+  /** out of the list until it is asked for */
+  archived: z.boolean(),
   picture: picture.nullable(),
 });
 export type ProjectCard = z.infer<typeof projectCard>;
@@ -921,6 +933,12 @@ export interface OperationParameters {
     rims?: unknown[] | null;
     /** The rims nearest to these places stay open; that is remembered, and the ready card counts them as wanted. */
     leaveOpen?: unknown[] | null;
+    /** How new surface goes on from its surroundings: 0 straight across, 0.5 along the slope at the rim, 1 with their bend; empty goes by the shape. */
+    follow?: number | null;
+    /** Sides of rims that are closed up to a curve between two places; then no whole rim is closed but those named. */
+    parts?: unknown[] | null;
+    /** Pairs of stretches of rim that are joined by a strip of new surface; then no whole rim is closed but those named. */
+    strips?: unknown[] | null;
   };
   'fill-part': {
     /** Three places on one rim: both ends of the part, then one on the side to close. */
@@ -1055,6 +1073,8 @@ export interface OperationParameters {
     shape?: unknown[] | null;
     /** A frame is kept as it is set now, or as a body had it in its own file. */
     frameOf?: string | null;
+    /** A plane then faces the other way, a line or an axis points the other way. */
+    flip?: boolean;
   };
   'set-frame': {
     /** Decides most: a plane becomes a base, an axis a main axis. A kept frame sets all by itself. */

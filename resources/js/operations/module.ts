@@ -1,8 +1,9 @@
 import type { ComponentType } from 'react';
 import type { BodyItem, ProjectState, StepItem, Trial } from '../api/types';
-import type { DatumBy } from '../state/view/store';
+import type { DatumBy, ViewState } from '../state/view/store';
 import type { Box, BoxUse } from '../tools/cropBox/box';
 import type { Hit } from '../tools/events';
+import type { RimGesture } from '../tools/rims/closing';
 import type { Selection } from '../viewport/marks';
 
 export type Values = Record<string, unknown>;
@@ -18,6 +19,7 @@ export interface Gestures {
   cropBox: Box | null;
   /** what a new datum is made of */
   datumBy: DatumBy;
+  rims: RimGesture;
   /** whose holes are listed */
   bodies?: readonly BodyItem[];
 }
@@ -69,6 +71,10 @@ export interface OperationModule {
   toTry?: (parameters: Values) => Values;
   /** from what the fields say to what is sent: picks are filled in, what has no use is left out */
   toSend?: (sent: Values, gestures: Gestures & { values: Values }) => Values;
+  /** the tool of the window that does its work: it is no tool of its own */
+  within?: string;
+  /** what was picked for a step, to go on with, where it is more than places, pairs and a selection */
+  gestureOf?: (parameters: Values, snapshot: Snapshot) => Partial<ViewState>;
   /** what its fields begin with, where that is not what a recipe gets that says nothing */
   beginsWith?: (snapshot: Snapshot) => Values;
   /** what is missing before it can run, in words; null when nothing is */
@@ -85,6 +91,8 @@ export interface OperationModule {
   startsAgain?: readonly string[];
   /** picks and drawings stay after it was applied */
   keepsGesture?: boolean;
+  /** what it works on stays as it is: it may be out of sight */
+  leavesAlone?: boolean;
   /** what it makes lies over what it works on, which is hidden then */
   laysOver?: boolean;
   /** what the handles in the view do while its form is open */

@@ -21,7 +21,7 @@ export const aParameter = (name: string, over: Partial<ParameterInfo> = {}): Par
   ...over,
 });
 
-export const anOperation = (name: string, stage: string, over: Partial<OperationInfo> = {}): OperationInfo => ({ name, stage, label: name, help: '', looksOnly: false, needs: 'any', on: 'shown', parameters: [], ...over });
+export const anOperation = (name: string, stage: string, over: Partial<OperationInfo> = {}): OperationInfo => ({ name, stage, label: name, help: '', avoid: '', looksOnly: false, needs: 'any', on: 'shown', parameters: [], ...over });
 
 export const aPass = (id: string): PassItem => ({ id, name: id, blob: '', mask: null, points: 9, kept: 9, nth: 0, transform: [], residual: null, overlap: null, locked: false });
 
@@ -29,12 +29,30 @@ export const aMesh = (id: string, holeCount = 0): BodyItem => ({ id, name: id, b
 
 export const aDatum = (id: string): DatumItem => ({ id, name: id, kind: 'plane', origin: [0, 0, 0], direction: [0, 0, 1], radius: 0, size: 1, max: 0, rms: 0, points: 3, halfAngleDeg: 0, made: 'picked', bodyId: null, parents: [], across: [0, 0, 0] });
 
-export const aStep = (id: number, operation: string, state: StepItem['state'] = 'done'): StepItem => ({ id, operation, state, progress: 0, doing: null, figures: null, message: null, seconds: null, stopAsked: false, parameters: {}, on: null, startedAt: '', follows: 0, by: 'Ada', isMine: true, isTheirs: false });
+export const aStep = (id: number, operation: string, state: StepItem['state'] = 'done'): StepItem => ({
+  id,
+  operation,
+  state,
+  progress: 0,
+  doing: null,
+  figures: null,
+  message: null,
+  seconds: null,
+  stopAsked: false,
+  parameters: {},
+  on: null,
+  begunAt: null,
+  expected: null,
+  follows: 0,
+  by: 'Ada',
+  isMine: true,
+  isTheirs: false,
+});
 
 export function aProject(over: { passes?: PassItem[]; bodies?: BodyItem[]; datums?: DatumItem[]; steps?: StepItem[]; ready?: Partial<Record<string, ReadyLine['state']>> } = {}): ProjectState {
   const bodies = over.bodies ?? [];
   return {
-    project: { id: 'x', name: 'Bush', brief: { unit: 'mm', up: '+z', faceBudget: 60000, toleranceMm: 0.2, closed: true, leastMeasured: 0.9 }, scaleConfirmed: null, owner: 'Ada', isOwner: true, members: [] },
+    project: { id: 'x', name: 'Bush', brief: { unit: 'mm', up: '+z', faceBudget: 60000, toleranceMm: 0.2, closed: true, leastMeasured: 0.9 }, scaleConfirmed: null, owner: 'Ada', isOwner: true, here: [], members: [] },
     snapshot: { passes: over.passes ?? [], bodies, datums: over.datums ?? [], artefacts: [], suggestions: {}, oriented: false },
     steps: over.steps ?? [],
     readyCard: ['closed', 'sound', 'scale', 'oriented', 'light', 'faithful', 'measured'].map((key) => ({ key, label: key, state: over.ready?.[key] ?? 'bad', figure: '', fix: null })),

@@ -12,7 +12,14 @@ export interface Hit {
   pointMm: [number, number, number];
 }
 
-export type ToolEvent = { type: 'down'; at: ScreenPoint; hit?: Hit } | { type: 'move'; at: ScreenPoint; hit?: Hit } | { type: 'up'; at: ScreenPoint; hit?: Hit /** with Ctrl held */; more?: boolean } | { type: 'complete' } | { type: 'removeLast' } | { type: 'cancel' } | { type: 'interrupt' };
+export type ToolEvent =
+  | { type: 'down'; at: ScreenPoint; hit?: Hit /** the pick that is drawn there */; onPick?: number | null }
+  | { type: 'move'; at: ScreenPoint; hit?: Hit }
+  | { type: 'up'; at: ScreenPoint; hit?: Hit /** with Ctrl held */; more?: boolean }
+  | { type: 'complete' }
+  | { type: 'removeLast' }
+  | { type: 'cancel' }
+  | { type: 'interrupt' };
 
 export interface Tool<S, E> {
   id: string;

@@ -47,6 +47,16 @@ describe('picking points', () => {
     { type: 'down', at: { x, y: 0 } },
     { type: 'up', at: { x, y: 0 }, ...(h ? { hit: h } : {}) },
   ];
+  it('a pick that is dragged goes along on the part, and stays where it was last beside it', () => {
+    const at = (x: number) => ({ x, y: 0 });
+    const { state, effects } = drive(pickPointsTool, [...click(1, hit(1)), ...click(50, hit(2)), { type: 'down', at: at(1), onPick: 0 }, { type: 'move', at: at(3), hit: hit(7) }, { type: 'move', at: at(20), hit: hit(8) }, { type: 'move', at: at(30) }, { type: 'up', at: at(30), hit: hit(9) }]);
+    expect(state.picks).toEqual([hit(8), hit(2)]);
+    expect(effects.at(-1)).toEqual({ type: 'showPicks', picks: [hit(8), hit(2)] });
+  });
+  it('a press on a pick that does not move is a click', () => {
+    const { state } = drive(pickPointsTool, [...click(1, hit(1)), { type: 'down', at: { x: 1, y: 0 }, onPick: 0 }, { type: 'up', at: { x: 1, y: 0 }, hit: hit(3) }]);
+    expect(state.picks).toEqual([hit(1), hit(3)]);
+  });
   it('collects clicks in order and removes the last on Backspace', () => {
     const { state } = drive(pickPointsTool, [...click(0, hit(1)), ...click(5, hit(2)), { type: 'removeLast' }, ...click(9, hit(3))]);
     expect(state.picks.map((p) => p.index)).toEqual([1, 3]);

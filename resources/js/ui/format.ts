@@ -15,6 +15,18 @@ export function seconds(s: number): string {
   return whole < 90 ? `${whole} s` : `${Math.floor(whole / 60)} min ${whole % 60} s`;
 }
 
+/** "4 to 9 s", "40 s to 2 min", "about 3 s": between which a step will end, in numbers that nobody takes for exact. */
+export function secondsBetween([low, high]: readonly number[]): string {
+  const rough = (s: number): string => {
+    if (s < 90) return `${Math.max(1, s < 15 ? Math.round(s) : 5 * Math.round(s / 5))} s`;
+    return `${s < 600 ? +(s / 60).toPrecision(2) : Math.round(s / 60)} min`;
+  };
+  const [from, to] = [rough(low ?? 0), rough(high ?? 0)];
+  if (from === to) return `about ${to}`;
+  const [, unit] = from.split(' ');
+  return `${to.endsWith(` ${unit}`) ? from.split(' ')[0] : from} to ${to}`;
+}
+
 /** "3/8in", "2.5 cm" or "1.2" as millimetres; null when it is no length. */
 export function parseLength(text: string): number | null {
   const typed = readTyped(text, { isLength: true });

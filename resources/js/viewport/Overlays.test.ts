@@ -1,6 +1,7 @@
 import * as THREE from 'three';
 import { describe, expect, it } from 'vitest';
 import { Overlays } from './Overlays';
+import { spreadDiscs } from './rimLayer';
 import type { SceneItem } from './sceneItem';
 
 const item = { geometry: { positions: new Float32Array([0, 0, 0, 1, 0, 0, 0, 1, 0]), faces: new Uint32Array([0, 1, 2]) }, object: { matrix: new THREE.Matrix4().makeTranslation(5, 0, 0) } } as unknown as SceneItem;
@@ -33,14 +34,27 @@ describe('what lies over the items', () => {
       [0, 1, 0],
     ] as const;
     over.showMeantRims([outline, [[0, 0, 0]]]);
-    const group = over.groups.find((g) => g.children.length > 0)!;
+    const group = over.groups[4]!;
     expect(group.children).toHaveLength(2);
     over.showMeantRims([outline]);
     expect(group.children).toHaveLength(2);
-    over.showRims([{ outline: [], text: '1', wish: 'close' }]);
+    over.rims.show([{ key: 'a', itemId: 'b', outline: [], text: '1', wish: 'close' }]);
+    over.keepApart(new THREE.PerspectiveCamera());
     expect(group.visible).toBe(false);
-    over.showRims([]);
+    over.rims.show([]);
+    over.keepApart(new THREE.PerspectiveCamera());
     expect(group.visible).toBe(true);
+  });
+  it('discs of rims that lie on each other in the view are spread, none over another', () => {
+    const alone = [{ x: 500, y: 0 }];
+    const heap = Array.from({ length: 30 }, () => [
+      { x: 100, y: 100 },
+      { x: 104, y: 100 },
+    ]);
+    const discs = spreadDiscs([alone, ...heap], 22);
+    expect(discs[0]).toEqual({ x: 500, y: 0, of: 0 });
+    for (const [k, a] of discs.entries()) for (const b of discs.slice(k + 1)) expect(Math.hypot(a.x - b.x, a.y - b.y)).toBeGreaterThanOrEqual(22);
+    expect(Math.max(...discs.slice(1).map((d) => Math.hypot(d.x - 100, d.y - 100)))).toBeLessThan(120);
   });
   it('marks nothing of what is not loaded', () => {
     const over = new Overlays(new THREE.Matrix4(), () => undefined);

@@ -5,7 +5,9 @@ import { markedObjects } from './markedObjects';
 import { type Marks, NOTHING } from './marks';
 import { dimensionObject, keepApart, type ShownDimension } from './dimensions';
 import { AXES } from './palette';
-import { meantRims, rimObjects, type ShownRim } from './rims';
+import type { Place } from '../tools/rims/rims';
+import { RimLayer } from './rimLayer';
+import { meantRims } from './rims';
 import type { SceneItem } from './sceneItem';
 import { sectionObjects, type ShownSection } from './sections';
 import { type ShownStroke, strokeObject } from './strokes';
@@ -19,30 +21,37 @@ export interface TextMark {
   size?: number;
 }
 
+/** How strong a mark is that lies behind the part. */
+const BEHIND = 0.4;
+
 /** What lies over the items of the view and is no part of them: datums, sections, marks, rims, marked and coloured faces, axes. */
 export class Overlays {
   private readonly datums = new THREE.Group();
   private readonly sections = new THREE.Group();
   private readonly marks = new THREE.Group();
   private texts: readonly TextMark[] = [];
-  private readonly rims = new THREE.Group();
+  readonly rims: RimLayer;
   private readonly meant = new THREE.Group();
   private readonly strokes = new THREE.Group();
   private readonly highlight = new THREE.Group();
   private readonly dimensions = new THREE.Group();
   private readonly axes = new THREE.Group();
   /** what belongs to a gesture, not to the project */
-  readonly gestures: readonly THREE.Group[] = [this.marks, this.rims, this.highlight, this.strokes];
-  readonly groups: readonly THREE.Group[] = [this.datums, this.sections, this.marks, this.rims, this.meant, this.highlight, this.strokes, this.dimensions, this.axes];
+  readonly gestures: readonly THREE.Group[];
+  readonly groups: readonly THREE.Group[];
 
   /** @param frame from the project to the scene; the axes are those of the scene itself */
   constructor(
     private readonly frame: THREE.Matrix4,
     private readonly find: (itemId: string) => SceneItem | undefined,
-  ) {}
+  ) {
+    this.rims = new RimLayer(find);
+    this.gestures = [this.marks, this.rims.object, this.highlight, this.strokes];
+    this.groups = [this.datums, this.sections, this.marks, this.rims.object, this.meant, this.highlight, this.strokes, this.dimensions, this.axes];
+  }
 
   reframe(): void {
-    for (const group of [this.datums, this.sections, this.marks, this.rims, this.meant, this.highlight, this.strokes, this.dimensions]) {
+    for (const group of [this.datums, this.sections, this.marks, this.rims.object, this.meant, this.highlight, this.strokes, this.dimensions]) {
       group.matrixAutoUpdate = false;
       group.matrix.copy(this.frame);
       group.matrixWorldNeedsUpdate = true;
@@ -86,14 +95,20 @@ export class Overlays {
     });
   }
 
-  showRims(rims: readonly ShownRim[]): void {
-    this.rims.clear();
-    for (const rim of rims) for (const object of rimObjects(rim)) this.rims.add(object);
-    this.meant.visible = rims.length === 0;
+  /** Marks of places that lie behind the part are dimmed. */
+  dimBehind(isInSight: (place: readonly [number, number, number]) => boolean): void {
+    this.texts.forEach(({ point, itemId }, k) => {
+      const mark = this.marks.children[k];
+      // One that is on an item which is shown elsewhere is looked for there, and never behind it.
+      if (mark instanceof THREE.Sprite && !itemId) {
+        mark.material.transparent = true;
+        mark.material.opacity = isInSight(point) ? 1 : BEHIND;
+      }
+    });
   }
 
   /** Rims that stay open; not beside those of a gesture, which has them in its list. */
-  showMeantRims(outlines: readonly ShownRim['outline'][]): void {
+  showMeantRims(outlines: readonly (readonly Place[])[]): void {
     this.meant.clear();
     for (const object of meantRims(outlines)) this.meant.add(object);
   }
@@ -105,6 +120,7 @@ export class Overlays {
 
   /** Where it is looked from decides which values have room. */
   keepApart(camera: THREE.Camera): void {
+    this.meant.visible = this.rims.isEmpty;
     keepApart(this.dimensions.children, camera);
   }
 

@@ -24,6 +24,18 @@ const OUTGROWN = 2;
 /** Moved by this share of its size it is half out of the view. */
 const MOVED = 0.4;
 
+/** Nearest to straight up or down that a direction of looking comes, as a cosine: there "up" in the picture would be lost. */
+const STEEPEST = 0.995;
+
+/** A direction, bent away from straight up or down. */
+function asideOfUp(direction: THREE.Vector3): THREE.Vector3 {
+  const d = direction.clone().normalize();
+  if (Math.abs(d.z) <= STEEPEST) return d;
+  const aside = Math.hypot(d.x, d.y) > 1e-6 ? new THREE.Vector2(d.x, d.y).normalize() : new THREE.Vector2(0, -1);
+  const level = Math.sqrt(1 - STEEPEST * STEEPEST);
+  return new THREE.Vector3(aside.x * level, aside.y * level, Math.sign(d.z) * STEEPEST);
+}
+
 /** Where the view is taken from: turned, shifted, brought nearer; with rays that meet in the eye, or parallel ones. Z stays up. Lengths are scene millimetres, places CSS pixels. */
 export class ViewCamera {
   readonly target = new THREE.Vector3();
@@ -112,9 +124,13 @@ export class ViewCamera {
     return (2 * this.distance * this.slope()) / Math.max(1, this.height);
   }
 
-  /** Goes to a place, near enough that a length in millimetres fills the view. */
-  flyTo(place: THREE.Vector3, acrossMm: number): void {
-    const away = this.away();
+  /**
+   * Goes to a place, near enough that a length in millimetres fills the view.
+   *
+   * @param from the direction that it is looked at from; as it is now where none is named
+   */
+  flyTo(place: THREE.Vector3, acrossMm: number, from?: THREE.Vector3): void {
+    const away = from ? asideOfUp(from) : this.away();
     this.target.copy(place);
     this.eye.position.copy(this.target).addScaledVector(away, acrossMm / (2 * this.slope()));
   }
@@ -178,6 +194,13 @@ export class ViewCamera {
     // A target that is the pivot stays: it is copied before it is moved.
     const about = pivot.clone();
     for (const p of [this.eye.position, this.target]) p.sub(about).applyQuaternion(q).add(about);
+  }
+
+  /** The place so many pixels right and down of another, at its depth. */
+  shifted(place: THREE.Vector3, dx: number, dy: number): THREE.Vector3 {
+    const depth = place.clone().sub(this.eye.position).dot(this.away().negate());
+    const k = this.mmPerPixel() * (this.parallel ? 1 : depth / this.distance);
+    return place.clone().add(new THREE.Vector3(dx * k, -dy * k, 0).applyQuaternion(this.eye.quaternion));
   }
 
   shift(dx: number, dy: number): void {

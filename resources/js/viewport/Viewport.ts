@@ -10,16 +10,23 @@ import { CropBoxView, intoBox, sidesOf, spanInside } from './cropBoxView';
 import { beforePlane, type Cut, planeOf } from './cut';
 import type { DatumShape } from './datumShapes';
 import type { ShownDimension } from './dimensions';
+import { Magnified } from './magnified';
 import type { Marks } from './marks';
 import { Overlays, type TextMark } from './Overlays';
 import { RAMP } from './palette';
-import type { ShownRim } from './rims';
+import type { Place, RimPlace } from '../tools/rims/rims';
+import type { RimPicks, ShownRim } from './rimLayer';
 import type { ShownStroke } from './strokes';
+import { inside } from './screenMask';
+import { Relief } from './relief';
 import { markInside, renderDepth } from './select';
 import type { ColourMode, ItemHit, SceneItem, Thin } from './sceneItem';
 import type { ShownSection } from './sections';
 import type { ShownShapes } from './shapeLayer';
 import { stills } from './stills';
+
+/** Strength of the light that goes with the camera, by the theme of the page. */
+const HEADLIGHT = { onDark: 1.5, onLight: 2.3 };
 
 /**
  * The 3D view: draws items, turns the camera, finds what is under the pointer. Knows three.js, not React.
@@ -35,10 +42,12 @@ export class Viewport {
   /** items that a preview shows moved */
   private previewed = 0;
   private lacking: Thin = { share: 0, itemIds: [] };
-  private readonly headlight = new THREE.DirectionalLight(0xffffff, 1.5);
+  private readonly headlight = new THREE.DirectionalLight(0xffffff);
   private readonly items = new Map<string, SceneItem>();
   private readonly cropBox = new CropBoxView();
   private readonly coverage = new CoverageView();
+  private readonly magnified = new Magnified();
+  private readonly relief = new Relief();
   private shades: ReadonlyMap<string, Uint8Array> | null = null;
   private shadeRamp: readonly number[] = RAMP;
   private hiddenOutside: Box | null = null;
@@ -58,6 +67,8 @@ export class Viewport {
   onDraw: (mmPerPixel: number) => void = () => {};
   /** told which share of the points is drawn */
   onShare: (share: number) => void = () => {};
+  /** told that the graphics card has dropped the picture, or has it again */
+  onLost: (isLost: boolean) => void = () => {};
 
   constructor(private readonly host: HTMLElement) {
     this.renderer = new THREE.WebGLRenderer({ antialias: true, alpha: true, preserveDrawingBuffer: true });
@@ -66,6 +77,15 @@ export class Viewport {
     this.renderer.domElement.setAttribute('aria-hidden', 'true');
     this.scene.add(new THREE.HemisphereLight(0xfff4e6, 0x4a4038, 1.4), this.headlight, this.headlight.target, ...this.over.groups, this.cropBox.object, this.coverage.object);
     this.renderer.localClippingEnabled = true;
+    this.renderer.domElement.addEventListener('webglcontextlost', (e) => {
+      // Without this the browser would not give it back.
+      e.preventDefault();
+      this.onLost(true);
+    });
+    this.renderer.domElement.addEventListener('webglcontextrestored', () => {
+      this.onLost(false);
+      this.draw();
+    });
     this.observer = new ResizeObserver(() => this.resize());
     this.observer.observe(host);
     this.resize();
@@ -75,6 +95,8 @@ export class Viewport {
     this.observer.disconnect();
     clearTimeout(this.rest);
     for (const item of this.items.values()) item.dispose();
+    this.magnified.dispose();
+    this.relief.dispose();
     this.renderer.dispose();
     this.renderer.domElement.remove();
   }
@@ -129,10 +151,27 @@ export class Viewport {
 
   private render(camera: ViewCamera): void {
     this.headlight.position.copy(camera.position).addScaledVector(new THREE.Vector3(0.4, 0.7, 0).applyQuaternion(camera.quaternion), 0.4 * camera.distance);
+    // On a light ground a part that is lit as on a dark one looks dark.
+    this.headlight.intensity = document.documentElement.dataset.theme === 'limestone' ? HEADLIGHT.onLight : HEADLIGHT.onDark;
     this.headlight.target.position.copy(camera.target);
     this.headlight.target.updateMatrixWorld();
     this.over.keepApart(camera.lens);
-    this.renderer.render(this.scene, camera.lens);
+    this.over.rims.spread(
+      (place) => camera.project(this.scenePlace(place)),
+      (place, dx, dy) => this.projectPlace(camera.shifted(this.scenePlace(place), dx, dy)),
+      (place) => this.isInSight(place),
+    );
+    // In motion the marks keep what they had: it is looked at when the view rests.
+    if (!this.isMoving) this.over.dimBehind((place) => this.isInSight(place));
+    for (const item of this.visible()) item.sizePoints(camera.mmPerPixel(), this.share);
+    // Surfaces have normals to be shaded by; points have not.
+    if (this.hasPoints()) this.relief.render(this.renderer, this.scene, camera.lens);
+    else this.renderer.render(this.scene, camera.lens);
+  }
+
+  private hasPoints(): boolean {
+    for (const item of this.visible()) if (item.pointCount() > 0) return true;
+    return false;
   }
 
   /** Makes the camera, and what stands by it, fit where it looks from now. */
@@ -191,22 +230,20 @@ export class Viewport {
     return this.camera.position.clone().sub(this.camera.target).transformDirection(this.frame.clone().invert()).toArray();
   }
 
-  /** Goes to a place, near enough that a length in millimetres fills the view. */
-  flyTo(point: readonly [number, number, number], acrossMm: number): void {
-    this.camera.flyTo(this.scenePlace(point), acrossMm);
+  /** Goes to a place, near enough that a length in millimetres fills the view; looks at it from the outside of the surface there, where there is any. */
+  flyTo(point: Place, acrossMm: number): void {
+    let outward: THREE.Vector3 | null = null;
+    for (const item of this.visible()) if (item.box().expandByScalar(acrossMm).containsPoint(this.scenePlace(point))) outward = item.outwardAt(point, acrossMm / 4) ?? outward;
+    this.camera.flyTo(this.scenePlace(point), acrossMm, outward?.transformDirection(this.frame));
     this.draw();
   }
 
-  /** Draws what is around a place of the view, enlarged, into a small canvas. */
+  /** Draws what is around a place of the view, enlarged, into a small canvas: the part itself, not the marks on it. */
   magnify(at: ScreenPoint, into: HTMLCanvasElement, times: number): void {
-    const context = into.getContext('2d');
-    if (!context) return;
-    const ratio = this.renderer.getPixelRatio();
-    const w = into.width / times;
-    const h = into.height / times;
-    context.imageSmoothingEnabled = false;
-    context.clearRect(0, 0, into.width, into.height);
-    context.drawImage(this.renderer.domElement, (at.x - w / 2) * ratio, (at.y - h / 2) * ratio, w * ratio, h * ratio, 0, 0, into.width, into.height);
+    const marks = [...this.over.gestures, this.cropBox.object].filter((group) => group.visible);
+    for (const group of marks) group.visible = false;
+    this.magnified.draw(this.renderer, this.scene, this.camera.lens, { width: this.host.clientWidth, height: this.host.clientHeight }, at, into, times);
+    for (const group of marks) group.visible = true;
   }
 
   mmPerPixel(): number {
@@ -232,6 +269,7 @@ export class Viewport {
     item.leaveOutBelow(this.lacking.itemIds.includes(item.id) ? this.lacking.share : 0);
     item.clip(this.clip());
     this.scene.add(item.object);
+    this.over.rims.lay();
   }
 
   /** Shows exactly these items (by key), placed; drops the others. */
@@ -307,6 +345,8 @@ export class Viewport {
     this.cropBox.object.matrixAutoUpdate = false;
     this.cropBox.object.matrix.copy(this.frame);
     this.cropBox.object.matrixWorldNeedsUpdate = true;
+    const box = this.visibleBox();
+    if (!box.isEmpty() && this.camera.hasLost(box)) this.fit();
     this.draw();
   }
 
@@ -409,12 +449,47 @@ export class Viewport {
 
   /** Draws rims of holes with their numbers. */
   showRims(rims: readonly ShownRim[]): void {
-    this.over.showRims(rims);
+    this.over.rims.show(rims);
     this.draw();
   }
 
+  /** Draws what is picked on rims, and what is about to be. */
+  showRimPicks(picks: RimPicks): void {
+    this.over.rims.showPicks(picks);
+    this.draw();
+  }
+
+  /** The corner of a rim that is meant at a place of the view: the nearest within so many pixels, one before the part rather than one behind it; null where there is none. */
+  rimAt(at: ScreenPoint, withinPx: number): RimPlace | null {
+    const near = this.over.rims.near(at, (place) => this.project(place)).filter(({ px }) => px <= withinPx);
+    return (near.find(({ place }) => this.isInSight(place.pointMm)) ?? near[0])?.place ?? null;
+  }
+
+  /** Of one rim the corner that is nearest to a place of the view, as long as that lies within it or within so many pixels of it. */
+  rimSide(key: string, at: ScreenPoint, withinPx: number): RimPlace | null {
+    const found = this.over.rims.near(at, (place) => this.project(place)).find(({ place }) => place.rim === key);
+    if (!found) return null;
+    const isWithin = inside(
+      at,
+      this.over.rims.placesOf(key).map((place) => this.project(place)),
+    );
+    return found.px <= withinPx || isWithin ? found.place : null;
+  }
+
+  /** The corners of a rim that is drawn, mm in the project. */
+  rimPlaces(key: string): readonly Place[] {
+    return this.over.rims.placesOf(key);
+  }
+
+  /** Whether no surface lies before a place, but what it lies on. */
+  private isInSight(place: Place): boolean {
+    const hit = this.pick(this.project(place), (id) => this.find(id)?.geometry.faces != null);
+    const eye = this.camera.position;
+    return !hit || this.scenePlace(hit.pointMm).distanceTo(eye) > this.scenePlace(place).distanceTo(eye) - 6 * this.mmPerPixel();
+  }
+
   /** Draws rims that stay open on purpose. */
-  showMeantRims(outlines: readonly ShownRim['outline'][]): void {
+  showMeantRims(outlines: readonly (readonly Place[])[]): void {
     this.over.showMeantRims(outlines);
     this.draw();
   }
@@ -481,6 +556,11 @@ export class Viewport {
     return pictures;
   }
 
+  /** Back from the scene to the project. */
+  private projectPlace(place: THREE.Vector3): [number, number, number] {
+    return place.applyMatrix4(this.frame.clone().invert()).toArray();
+  }
+
   private scenePlace(point: readonly [number, number, number]): THREE.Vector3 {
     return new THREE.Vector3(...point).applyMatrix4(this.frame);
   }
@@ -500,6 +580,16 @@ export class Viewport {
     }
     if (!best) return undefined;
     return { itemId: best.item.id, kind: best.item.kind, index: best.index, pointMm: best.point.toArray() };
+  }
+
+  /** The visible pass or body with a point or vertex nearest to a place, and that point, or a face there; null when nothing is visible. */
+  nearestTo(place: Place): { itemId: string; kind: Hit['kind']; index: number } | null {
+    let best: { itemId: string; kind: Hit['kind']; index: number; away: number } | null = null;
+    for (const item of this.visible()) {
+      const near = item.nearestTo(place);
+      if (near && (!best || near.away < best.away)) best = { itemId: item.id, kind: item.kind, ...near };
+    }
+    return best;
   }
 
   /** Where a project point is on the screen, in CSS pixels of the view; one of an item is where that is shown. */

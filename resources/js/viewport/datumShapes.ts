@@ -26,6 +26,7 @@ export function datumObject(datum: DatumShape): THREE.Object3D {
       new THREE.Mesh(pane, new THREE.MeshBasicMaterial({ color: DATUM, transparent: true, opacity: 0.16, side: THREE.DoubleSide, depthWrite: false, polygonOffset: true, polygonOffsetFactor: 4, polygonOffsetUnits: 40 })),
       new THREE.LineSegments(new THREE.EdgesGeometry(pane), new THREE.LineBasicMaterial({ color: DATUM })),
     );
+    group.add(...arrow(0.6 * datum.size, DATUM));
     group.quaternion.copy(turn);
   } else if (datum.kind === 'frame') {
     const [x, z] = [new THREE.Vector3(...datum.across), new THREE.Vector3(...datum.direction)];
@@ -49,6 +50,8 @@ export function datumObject(datum: DatumShape): THREE.Object3D {
     const half = 1.35 * datum.size;
     const line = new THREE.BufferGeometry().setFromPoints([new THREE.Vector3(0, 0, -half), new THREE.Vector3(0, 0, half)]);
     group.add(new THREE.Line(line, new THREE.LineBasicMaterial({ color: AXIS, depthTest: false })));
+    const [head] = arrow(half, AXIS).slice(-1);
+    if (head) group.add(head);
     // The axis of a cone points to its wide end.
     const slope = Math.tan((datum.halfAngleDeg * Math.PI) / 180);
     for (const end of datum.radius > 0 ? [-1, 1] : []) group.add(ring(Math.max(0, datum.radius + end * datum.size * slope), end * datum.size));
@@ -56,6 +59,14 @@ export function datumObject(datum: DatumShape): THREE.Object3D {
   }
   group.position.set(...datum.origin);
   return group;
+}
+
+/** Which way a plane faces, or an axis points: a line along Z with a head on its end. */
+function arrow(length: number, colour: number): THREE.Object3D[] {
+  const head = new THREE.Mesh(new THREE.ConeGeometry(0.07 * length, 0.22 * length, 16), new THREE.MeshBasicMaterial({ color: colour }));
+  head.rotation.x = Math.PI / 2;
+  head.position.z = 0.89 * length;
+  return [new THREE.Line(new THREE.BufferGeometry().setFromPoints([new THREE.Vector3(), new THREE.Vector3(0, 0, length)]), new THREE.LineBasicMaterial({ color: colour })), head];
 }
 
 function ring(radius: number, height: number): THREE.Line {

@@ -11,7 +11,7 @@ export function markedObjects(item: SceneItem, marked: Uint8Array, ghost: Uint8A
   if (solid) {
     drawn.push(
       isMesh
-        ? new THREE.Mesh(solid, new THREE.MeshBasicMaterial({ color: SELECTED, side: THREE.DoubleSide, polygonOffset: true, polygonOffsetFactor: -2, polygonOffsetUnits: -2, clippingPlanes }))
+        ? new THREE.Mesh(solid, new THREE.MeshStandardMaterial({ color: SELECTED, roughness: 0.8, side: THREE.DoubleSide, polygonOffset: true, polygonOffsetFactor: -2, polygonOffsetUnits: -2, clippingPlanes }))
         : new THREE.Points(solid, new THREE.PointsMaterial({ color: SELECTED, size: 2.4, sizeAttenuation: false, clippingPlanes })),
     );
   }
@@ -44,6 +44,9 @@ function only(item: SceneItem, marked: Uint8Array): THREE.BufferGeometry | null 
   }
   const buffer = new THREE.BufferGeometry();
   buffer.setAttribute('position', new THREE.BufferAttribute(item.geometry.positions, 3));
+  // Lit like the surface beneath, so that its relief is seen under the colour.
+  const normals = item.object.geometry?.getAttribute('normal');
+  if (normals) buffer.setAttribute('normal', normals);
   buffer.setIndex(new THREE.BufferAttribute(index, 1));
   return buffer;
 }

@@ -50,3 +50,12 @@ export function toRanges(marks: Uint8Array): [number, number][] {
 export function toSelection(marks: Marks): Selection[] {
   return [...marks].map(([target, m]) => ({ target, ranges: toRanges(m), count: countOf(m), of: m.length })).filter((s) => s.count > 0);
 }
+
+export const toMarks = (selection: readonly Selection[]): Marks =>
+  new Map(
+    selection.map(({ target, ranges, of }) => {
+      const marks = new Uint8Array(of);
+      for (const [from, to] of ranges) marks.fill(1, from, to + 1);
+      return [target, marks];
+    }),
+  );

@@ -8,16 +8,18 @@ export interface PointerClaims {
   send: () => ((event: ToolEvent) => void) | null;
   pick: (at: ScreenPoint) => Hit | undefined;
   hover: (hit: Hit | undefined, at: ScreenPoint | null) => void;
+  /** null while no tool means anything by it */
+  double: () => ((at: ScreenPoint) => void) | null;
 }
 
 /**
  * The one place where DOM events become view motion and tool events. Left drag turns about the point under the pointer,
- * middle or Shift+left shifts, the wheel zooms to the pointer.
+ * middle or Shift+left shifts, the wheel zooms to the pointer; on a trackpad two fingers turn and a pinch zooms.
  */
 export function listen(host: HTMLElement, view: Viewport, claims: PointerClaims): () => void {
   let gesture: { kind: 'turn' | 'shift' | 'tool'; last: ScreenPoint; about: readonly [number, number, number] | null } | null = null;
   let hoverQueued = false;
-  const at = (e: PointerEvent | WheelEvent): ScreenPoint => {
+  const at = (e: MouseEvent): ScreenPoint => {
     const box = host.getBoundingClientRect();
     return { x: e.clientX - box.left, y: e.clientY - box.top };
   };
@@ -59,14 +61,19 @@ export function listen(host: HTMLElement, view: Viewport, claims: PointerClaims)
   };
   const wheel = (e: WheelEvent) => {
     e.preventDefault();
-    view.zoom(Math.exp(clamp(e.deltaY, 200) * 0.0015), at(e));
+    // A pinch comes as a wheel with Ctrl; two fingers that move together come as small steps both ways, and turn.
+    if (e.ctrlKey) view.zoom(Math.exp(clamp(e.deltaY, 50) * PINCH), at(e));
+    else if (isTrackpad(e)) view.turn(-e.deltaX, -e.deltaY, claims.pick(at(e))?.pointMm ?? null);
+    else view.zoom(Math.exp(clamp(e.deltaY, 200) * 0.0015), at(e));
   };
+  const double = (e: MouseEvent) => claims.double()?.(at(e));
   const menu = (e: Event) => e.preventDefault();
   host.addEventListener('pointerdown', down);
   host.addEventListener('pointermove', move);
   host.addEventListener('pointerup', up);
   host.addEventListener('pointercancel', lost);
   host.addEventListener('wheel', wheel, { passive: false });
+  host.addEventListener('dblclick', double);
   host.addEventListener('contextmenu', menu);
   return () => {
     host.removeEventListener('pointerdown', down);
@@ -74,8 +81,15 @@ export function listen(host: HTMLElement, view: Viewport, claims: PointerClaims)
     host.removeEventListener('pointerup', up);
     host.removeEventListener('pointercancel', lost);
     host.removeEventListener('wheel', wheel);
+    host.removeEventListener('dblclick', double);
     host.removeEventListener('contextmenu', menu);
   };
 }
+
+/** Zoom for each pixel of a pinch. */
+const PINCH = 0.01;
+
+/** A wheel goes up or down by many pixels at once; two fingers go any way, in steps of a few or of parts of one. */
+export const isTrackpad = ({ deltaMode, deltaX, deltaY }: Pick<WheelEvent, 'deltaMode' | 'deltaX' | 'deltaY'>): boolean => deltaMode === 0 && (deltaX !== 0 || !Number.isInteger(deltaY) || Math.abs(deltaY) < 40);
 
 const clamp = (v: number, most: number) => Math.max(-most, Math.min(most, v));

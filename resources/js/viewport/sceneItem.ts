@@ -7,6 +7,7 @@ import { meeting } from './cut';
 import { hitPoint } from './hitPoint';
 import { cloudNeighbours, meshNeighbours, type Neighbours, spacingOf } from './neighbours';
 import { FILLED, GHOST, MEASURED, RAMP, REMOVED, RESHAPED, SUPPORT, rampAt } from './palette';
+import { rimLoops } from './rimLoops';
 import { sectionLines } from './sections';
 import { shadeColours, shadeWithin } from './shades';
 import { shapeLayer, type ShownShapes } from './shapeLayer';
@@ -29,6 +30,11 @@ const STRAY = 0.02;
 
 /** A view of a whole pass goes so far beyond the bulk of it, in parts of its size: a thin end belongs to it, a stray does not. */
 const THIN_END = 0.2;
+
+/** Size of a drawn point, as a share of how far points lie apart, and in pixels at least and at most. */
+const POINT = 1.5;
+const LEAST_POINT = 1.6;
+const MOST_POINT = 9;
 
 /** The box around places without the strays at its sides. */
 function bulkOf(places: readonly THREE.Vector3[]): THREE.Box3 {
@@ -99,6 +105,8 @@ export class SceneItem {
   /** drawn face => face of the blob */
   private faceOrder: Uint32Array | null = null;
   private bvh: MeshBVH | null = null;
+  /** vertices around each open rim; found when they are first asked for */
+  private loops: number[][] | null = null;
   private readonly local = new THREE.Matrix4();
   private near: Neighbours | null = null;
   /** points of a cloud in the order in which they are drawn */
@@ -269,6 +277,18 @@ export class SceneItem {
     plain!.needsUpdate = true;
     // What was made up has distances as well.
     for (const group of mesh.geometry.groups) group.materialIndex = 0;
+  }
+
+  /**
+   * Draws the points of a cloud as large as they lie apart, so that a cloud that is looked at from near is a surface and not a haze.
+   *
+   * @param mmPerPixel of the scene
+   * @param share of the points that is drawn
+   */
+  sizePoints(mmPerPixel: number, share: number): void {
+    if (!(this.object instanceof THREE.Points)) return;
+    const apart = this.spacing() / mmPerPixel / Math.sqrt(Math.max(share, 1e-3));
+    (this.object.material as THREE.PointsMaterial).size = THREE.MathUtils.clamp(POINT * apart, LEAST_POINT, MOST_POINT);
   }
 
   /** Points that a cloud has to draw. */
@@ -451,6 +471,57 @@ export class SceneItem {
     for (let i = 0; 3 * i < p.length; i++) if (!this.mask || this.mask[i]) kept.push(i);
     const step = Math.max(1, Math.floor(kept.length / SAMPLED));
     return kept.filter((_, k) => k % step === 0).map((i) => new THREE.Vector3().fromArray(p, 3 * i));
+  }
+
+  /** The open rim with a corner at a place of the project: its corners there, from that one on; null where there is none. */
+  rimAt(place: readonly [number, number, number]): [number, number, number][] | null {
+    const { faces, adjacency, positions } = this.geometry;
+    if (!faces || !adjacency) return null;
+    this.loops ??= rimLoops({ faces, adjacency });
+    const at = (v: number) => new THREE.Vector3().fromArray(positions, 3 * v).applyMatrix4(this.local);
+    const wanted = new THREE.Vector3(...place);
+    let best: { loop: number[]; start: number; away: number } | null = null;
+    for (const loop of this.loops) {
+      for (const [start, v] of loop.entries()) {
+        const away = at(v).distanceTo(wanted);
+        if (!best || away < best.away) best = { loop, start, away };
+      }
+    }
+    return best && [...best.loop.slice(best.start), ...best.loop.slice(0, best.start)].map((v) => at(v).toArray());
+  }
+
+  /** The point nearest to a place of the project, or a face with the vertex that is. */
+  nearestTo(place: readonly [number, number, number]): { index: number; away: number } | null {
+    const p = this.geometry.positions;
+    const wanted = new THREE.Vector3(...place).applyMatrix4(this.local.clone().invert());
+    let best = -1;
+    let least = Number.POSITIVE_INFINITY;
+    for (let v = 0; 3 * v < p.length; v++) {
+      if (this.mask && !this.mask[v]) continue;
+      const away = (p[3 * v]! - wanted.x) ** 2 + (p[3 * v + 1]! - wanted.y) ** 2 + (p[3 * v + 2]! - wanted.z) ** 2;
+      if (away < least) [best, least] = [v, away];
+    }
+    if (best < 0) return null;
+    const { faces } = this.geometry;
+    return { index: faces ? Math.max(0, Math.floor(faces.indexOf(best) / 3)) : best, away: Math.sqrt(least) * this.elements().mmPerUnit };
+  }
+
+  /** The mean normal of the surface around a place, in the project: towards the outside. Null of a cloud. */
+  outwardAt(place: readonly [number, number, number], within: number): THREE.Vector3 | null {
+    const normals = this.geometry.faces && this.object.geometry.getAttribute('normal');
+    if (!normals) return null;
+    const p = this.geometry.positions;
+    const wanted = new THREE.Vector3(...place).applyMatrix4(this.local.clone().invert());
+    const { mmPerUnit } = this.elements();
+    const sum = new THREE.Vector3();
+    let nearest = { away: Number.POSITIVE_INFINITY, vertex: 0 };
+    for (let v = 0; 3 * v < p.length; v++) {
+      const away = mmPerUnit * Math.hypot(p[3 * v]! - wanted.x, p[3 * v + 1]! - wanted.y, p[3 * v + 2]! - wanted.z);
+      if (away < nearest.away) nearest = { away, vertex: v };
+      if (away <= within) sum.add(new THREE.Vector3(normals.getX(v), normals.getY(v), normals.getZ(v)));
+    }
+    const of = sum.length() > 1e-6 ? sum : new THREE.Vector3(normals.getX(nearest.vertex), normals.getY(nearest.vertex), normals.getZ(nearest.vertex));
+    return of.transformDirection(this.local);
   }
 
   /** The shade of a map at a place that was picked, in project coordinates; null where there is none. */

@@ -38,3 +38,14 @@ export function strokeMask(path: readonly ScreenPoint[], radius: number, width: 
   }
   return mask;
 }
+
+/** Whether a place of the view lies inside a closed path (even-odd rule). */
+export function inside(at: ScreenPoint, path: readonly ScreenPoint[]): boolean {
+  let isInside = false;
+  for (let i = 0, j = path.length - 1; i < path.length; j = i++) {
+    const a = path[i]!;
+    const b = path[j]!;
+    if (a.y > at.y !== b.y > at.y && at.x < ((b.x - a.x) * (at.y - a.y)) / (b.y - a.y) + a.x) isInside = !isInside;
+  }
+  return isInside;
+}

@@ -5,18 +5,20 @@ import type { StepItem } from '../api/types';
 import { typedOf } from '../features/operations/request';
 import { useToldOfUndoing, useUndo } from '../features/operations/undoing';
 import { inWordsOn } from '../features/operations/worksOn';
+import { timeLeft } from '../features/operations/timeLeft';
 import { seconds } from '../ui/format';
 import { useView, useWorkspace } from '../state/context';
 import type { StageName } from '../state/view/store';
+import { pickedBefore } from '../features/operations/pickedBefore';
+import { moduleOf } from '../operations';
 import { hasForm, labelOf } from '../state/stages';
 
 function Running({ step }: { step: StepItem }) {
   const { projectId, run } = useWorkspace();
-  const spent = (Date.now() - new Date(step.startedAt).getTime()) / 1000;
-  const left = step.progress > 0.05 ? (spent / step.progress) * (1 - step.progress) : null;
+  const left = timeLeft(step, Date.now());
   return (
     <>
-      <p className="truncate opacity-85">{step.state === 'waiting' ? 'waiting for its turn' : step.stopAsked ? 'stopping…' : `${step.doing ?? 'starting'}${left === null ? '' : ` · ${seconds(left)} left`}`}</p>
+      <p className="truncate opacity-85">{step.state === 'waiting' ? 'waiting for its turn' : step.stopAsked ? 'stopping…' : `${step.doing ?? 'starting'}${left === null ? '' : ` · ${left}`}`}</p>
       <div className="flex items-center gap-2">
         <progress className="progress progress-primary h-1.5 flex-1" value={step.progress} max={1} aria-label={`Progress of ${step.operation}`} />
         <span>{Math.round(100 * step.progress)} %</span>
@@ -55,7 +57,7 @@ function StepCard({ step }: { step: StepItem }) {
               <RotateCcw size={11} aria-hidden /> Again
             </button>
             {info && hasForm(info) ? (
-              <button type="button" className="btn btn-xs" title="Opens its tool as it was set; what is picked is picked anew" onClick={() => commands.reopen(step.operation, info.stage as StageName, typedOf(info, step.parameters), [])}>
+              <button type="button" className="btn btn-xs" title="Opens its tool as it was set, with what was picked" onClick={() => commands.reopen(moduleOf(step.operation).within ?? step.operation, info.stage as StageName, typedOf(info, step.parameters), pickedBefore(info, step.parameters, data.snapshot))}>
                 <Pencil size={11} aria-hidden /> Change
               </button>
             ) : null}
@@ -82,7 +84,7 @@ export function LedgerStrip() {
     list.current?.scrollTo({ left: list.current.scrollWidth });
   }, [count]);
   return (
-    <section className="flex min-w-0 items-center gap-2 border-t border-neutral bg-base-200 px-2" aria-label="Ledger">
+    <section className="row-start-4 flex min-w-0 items-center gap-2 border-t border-neutral bg-base-200 px-2" aria-label="Ledger">
       <div className="grid">
         <button type="button" className="btn btn-ghost btn-sm btn-square" aria-label="Undo the last step (Ctrl+Z)" title={data.canUndo ? 'Undo (Ctrl+Z)' : 'Nothing to undo yet'} disabled={!data.canUndo} onClick={() => undo()}>
           <Undo2 size={16} aria-hidden />

@@ -1,5 +1,6 @@
 import { Check, Circle, CircleAlert, CircleDot, LoaderCircle, Search } from 'lucide-react';
 import { MembersButton } from '../features/projects/MembersButton';
+import { ProjectHead } from '../features/projects/ProjectHead';
 import { AccountMenu } from '../features/account/AccountMenu';
 import { useView, useWorkspace } from '../state/context';
 import { STAGES, stageOf, type StageState, stageStates } from '../state/stages';
@@ -19,17 +20,10 @@ export function Rail() {
   return (
     <header className="flex items-center border-b border-neutral bg-base-100 pl-3 pr-2">
       <div className="flex w-52 min-w-0 items-center gap-3">
-        <a href="/" aria-label="All projects" title="All projects">
+        <a className="shrink-0" href="/" aria-label="All projects" title="All projects">
           <img src="/icon.svg" alt="" className="h-6" />
         </a>
-        <div className="min-w-0 leading-tight">
-          <h1 className="truncate text-sm font-semibold" title={data.project.name}>
-            {data.project.name}
-          </h1>
-          <p className="opacity-75">
-            {data.project.brief.unit} · to {data.project.brief.toleranceMm} mm
-          </p>
-        </div>
+        <ProjectHead />
       </div>
       <nav className="flex flex-1 items-center justify-center" aria-label="Stages">
         {STAGES.map(({ name, label }, k) => {

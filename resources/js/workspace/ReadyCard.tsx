@@ -2,7 +2,11 @@ import { ChevronDown, ChevronUp } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import type { StageName } from '../state/view/store';
 import { useView, useWorkspace } from '../state/context';
-import { READY_SIGNS } from '../ui/readySigns';
+import { MiddleCut } from '../ui/MiddleCut';
+import { READY_SIGNS, TO_CHECK } from '../ui/readySigns';
+
+/** A window this high has room for the card beside the list of tools, CSS pixels. */
+const ROOMY = 900;
 
 /** What the receiver would still complain about, each line with the verb that fixes it. */
 export function ReadyCard() {
@@ -10,13 +14,16 @@ export function ReadyCard() {
   const open = useView((s) => s.openOperation !== null || s.openStep !== null || s.openItem !== null);
   // An open tool needs the room: the card folds to its signs, one click from its words.
   const [folded, setFolded] = useState(open);
-  useEffect(() => setFolded(open), [open]);
+  const stage = useView((s) => s.stage);
+  // The longest list of tools is that of the first stage, where the card has little to say yet.
+  useEffect(() => setFolded(open || (stage === 'gather' && window.innerHeight < ROOMY)), [open, stage]);
   const chosen = useView((s) => s.chosen);
   const meshes = data.snapshot.bodies.filter((b) => data.readyCards[b.id]);
   const hidden = useView((s) => s.hidden);
   const last = meshes.find((b) => b.id === data.readyBody);
   // The one chosen; else the one made last, if it is in sight, or one that is.
   const body = meshes.find((b) => chosen.includes(b.id)) ?? (last && hidden[last.id] ? meshes.findLast((b) => !hidden[b.id]) : undefined) ?? last ?? null;
+  const empty = data.snapshot.passes.length + data.snapshot.bodies.length === 0;
   const lines = (body && data.readyCards[body.id]) ?? data.readyCard;
   const good = lines.filter((l) => l.state === 'good').length;
   const ready = meshes.filter((b) => data.readyCards[b.id]?.every((l) => l.state === 'good')).length;
@@ -34,13 +41,16 @@ export function ReadyCard() {
       <h2 className="font-semibold">
         <button type="button" className="flex w-full items-center gap-1 text-left" aria-expanded={!folded} title={folded ? 'Show the lines' : 'Fold'} onClick={() => setFolded(!folded)}>
           {folded ? <ChevronUp size={14} aria-hidden /> : <ChevronDown size={14} aria-hidden />}
-          <span className="min-w-0 flex-1 truncate">
+          <span className="flex min-w-0 flex-1 whitespace-pre">
             Ready card
-            {body ? <span className="font-normal opacity-80"> of {body.name}</span> : null}
+            {body ? (
+              <span className="flex min-w-0 font-normal opacity-80">
+                {' of '}
+                <MiddleCut>{body.name}</MiddleCut>
+              </span>
+            ) : null}
           </span>
-          <span className="font-normal opacity-80">
-            {good} of {lines.length}
-          </span>
+          <span className="font-normal opacity-80">{empty ? `${lines.length} checks` : `${good} of ${lines.length}`}</span>
         </button>
       </h2>
       {meshes.length > 1 ? (
@@ -61,19 +71,20 @@ export function ReadyCard() {
       ) : null}
       <ul className={folded ? 'mt-1 flex justify-between' : 'mt-1'}>
         {lines.map((line) => {
-          const sign = READY_SIGNS[line.state];
+          // Of nothing nothing is amiss yet: what will be looked at is said.
+          const sign = empty ? TO_CHECK : READY_SIGNS[line.state];
           const mend = line.fix ? fix(line.fix) : null;
           return (
-            <li key={line.key} className={`flex items-center gap-2 ${folded ? '' : 'h-7'}`} data-line={line.key} data-state={line.state} title={folded ? `${line.label}: ${line.figure}` : undefined}>
+            <li key={line.key} className={`flex items-center gap-2 ${folded ? '' : 'h-7'}`} data-line={line.key} data-state={empty ? 'later' : line.state} title={folded ? `${line.label}: ${line.figure}` : undefined}>
               <sign.icon size={15} className={sign.tint} aria-label={folded ? `${line.label}: ${sign.words}` : sign.words} />
               {folded ? null : (
                 <>
                   <span className="flex-1 whitespace-nowrap">{line.label}</span>
                   <span className="truncate opacity-80" title={line.figure}>
-                    {line.figure}
+                    {empty ? 'will be checked' : line.figure}
                   </span>
-                  {mend ? (
-                    <button type="button" className="link link-primary whitespace-nowrap no-underline hover:underline" onClick={mend.act}>
+                  {mend && !empty ? (
+                    <button type="button" className="link ember-text whitespace-nowrap no-underline hover:underline" onClick={mend.act}>
                       {mend.label}
                     </button>
                   ) : null}

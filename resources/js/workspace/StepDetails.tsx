@@ -4,21 +4,16 @@ import { inWords, unitSign } from '../features/operations/inWords';
 import { shownFactor } from '../features/operations/numbers';
 import { figureLines } from '../features/operations/figures';
 import { inWordsOn } from '../features/operations/worksOn';
+import { pickedBefore } from '../features/operations/pickedBefore';
 import { RerunForm } from '../features/operations/RerunForm';
 import { moduleOf } from '../operations';
 import { type PairLine, RegisterReport } from '../features/register/RegisterReport';
 import type { StageName } from '../state/view/store';
-import type { Hit } from '../tools/events';
 import { seconds } from '../ui/format';
 import { useUndo } from '../features/operations/undoing';
 import { useWorkspace } from '../state/context';
 import { hasForm, labelOf } from '../state/stages';
 import { StepStates } from './StepStates';
-
-interface Pair {
-  from: [number, number, number];
-  to: [number, number, number];
-}
 
 /** What a step did: its parameters, figures before and after, notes. */
 export function StepDetails({ stepId }: { stepId: number }) {
@@ -32,20 +27,12 @@ export function StepDetails({ stepId }: { stepId: number }) {
   const pairs = (step?.figures?.after.pairs ?? null) as PairLine[] | null;
   const fixture = step?.figures?.after.fixture;
   const { Details } = moduleOf(step?.operation);
-  const pickedPairs = (step?.parameters.pairs as Pair[] | undefined) ?? [];
+  const pickedPairs = (step?.parameters.pairs as unknown[] | undefined) ?? [];
   const pickAgain = () => {
     if (!step || !operation) return;
     const { pairs: _, ...values } = step.parameters;
-    const idOf = (name: unknown) => [...data.snapshot.passes, ...data.snapshot.bodies].find((item) => item.id === name || item.name === name)?.id ?? '';
-    const hit = (itemId: string, pointMm: Pair['from']): Hit => ({ itemId, kind: 'pass', index: 0, pointMm });
-    undo(undefined, () =>
-      commands.reopen(
-        operation.name,
-        operation.stage as StageName,
-        values,
-        pickedPairs.flatMap(({ from, to }) => [hit(idOf(values.moving), from), hit(idOf(values.onto), to)]),
-      ),
-    );
+    const picked = pickedBefore(operation, step.parameters, data.snapshot);
+    undo(undefined, () => commands.reopen(operation.name, operation.stage as StageName, values, picked));
   };
   const figures = figureLines(step?.figures ?? { before: {}, after: {} });
   const placeOf = (name: string): number => operation?.parameters.findIndex((p) => p.name === name) ?? -1;

@@ -6,6 +6,7 @@ import { DeliverPanel } from '../features/deliver/DeliverPanel';
 import { ShapeLists } from '../features/lighten/ShapeLists';
 import { FrameCheck } from '../features/orient/FrameCheck';
 import { OperationForm } from '../features/operations/OperationForm';
+import { moduleOf } from '../operations';
 import { useView, useWorkspace } from '../state/context';
 import { ItemFacts } from './ItemFacts';
 import { hasForm } from '../state/stages';
@@ -38,7 +39,7 @@ export function StepPanel() {
       {stage === 'deliver' ? <DeliverPanel /> : null}
       {stage === 'lighten' && open === null ? <ShapeLists /> : null}
       {operations
-        .filter((o) => o.stage === stage && (hasForm(o) || o.name === open))
+        .filter((o) => o.stage === stage && ((hasForm(o) && !moduleOf(o.name).within) || o.name === open))
         .map((operation) => (operation.name === open ? <OperationForm key={operation.name} operation={operation} /> : <Tool key={operation.name} label={operation.label} help={operation.help} onOpen={() => commands.openOperation(operation.name)} />))}
       {stage === 'orient' ? <FrameCheck /> : null}
     </section>

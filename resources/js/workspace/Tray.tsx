@@ -114,7 +114,7 @@ export function Tray() {
     />
   );
   return (
-    <aside className="min-h-0 overflow-y-auto border-r border-neutral bg-base-100 p-1" aria-label="Tray">
+    <div className="min-h-0 overflow-y-auto border-r border-neutral bg-base-100 p-1">
       {hidden ? (
         <p className="m-1 flex items-center gap-1 rounded-field border border-warning p-2">
           <EyeOff size={13} aria-hidden />
@@ -184,6 +184,6 @@ export function Tray() {
           </TrayList>
         );
       })}
-    </aside>
+    </div>
   );
 }

@@ -4,6 +4,7 @@ import { api } from '../api/client';
 import { count } from '../ui/format';
 import { chosenAfter, madeOf } from './chosen';
 import { useView, useWorkspace } from '../state/context';
+import { MiddleCut } from '../ui/MiddleCut';
 
 export interface RowProps {
   id: string;
@@ -142,7 +143,7 @@ export function TrayRow({ id, ids, locked, copies, name, swatch, figure, hint, r
       ) : (
         <button
           type="button"
-          className="min-w-0 flex-1 truncate text-left"
+          className="flex min-w-0 flex-1 text-left"
           aria-pressed={chosen.includes(id)}
           onClick={(e) => store.setState({ chosen: chosenAfter(chosen, ids, id, { ctrl: e.ctrlKey || e.metaKey, shift: e.shiftKey }) })}
           onDoubleClick={() => setEditing(true)}
@@ -151,7 +152,7 @@ export function TrayRow({ id, ids, locked, copies, name, swatch, figure, hint, r
             if (e.altKey && (e.key === 'ArrowUp' || e.key === 'ArrowDown')) shift(e.key === 'ArrowUp' ? -1 : 1);
           }}
         >
-          {name}
+          <MiddleCut>{name}</MiddleCut>
         </button>
       )}
       <span className="opacity-75">{figure}</span>

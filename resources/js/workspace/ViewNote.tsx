@@ -14,7 +14,7 @@ import { useMaps } from './useMaps';
 
 /** One line at the top of the view: what the pointer is on, or what to do now; and the legend when something was made up. */
 export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; loading: boolean; empty: boolean }) {
-  const { data } = useWorkspace();
+  const { data, commands } = useWorkspace();
   const selection = useView((s) => s.selection);
   const hidden = useView((s) => s.hidden);
   const colours = useView((s) => s.colours);
@@ -28,8 +28,8 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
   const range = fitRange(preview?.datum.rms ?? 0);
   const map = useMaps().find((m) => m.label === mapName);
   const selected = selection.reduce((n, s) => n + s.count, 0);
-  const item = hover && [...data.snapshot.passes, ...data.snapshot.bodies].find((i) => i.id === hover.itemId);
   const shown = useShownBodies();
+  const item = hover && [...data.snapshot.passes, ...shown].find((i) => i.id === hover.itemId);
   const body = shown.filter((b) => !hidden[b.id] && b.figures).at(-1);
   const noise = noiseRange(shown);
   const place = hover?.pointMm.map((v) => v.toFixed(1)).join(', ');
@@ -50,7 +50,13 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
       ) : null}
       {empty && !loading ? (
         <div className="pointer-events-none absolute inset-0 grid place-items-center text-center">
-          <p className="max-w-72 opacity-85">The part appears here. Bring in passes with the panel on the right, or drop their files on it: PLY, STL, OBJ, E57, PTX, 3MF, GLB, text and more, one by one, in a folder or in a zip.</p>
+          <p className="max-w-72 opacity-85">
+            The part appears here. Bring in passes with the panel on the right, or drop their files on it: PLY, STL, OBJ, E57, PTX, 3MF, GLB, text and more, one by one, in a folder or in a zip. To try Emberstone without a scan of your own,{' '}
+            <button type="button" className="link pointer-events-auto" onClick={() => commands.openOperation('simulate', 'gather')}>
+              simulate one
+            </button>
+            .
+          </p>
         </div>
       ) : null}
       {sideBySide && row.length > 1 ? (

@@ -6,6 +6,9 @@ import type { Viewport } from '../viewport/Viewport';
 import { CommandBox } from '../features/find/CommandBox';
 import { ShortcutSheet } from '../features/find/ShortcutSheet';
 import { useView, useWorkspace, WorkspaceContext } from '../state/context';
+import { UploadBar, UploadsProvider } from '../features/gather/Uploads';
+import { Guarded } from '../ui/Guarded';
+import { PanelEdge, usePanels } from './PanelEdge';
 import { LedgerStrip } from './LedgerStrip';
 import { Rail } from './Rail';
 import { ReadyCard } from './ReadyCard';
@@ -28,6 +31,7 @@ export function Workspace({ projectId }: { projectId: string }) {
   const store = useMemo(createViewStore, []);
   const viewport = useRef<Viewport | null>(null);
   const selected = useRef<Marks>(NOTHING);
+  const [panels, setPanel] = usePanels();
   if (!project.data || !operations.data) {
     const problem = project.error ?? operations.error;
     return (
@@ -44,18 +48,35 @@ export function Workspace({ projectId }: { projectId: string }) {
   const value = { projectId, data: project.data, operations: operations.data, store, commands: commands(store), run: command.mutate, viewport, selected };
   return (
     <WorkspaceContext value={value}>
-      <div className="grid h-full grid-rows-[3.25rem_minmax(0,1fr)_5.6rem]">
-        <Rail />
-        <div className="grid min-h-0 grid-cols-[14.5rem_minmax(0,1fr)_18.5rem]">
-          <Tray />
-          <ViewPane />
-          <aside className="flex min-h-0 flex-col border-l border-neutral bg-base-100" aria-label="Tools">
-            <StepPanel />
-            <ReadyCard />
-          </aside>
+      <UploadsProvider>
+        <div className="grid h-full grid-rows-[3.25rem_minmax(0,1fr)_auto_5.6rem]">
+          <Rail />
+          <div className="grid min-h-0" style={{ gridTemplateColumns: `${panels.left}rem minmax(0, 1fr) ${panels.right}rem` }}>
+            <aside className="relative grid min-h-0 min-w-0" aria-label="Tray">
+              <Guarded what="the tray">
+                <Tray />
+              </Guarded>
+              <PanelEdge side="left" label="Width of the left panel" rem={panels.left} onChange={setPanel} />
+            </aside>
+            <Guarded what="the view">
+              <ViewPane />
+            </Guarded>
+            <aside className="relative flex min-h-0 min-w-0 flex-col border-l border-neutral bg-base-100" aria-label="Tools">
+              <PanelEdge side="right" label="Width of the right panel" rem={panels.right} onChange={setPanel} />
+              <Guarded what="the tools">
+                <StepPanel />
+              </Guarded>
+              <Guarded what="the ready card">
+                <ReadyCard />
+              </Guarded>
+            </aside>
+          </div>
+          <UploadBar />
+          <Guarded what="the ledger">
+            <LedgerStrip />
+          </Guarded>
         </div>
-        <LedgerStrip />
-      </div>
+      </UploadsProvider>
       <Overlays />
     </WorkspaceContext>
   );

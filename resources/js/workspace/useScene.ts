@@ -63,6 +63,7 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
   // biome-ignore lint/correctness/useExhaustiveDependencies: the words say which are seen
   const hidden = useMemo(() => (seen ? { ...hiddenNow, ...Object.fromEntries(seen.map((id) => [id, false])) } : hiddenNow), [hiddenNow, seen?.join()]);
 
+  const only = useView((s) => s.only);
   useEffect(() => {
     const view = viewport.current;
     if (!view) return;
@@ -76,10 +77,10 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
     ];
     let live = true;
     const arrange = () => {
-      if (live) view.arrange(new Map(wanted.filter((w) => view.has(w.key)).map((w) => [w.key, { transform: w.transform, colour: w.colour, visible: !hidden[w.id] && !(covered && w.kind === 'pass') }])));
+      if (live) view.arrange(new Map(wanted.filter((w) => view.has(w.key)).map((w) => [w.key, { transform: w.transform, colour: w.colour, visible: (only ? only.includes(w.id) : !hidden[w.id]) && !(covered && w.kind === 'pass') }])));
     };
     const first = view.isEmpty();
-    const missing = wanted.filter((w) => !view.has(w.key) && !hidden[w.id]);
+    const missing = wanted.filter((w) => !view.has(w.key) && (only ? only.includes(w.id) : !hidden[w.id]));
     arrange();
     if (missing.length > 0) {
       setLoading(true);
@@ -100,7 +101,7 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
     return () => {
       live = false;
     };
-  }, [viewport, passes, bodies, data.snapshot.bodies, covered, hidden, projectId, store]);
+  }, [viewport, passes, bodies, data.snapshot.bodies, covered, hidden, only, projectId, store]);
 
   // Picked pairs and handles show at once where they would bring what moves.
   const movePreview = useView((s) => s.movePreview);

@@ -58,7 +58,7 @@ final class Deliver implements Operation
 
     public static function about(): About
     {
-        return new About('deliver', Stage::Deliver, 'Hand over', 'Makes files, drawings and a report, kept as they are now.', 'bodies', DeliverParameters::class, readsArtefacts: true);
+        return new About('deliver', Stage::Deliver, 'Hand over', 'Makes files, drawings and a report, kept as they are now.', 'bodies', DeliverParameters::class, readsArtefacts: true, avoid: 'Not with red lines on the ready card, unless the receiver knows of them.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

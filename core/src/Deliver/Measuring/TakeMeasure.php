@@ -44,7 +44,7 @@ final class TakeMeasure implements Operation
 
     public static function about(): About
     {
-        return new About('measure', Stage::Deliver, 'Measure', 'Measures what is clicked on the part, or datums, with how sure the value is and whether it is in tolerance.', 'bodies', MeasureParameters::class, readsArtefacts: true, seesPasses: true);
+        return new About('measure', Stage::Deliver, 'Measure', 'Measures what is clicked on the part, or datums, with how sure the value is and whether it is in tolerance.', 'bodies', MeasureParameters::class, readsArtefacts: true, seesPasses: true, avoid: 'Not on filled or reshaped surface: it was never measured; the value says what share was made up.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

@@ -26,7 +26,7 @@ final class AddBody implements Operation
 {
     public static function about(): About
     {
-        return new About('add-body', Stage::Deliver, 'Add a body', 'Makes one body of a body and another that reaches into it.', 'meshes', CombineParameters::class);
+        return new About('add-body', Stage::Deliver, 'Add a body', 'Makes one body of a body and another that reaches into it.', 'meshes', CombineParameters::class, avoid: 'Not for bodies that only touch or lie apart: join those.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

@@ -26,7 +26,7 @@ final class ClearanceCut implements Operation
 {
     public static function about(): About
     {
-        return new About('clearance-cut', Stage::Deliver, 'Make room', 'Takes away from a body what lies nearer to another one than a distance.', 'meshes', ClearanceCutParameters::class);
+        return new About('clearance-cut', Stage::Deliver, 'Make room', 'Takes away from a body what lies nearer to another one than a distance.', 'meshes', ClearanceCutParameters::class, avoid: 'Not for a fit: room is the same all around. Open a hole by its diameter for that.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

@@ -48,7 +48,7 @@ final class Engrave implements Operation
 
     public static function about(): About
     {
-        return new About('engrave', Stage::Deliver, 'Engrave', 'Raises or sinks a text on the surface: a part number, a date.', 'meshes', EngraveParameters::class);
+        return new About('engrave', Stage::Deliver, 'Engrave', 'Raises or sinks a text on the surface: a part number, a date.', 'meshes', EngraveParameters::class, avoid: 'Not smaller than the printer can lay: the step says how thin the strokes are.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

@@ -38,7 +38,7 @@ final class OpenHole implements Operation
 
     public static function about(): About
     {
-        return new About('open-hole', Stage::Deliver, 'Open a hole', 'Opens a round hole or a slot along an axis, or makes one that is there wider and true.', 'meshes', OpenHoleParameters::class);
+        return new About('open-hole', Stage::Deliver, 'Open a hole', 'Opens a round hole or a slot along an axis, or makes one that is there wider and true.', 'meshes', OpenHoleParameters::class, avoid: 'Not where the scanned hole is to stay as it was made: this makes a true one.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

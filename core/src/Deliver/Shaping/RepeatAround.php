@@ -61,7 +61,7 @@ final class RepeatAround implements Operation
 
     public static function about(): About
     {
-        return new About('repeat-around', Stage::Deliver, 'Repeat around', 'Puts a good sector in place of all others around an axis, as for the teeth of a wheel.', 'meshes', RepeatAroundParameters::class);
+        return new About('repeat-around', Stage::Deliver, 'Repeat around', 'Puts a good sector in place of all others around an axis, as for the teeth of a wheel.', 'meshes', RepeatAroundParameters::class, avoid: 'Not where the sectors are meant to differ, as by a keyway: the step says how far the old ones lay off.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

@@ -45,7 +45,7 @@ final class Thicken implements Operation
 
     public static function about(): About
     {
-        return new About('thicken', Stage::Deliver, 'Thicken', 'Makes a closed body of an open scan, a sheet or a cover, by giving it a thickness.', 'meshes', ThickenParameters::class);
+        return new About('thicken', Stage::Deliver, 'Thicken', 'Makes a closed body of an open scan, a sheet or a cover, by giving it a thickness.', 'meshes', ThickenParameters::class, avoid: 'Not for a scan of both sides: fuse those to a closed body.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

@@ -36,7 +36,7 @@ final class FindShapes implements Operation
 
     public static function about(): About
     {
-        return new About('find-shapes', Stage::Lighten, 'Find shapes', 'Tells the planes, cylinders and other shapes that a part is made of, to measure and to model on.', 'meshes', FindShapesParameters::class, readsArtefacts: true);
+        return new About('find-shapes', Stage::Lighten, 'Find shapes', 'Tells the planes, cylinders and other shapes that a part is made of, to measure and to model on.', 'meshes', FindShapesParameters::class, readsArtefacts: true, avoid: 'Not on grown or carved parts: they have no shapes to find.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

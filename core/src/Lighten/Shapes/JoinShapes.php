@@ -23,7 +23,7 @@ final class JoinShapes implements Operation
 {
     public static function about(): About
     {
-        return new About('join-shapes', Stage::Lighten, 'Join shapes', 'Makes one shape of several that belong together.', 'meshes', JoinShapesParameters::class, readsArtefacts: true);
+        return new About('join-shapes', Stage::Lighten, 'Join shapes', 'Makes one shape of several that belong together.', 'meshes', JoinShapesParameters::class, readsArtefacts: true, avoid: 'Not for shapes of different size or kind: the fit says how far off it then is.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

@@ -39,7 +39,7 @@ final class ApplyFixture implements Operation
 
     public static function about(): About
     {
-        return new About('apply-fixture', Stage::Register, 'Apply fixture', 'Places each head\'s pass where the fixture says the head stands. A head that has been bumped since is pointed out.', 'passes', ApplyFixtureParameters::class);
+        return new About('apply-fixture', Stage::Register, 'Apply fixture', 'Places each head\'s pass where the fixture says the head stands. A head that has been bumped since is pointed out.', 'passes', ApplyFixtureParameters::class, avoid: 'Not after a head was bumped: solve the fixture again.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

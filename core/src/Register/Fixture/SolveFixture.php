@@ -30,7 +30,7 @@ final class SolveFixture implements Operation
 {
     public static function about(): About
     {
-        return new About('solve-fixture', Stage::Register, 'Solve fixture', 'Finds where fixed sensors stand from their looks at a target with balls and flat faces, each pass one head. The poses are kept for later captures.', 'passes', SolveFixtureParameters::class);
+        return new About('solve-fixture', Stage::Register, 'Solve fixture', 'Finds where fixed sensors stand from their looks at a target with balls and flat faces, each pass one head. The poses are kept for later captures.', 'passes', SolveFixtureParameters::class, avoid: 'Not with the part in place of the target: it needs balls and flat faces of known size.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

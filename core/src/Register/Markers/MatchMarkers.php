@@ -34,7 +34,7 @@ final class MatchMarkers implements Operation
 
     public static function about(): About
     {
-        return new About('match-markers', Stage::Register, 'Match by dots', 'Brings passes near their places by the marker dots on the part, wherever they stand. Register tightens them afterwards.', 'passes', MatchMarkersParameters::class);
+        return new About('match-markers', Stage::Register, 'Match by dots', 'Brings passes near their places by the marker dots on the part, wherever they stand. Register tightens them afterwards.', 'passes', MatchMarkersParameters::class, avoid: 'Not without marker dots on the part, and not with dots on a thing that moved between passes.');
     }
 
     public function estimate(Workpiece $workpiece, object $parameters): Estimate

@@ -210,6 +210,66 @@ final class BoundaryLoopsTest extends TestCase
     }
 
     #[Test]
+    public function one_step_closes_a_rim_and_a_part_of_another_and_lays_a_strip(): void
+    {
+        $before = self::holed();
+        $whole = self::onSphere(0.0, 20.0, 0.0);
+        $part = ['from' => self::onSphere(0.0, 13.0, 15.2), 'to' => self::onSphere(0.0, -13.0, 15.2), 'side' => self::onSphere(13.0, 0.0, 15.2)];
+        $strip = [['from' => self::onSphere(-18.0, -2.0, 8.0), 'to' => self::onSphere(-18.0, 2.0, 8.0)], ['from' => self::onSphere(-18.0, 2.0, -8.0), 'to' => self::onSphere(-18.0, -2.0, -8.0)]];
+        $closed = fn (mixed ...$with) => (new FillHoles)(new Workpiece(bodies: [Body::of('dome', $before)]), new FillHolesParameters(...$with), new NoProgress);
+        $result = $closed(rims: [$whole], parts: [$part], strips: [$strip]);
+        self::assertSame('1 of 3 holes closed, 2 left, 1 part closed, 1 strip laid', $result->headline);
+        self::assertSame([3, 3], [$result->before['holes'], $result->after['holes']], 'the strip makes two of one');
+        $mesh = self::mesh($result->workpiece);
+        self::assertSame($mesh->faceCount() - $before->faceCount(), $result->after['faces']);
+        $made = array_count_values(array_slice($mesh->origin, $before->faceCount()));
+        self::assertSame(0, Inspection::of($mesh)->faultCount());
+        // The same, one step after the other.
+        $one = (new FillPart)($closed(rims: [$whole])->workpiece, new FillPartParameters(array_values($part)), new NoProgress);
+        $two = (new LayStrip)($one->workpiece, new LayStripParameters(array_merge(...array_map(array_values(...), $strip))), new NoProgress);
+        self::assertEquals(self::mesh($two->workpiece), $mesh);
+        self::assertSame([TriangleMesh::FILLED, TriangleMesh::STRIP], array_keys($made));
+        // With nothing named but a part no rim is closed whole.
+        self::assertSame(3, $closed(parts: [$part])->after['holes']);
+    }
+
+    #[Test]
+    public function a_part_of_a_rim_that_is_gone_is_refused_before_anything_is_done(): void
+    {
+        $workpiece = new Workpiece(bodies: [Body::of('dome', self::holed())]);
+        $part = ['from' => self::onSphere(0.0, 13.0, 15.2), 'to' => self::onSphere(0.0, -13.0, 15.2), 'side' => self::onSphere(13.0, 0.0, 15.2)];
+        $width = Inspection::of(self::mesh($workpiece))->holes[0]['diameter'];
+        self::assertSame(3, (new FillHoles)($workpiece, new FillHolesParameters(parts: [['diameter' => $width] + $part]), new NoProgress)->after['holes']);
+        $this->expectException(UnsuitableInput::class);
+        $this->expectExceptionMessage('The hole of 9.00 mm that was picked');
+        (new FillHoles)($workpiece, new FillHolesParameters(parts: [['diameter' => 9.0] + $part]), new NoProgress);
+    }
+
+    #[Test]
+    public function new_surface_stands_between_two_shapes_where_its_share_of_the_way_says(): void
+    {
+        $middle = function (mixed ...$with): float {
+            $before = self::holed();
+            $mesh = self::mesh((new FillHoles)(new Workpiece(bodies: [Body::of('dome', $before)]), new FillHolesParameters(...$with, rims: [[0.0, 0.0, 20.0]]), new NoProgress)->workpiece);
+            $high = -INF;
+            for ($v = $before->vertexCount(); $v < $mesh->vertexCount(); $v++) {
+                $high = max($high, $mesh->positions[3 * $v + 2]);
+            }
+
+            return $high;
+        };
+        [$flat, $tangent, $curved] = [$middle(shape: 'flat'), $middle(shape: 'tangent'), $middle(shape: 'curved')];
+        self::assertSame([$flat, $tangent, $curved], [$middle(follow: 0.0), $middle(follow: 0.5), $middle(follow: 1.0)]);
+        self::assertEqualsWithDelta(self::RADIUS, $curved, 0.03);
+        $heights = array_map(fn (float $follow) => $middle(follow: $follow), [0.0, 0.1, 0.25, 0.4, 0.5, 0.75]);
+        $sorted = $heights;
+        sort($sorted);
+        self::assertSame($sorted, $heights, 'the farther it follows, the higher the dome');
+        self::assertEqualsWithDelta(0.5 * ($flat + $tangent), $heights[2], 0.1);
+        self::assertEqualsWithDelta(0.5 * ($tangent + $curved), $heights[5], 0.1);
+    }
+
+    #[Test]
     public function ends_that_make_no_stretch_are_refused_in_words(): void
     {
         $workpiece = new Workpiece(bodies: [Body::of('dome', self::holed())]);
@@ -230,12 +290,12 @@ final class BoundaryLoopsTest extends TestCase
                 self::assertStringContainsString($words, $refused->getMessage());
             }
         }
-        foreach ([fn () => new FillPartParameters([$a, $b]), fn () => new LayStripParameters([$a, $b, $x, ['here', 0, 0]]), fn () => new FillHolesParameters(rims: [[1.0, NAN, 2.0]]), fn () => new FillHolesParameters(leaveOpen: ['top' => $a])] as $try) {
+        foreach ([fn () => new FillPartParameters([$a, $b]), fn () => new LayStripParameters([$a, $b, $x, ['here', 0, 0]]), fn () => new FillHolesParameters(rims: [[1.0, NAN, 2.0]]), fn () => new FillHolesParameters(leaveOpen: ['top' => $a]), fn () => new FillHolesParameters(parts: [['from' => $a, 'to' => $b]]), fn () => new FillHolesParameters(strips: [[['from' => $a, 'to' => $b]]])] as $try) {
             try {
                 $try();
                 self::fail('taken all the same');
             } catch (InvalidParameter $refused) {
-                self::assertMatchesRegularExpression('/points|rims|leaveOpen/', $refused->getMessage());
+                self::assertMatchesRegularExpression('/points|rims|leaveOpen|parts|strips/', $refused->getMessage());
             }
         }
     }

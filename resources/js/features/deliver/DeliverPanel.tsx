@@ -133,7 +133,7 @@ export function DeliverPanel() {
                 className="btn btn-xs"
                 onClick={() => {
                   store.setState({ chosen: [body.id] });
-                  commands.reopen('decimate', 'lighten', { faces: brief.faceBudget }, []);
+                  commands.reopen('decimate', 'lighten', { faces: brief.faceBudget });
                 }}
               >
                 Lighten it

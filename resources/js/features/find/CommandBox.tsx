@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import { useWorkspace } from '../../state/context';
+import { moduleOf } from '../../operations';
 import { hasForm, STAGES } from '../../state/stages';
 import { Dialog } from '../../ui/Dialog';
 import { type Entry, entries, found } from './entries';
@@ -9,7 +10,14 @@ export function CommandBox({ onClose }: { onClose: () => void }) {
   const { operations, data, commands } = useWorkspace();
   const [typed, setTyped] = useState('');
   const [at, setAt] = useState(0);
-  const hits = found(entries(operations.filter(hasForm), STAGES, data), typed).slice(0, 9);
+  const hits = found(
+    entries(
+      operations.filter((o) => hasForm(o) && !moduleOf(o.name).within),
+      STAGES,
+      data,
+    ),
+    typed,
+  ).slice(0, 9);
   const choose = (entry: Entry | undefined) => {
     if (!entry) return;
     onClose();

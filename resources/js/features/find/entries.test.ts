@@ -2,9 +2,9 @@ import { describe, expect, it } from 'vitest';
 import type { OperationInfo, ProjectState } from '../../api/types';
 import { entries, found } from './entries';
 
-const operation = (name: string, label: string, stage: string) => ({ name, label, stage, help: '', needs: 'any', looksOnly: false, on: 'shown', parameters: [] }) as OperationInfo;
+const operation = (name: string, label: string, stage: string) => ({ name, label, stage, help: '', avoid: '', needs: 'any', looksOnly: false, on: 'shown', parameters: [] }) as OperationInfo;
 const data = { snapshot: { passes: [{ id: 'p', name: 'pass-01' }], bodies: [{ id: 'b', name: 'Pedestal' }], datums: [{ id: 'd', name: 'Bore' }] } } as unknown as ProjectState;
-const all = entries([operation('fill-holes', 'Fill holes', 'mend'), operation('keep-pieces', 'Keep pieces', 'mend')], [{ name: 'mend', label: 'Mend' }], data);
+const all = entries([operation('fill-holes', 'Close holes', 'mend'), operation('keep-pieces', 'Keep pieces', 'mend')], [{ name: 'mend', label: 'Mend' }], data);
 
 describe('the command box', () => {
   it('finds operations, stages, bodies, passes and datums by their names', () => {

@@ -38,6 +38,7 @@ export function SelectionPicks() {
   const view = useView((s) => s);
   const { selectTool, selectMode, selection, behind, through, brush, spread } = view;
   const nameOf = (id: string) => [...data.snapshot.passes, ...data.snapshot.bodies].find((i) => i.id === id)?.name ?? '';
+  const isMesh = (id: string) => data.snapshot.bodies.some((b) => b.id === id && b.kind === 'mesh');
   const planes = data.snapshot.datums.filter((d) => d.kind === 'plane');
   const [unsure, setUnsure] = useState('');
   const hidden = view.hidden;
@@ -134,7 +135,7 @@ export function SelectionPicks() {
       ) : null}
       {selection.map((s) => (
         <p key={s.target} className="flex">
-          <span className="flex-1 truncate">{nameOf(s.target)}</span> {count(s.count)} selected
+          <span className="flex-1 truncate">{nameOf(s.target)}</span> {count(s.count)} {isMesh(s.target) ? (s.count === 1 ? 'face' : 'faces') : s.count === 1 ? 'point' : 'points'}
         </p>
       ))}
       {behind > 0 && selectTool && isDrawn(selectTool) ? <p className={through ? 'text-warning' : 'opacity-85'}>{through ? `${count(behind)} of the last outline lie behind others and are drawn as a ghost.` : `${count(behind)} behind others were left alone.`}</p> : null}

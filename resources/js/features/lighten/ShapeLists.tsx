@@ -100,7 +100,7 @@ function ShapeList({ artefact }: { artefact: ArtefactItem }) {
   useEffect(() => {
     if (framed.length === 0 || !framed.every((name) => datums.some((d) => d.name === name))) return;
     setFramed([]);
-    commands.reopen('set-frame', 'orient', Object.fromEntries(framed.map((name, k) => [PLACES[k] ?? '', { datum: name }])), []);
+    commands.reopen('set-frame', 'orient', Object.fromEntries(framed.map((name, k) => [PLACES[k] ?? '', { datum: name }])));
   }, [framed, datums, commands]);
   if (!held) return null;
   const all = held.shapes.reduce((sum, s) => sum + s.area, 0);
@@ -160,7 +160,7 @@ function ShapeList({ artefact }: { artefact: ArtefactItem }) {
           disabled={noSplit !== null}
           title={noSplit ?? 'What is selected of it becomes a shape of its own, or each piece'}
           onClick={() => {
-            commands.reopen('split-shape', 'lighten', { shapes: chosen }, []);
+            commands.reopen('split-shape', 'lighten', { shapes: chosen });
             store.setState({ clicked: null });
           }}
         >

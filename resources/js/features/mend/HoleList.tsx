@@ -1,9 +1,12 @@
-import { useEffect, useMemo } from 'react';
+import { X } from 'lucide-react';
+import { type ReactNode, useEffect, useMemo } from 'react';
 import type { BodyItem } from '../../api/types';
-import type { Viewport } from '../../viewport/Viewport';
-import { PlaceButton } from '../../ui/PlaceButton';
 import { useView, useWorkspace } from '../../state/context';
-import { type ListedHole, listedHoles, nearestHole, type Wish, wishFor, withWish } from './holes';
+import { takenBack, type Wish, withWishes, without } from '../../tools/rims/closing';
+import { lineOf, type Place, type RimStretch } from '../../tools/rims/rims';
+import { TypedNumber } from '../../ui/TypedNumber';
+import { PlaceButton } from '../../ui/PlaceButton';
+import { areaOf, keyOf, type ListedHole, listedHoles, wishFor } from './holes';
 
 const WISHES: { wish: Wish; label: string; title: string }[] = [
   { wish: 'close', label: 'close', title: 'Close this rim' },
@@ -11,77 +14,136 @@ const WISHES: { wish: Wish; label: string; title: string }[] = [
   { wish: 'open', label: 'leave open', title: 'Leave it open for good: the ready card counts it as wanted' },
 ];
 
-/** So many fit beside each other in the panel; the rest are closed like the others. */
-const LISTED = 40;
+/** So many are listed and drawn; "all up to" reaches the others. */
+const LISTED = 60;
 
-/** Draws the listed rims with their numbers while the form is open. */
-function useShownRims(viewport: { current: Viewport | null }, holes: readonly ListedHole[], wishes: Record<string, Wish>) {
+/** A length or area with as many places as its size asks for. */
+const short = (value: number): string => (value < 10 ? value.toFixed(1) : value.toFixed(0));
+
+/** Draws the rims with their numbers, and what is picked on them, while the form is open. */
+function useRimsInView(holes: readonly ListedHole[]) {
+  const { viewport } = useWorkspace();
+  const { closing, at, pending, side } = useView((s) => s.rims);
+  const { wishes, parts, strips } = closing;
   useEffect(() => {
-    viewport.current?.showRims(holes.slice(0, LISTED).map((hole, k) => ({ outline: hole.outline ?? [], text: String(k + 1), wish: wishFor(hole, wishes) })));
+    viewport.current?.showRims(holes.slice(0, LISTED).map((hole, k) => ({ key: keyOf(hole), itemId: hole.bodyId, outline: hole.outline ?? [], text: String(k + 1), wish: wishFor(hole, wishes) })));
   }, [viewport, holes, wishes]);
+  useEffect(() => viewport.current?.showRimPicks({ at, pending, side, parts, strips }), [viewport, at, pending, side, parts, strips]);
   useEffect(() => () => viewport.current?.showRims([]), [viewport]);
 }
 
-const NO_WISHES: Record<string, Wish> = {};
-
-/** The rims in the view, for what is picked on them. */
-export function RimsInView() {
-  const { data, viewport } = useWorkspace();
-  const bodies = data.snapshot.bodies;
-  useShownRims(
-    viewport,
-    useMemo(() => listedHoles(bodies), [bodies]),
-    NO_WISHES,
+function Dropped({ words, onDrop, children }: { words: string; onDrop: () => void; children: ReactNode }) {
+  return (
+    <li className="flex items-center gap-1">
+      <span className="flex-1">{children}</span>
+      <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label={`Delete: ${words}`} title="Delete it" onClick={onDrop}>
+        <X size={13} aria-hidden />
+      </button>
+    </li>
   );
-  return null;
 }
 
-/** Every open rim with its size, numbered as in the view, and what shall become of it. */
-export function HoleList({ bodies, wishes, onWish }: { bodies: readonly BodyItem[]; wishes: Record<string, Wish>; onWish: (wishes: Record<string, Wish>) => void }) {
+/** Every open rim with its size, numbered as in the view, and what shall become of it; parts and strips that were drawn. */
+export function HoleList({ bodies }: { bodies: readonly BodyItem[] }) {
   const { store, viewport } = useWorkspace();
-  const picks = useView((s) => s.picks);
+  const { closing, pending } = useView((s) => s.rims);
   const holes = useMemo(() => listedHoles(bodies), [bodies]);
-  // A click near a rim turns it from closing to not now, and back.
-  useEffect(() => {
-    const pick = picks.at(-1);
-    if (!pick) return;
-    store.setState({ picks: [] });
-    const hole = nearestHole(pick.pointMm, holes);
-    if (hole) onWish(withWish(hole, wishFor(hole, wishes) === 'close' ? 'later' : 'close', wishes));
-  }, [picks, store, holes, wishes, onWish]);
-  useShownRims(viewport, holes, wishes);
+  useRimsInView(holes);
+  const say = (wishes: Record<string, Wish>) => store.setState((s) => ({ rims: { ...s.rims, closing: withWishes(s.rims.closing, wishes) } }));
   if (holes.length === 0) return null;
-  const closing = holes.filter((hole) => wishFor(hole, wishes) === 'close').length;
-  const all = (wish: Wish) => onWish(holes.reduce((now, hole) => (hole.leftOpen ? now : withWish(hole, wish, now)), wishes));
+  const wishOf = (hole: ListedHole) => wishFor(hole, closing.wishes);
+  const closed = holes.filter((hole) => wishOf(hole) === 'close');
+  const free = holes.filter((hole) => !hole.leftOpen);
+  const all = (wish: Wish) => say(Object.fromEntries(free.map((hole) => [keyOf(hole), wish])));
+  const numberOf = (rim: string) => holes.findIndex((hole) => keyOf(hole) === rim) + 1;
+  const longOf = (stretch: RimStretch, side?: Parameters<typeof lineOf>[2]) => {
+    const hole = holes[numberOf(stretch.from.rim) - 1];
+    const rim: readonly Place[] = hole && viewport.current ? viewport.current.rimPlaces(stretch.from.rim) : [];
+    const line = rim.length > 0 ? lineOf(rim, stretch, side) : [];
+    return line.slice(1).reduce((sum, at, k) => sum + Math.hypot(at[0] - line[k]![0], at[1] - line[k]![1], at[2] - line[k]![2]), 0);
+  };
+  const isUpTo = (mm: number) => (hole: ListedHole) => hole.diameter <= mm;
+  const perBody = [...new Set(holes.map((hole) => hole.body))].map((body) => ({ body, holes: holes.flatMap((hole, k) => (hole.body === body && k < LISTED ? [{ hole, number: k + 1 }] : [])) }));
   return (
-    <section aria-label="Open rims" className="grid gap-1">
+    <section aria-label="Open rims" className="grid grid-cols-[minmax(0,1fr)] gap-1">
       <div className="flex items-center">
         <h3 className="flex-1 font-semibold">
-          {closing} of {holes.length} {holes.length === 1 ? 'rim' : 'rims'} to close
+          {closed.length} of {holes.length} {holes.length === 1 ? 'rim' : 'rims'} to close
         </h3>
-        <button type="button" className="btn btn-ghost btn-xs font-normal" onClick={() => all(closing > 0 ? 'later' : 'close')}>
-          {closing > 0 ? 'None' : 'All'}
+        <button type="button" className="btn btn-ghost btn-xs font-normal" onClick={() => all(closed.length > 0 ? 'later' : 'close')}>
+          {closed.length > 0 ? 'None' : 'All'}
         </button>
       </div>
-      <p className="opacity-85">Click a rim in the view to choose it, or here.</p>
-      <ul className="grid gap-0.5">
-        {holes.slice(0, LISTED).map((hole, k) => (
-          <li key={hole.at.join()} className="flex items-center gap-1" data-hole={k + 1}>
-            <PlaceButton centre={hole.centre} acrossMm={2.5 * hole.diameter} title={`Go there: ${hole.edges} edges, ${hole.perimeter.toFixed(1)} mm around, in ${hole.body}`}>
-              <span className="w-5 shrink-0 text-right font-semibold">{k + 1}</span>
-              <span className="flex-1 truncate">ø {hole.diameter < 10 ? hole.diameter.toFixed(1) : hole.diameter.toFixed(0)} mm</span>
-            </PlaceButton>
-            <select className="select select-xs w-26" aria-label={`Rim ${k + 1}`} value={wishFor(hole, wishes)} onChange={(e) => onWish(withWish(hole, e.target.value as Wish, wishes))}>
-              {WISHES.map((w) => (
-                <option key={w.wish} value={w.wish} title={w.title}>
-                  {w.label}
-                </option>
-              ))}
-            </select>
-          </li>
-        ))}
-      </ul>
-      {holes.length > LISTED ? <p className="opacity-85">and {holes.length - LISTED} smaller ones, which are closed</p> : null}
+      <p className={pending ? 'text-warning' : 'opacity-85'}>
+        {pending ? 'Now click the side of the rim to close up to a curve there, or drag along another stretch to join the two by a strip. Esc drops the stretch.' : 'In the view: click a rim to close it or not, click twice to leave it open for good, drag along it to close a part of it or to begin a strip.'}
+      </p>
+      {free.length > 1 ? (
+        <div className="flex flex-wrap items-center gap-1">
+          <span className="flex-1">Close all up to</span>
+          <TypedNumber
+            label="Close all up to"
+            className="input input-sm w-16 text-right"
+            value={undefined}
+            onChange={(mm) => {
+              if (mm !== undefined) say(Object.fromEntries(free.map((hole) => [keyOf(hole), isUpTo(mm)(hole) ? 'close' : 'later'])));
+            }}
+            isLength
+            least={0}
+          />
+          <span className="opacity-80">mm</span>
+        </div>
+      ) : null}
+      {perBody.map(({ body, holes: mine }) => (
+        <div key={body} className="grid grid-cols-[minmax(0,1fr)] gap-0.5">
+          {perBody.length > 1 ? <h4 className="truncate opacity-85">{body}</h4> : null}
+          <ul className="grid grid-cols-[minmax(0,1fr)] gap-0.5" aria-label={`Rims of ${body}`}>
+            {mine.map(({ hole, number }) => (
+              <li key={keyOf(hole)} className="flex items-center gap-1" data-hole={number}>
+                <PlaceButton centre={hole.centre} acrossMm={2.5 * hole.diameter} title={`Go there: ${hole.edges} edges, ${hole.perimeter.toFixed(1)} mm around, in ${hole.body}; closing it adds about ${short(areaOf(hole.outline ?? []))} mm²`}>
+                  <span className="w-4 shrink-0 text-right font-semibold">{number}</span>
+                  <span className="flex-1 truncate">
+                    ø {short(hole.diameter)} mm <span className="text-xs opacity-80">+{short(areaOf(hole.outline ?? []))} mm²</span>
+                  </span>
+                </PlaceButton>
+                <select className="select select-xs w-21" aria-label={`Rim ${number}`} value={wishOf(hole)} onChange={(e) => say({ [keyOf(hole)]: e.target.value as Wish })}>
+                  {WISHES.map((w) => (
+                    <option key={w.wish} value={w.wish} title={w.title}>
+                      {w.label}
+                    </option>
+                  ))}
+                </select>
+              </li>
+            ))}
+          </ul>
+        </div>
+      ))}
+      {holes.length > LISTED ? <p className="opacity-85">and {holes.length - LISTED} smaller ones, which are closed unless "all up to" says otherwise</p> : null}
+      {closing.parts.length + closing.strips.length > 0 ? (
+        <ul className="grid gap-0.5" aria-label="Parts and strips">
+          {closing.parts.map((part) => {
+            const words = `part of rim ${numberOf(part.from.rim)}, ${short(longOf(part, part.side))} mm of it`;
+            return (
+              <Dropped key={`${part.from.corner} ${part.to.corner} ${part.side.corner}`} words={words} onDrop={() => store.setState((s) => ({ rims: { ...s.rims, closing: without(s.rims.closing, part) } }))}>
+                {words[0]!.toUpperCase() + words.slice(1)}
+              </Dropped>
+            );
+          })}
+          {closing.strips.map((strip) => {
+            const [one, two] = strip;
+            const words = `strip from rim ${numberOf(one.from.rim)} to rim ${numberOf(two.from.rim)}, ${short(longOf(one))} to ${short(longOf(two))} mm wide`;
+            return (
+              <Dropped key={`${one.from.corner} ${two.from.corner}`} words={words} onDrop={() => store.setState((s) => ({ rims: { ...s.rims, closing: without(s.rims.closing, strip) } }))}>
+                {words[0]!.toUpperCase() + words.slice(1)}
+              </Dropped>
+            );
+          })}
+        </ul>
+      ) : null}
+      {closing.before ? (
+        <button type="button" className="btn btn-ghost btn-xs justify-self-start font-normal" title="Takes back what was said last about a rim (Ctrl+Z)" onClick={() => store.setState((s) => ({ rims: { ...s.rims, closing: takenBack(s.rims.closing) } }))}>
+          Take back the last
+        </button>
+      ) : null}
     </section>
   );
 }

@@ -1,6 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import type { BodyItem } from '../../api/types';
-import { listedHoles, meantOutlines, nearestHole, wishesToSend, wishFor, withWish } from './holes';
+import { NOTHING_SAID, takenBack, type Wish, withPart, withStrip, without, withWishes } from '../../tools/rims/closing';
+import type { RimPlace } from '../../tools/rims/rims';
+import { areaOf, closingToSend, keyOf, type ListedHole, listedHoles, meantOutlines, wishesOf, wishFor } from './holes';
+
+const wishesToSend = (holes: readonly ListedHole[], wishes: Record<string, Wish>) => closingToSend(holes, withWishes(NOTHING_SAID, wishes));
+const withWish = (hole: ListedHole, wish: Wish, wishes: Record<string, Wish>) => ({ ...wishes, [keyOf(hole)]: wish });
 
 const ring = (x: number, radius: number, leftOpen = false) => {
   const at = (angle: number): [number, number, number] => [x + radius * Math.cos(angle), radius * Math.sin(angle), 0];
@@ -41,9 +46,30 @@ describe('holes and what shall become of them', () => {
   it('can leave all open: an empty list closes none', () => {
     expect(wishesToSend(holes, withWish(of(40), 'open', withWish(of(6), 'later', {})))).toEqual({ rims: [], leaveOpen: [picked(40)] });
   });
-  it('takes a click for the nearest rim, not for the nearest middle', () => {
-    expect(nearestHole([31, 0, 0], holes)?.diameter).toBe(40);
-    expect(nearestHole([4, 0, 0], holes)?.diameter).toBe(6);
-    expect(nearestHole([0, 0, 0], [])).toBeUndefined();
+  const place = (diameter: number, corner: number): RimPlace => ({ rim: keyOf(of(diameter)), corner, pointMm: of(diameter).outline![corner]! });
+  it('sends a part and a strip with the width of their rims, which are not closed whole then', () => {
+    const part = { from: place(40, 0), to: place(40, 8), side: place(40, 4) };
+    const strip = [
+      { from: place(6, 0), to: place(6, 2) },
+      { from: place(6, 8), to: place(6, 10) },
+    ] as const;
+    const closing = withStrip(withPart(NOTHING_SAID, part), strip);
+    expect(closingToSend(holes, closing)).toEqual({
+      rims: [],
+      parts: [{ from: part.from.pointMm, to: part.to.pointMm, side: part.side.pointMm, diameter: 40 }],
+      strips: [strip.map((one) => ({ from: one.from.pointMm, to: one.to.pointMm, diameter: 6 }))],
+    });
+    expect(closingToSend(holes, without(closing, part)).parts).toBeUndefined();
+    expect(takenBack(takenBack(closing))).toBe(NOTHING_SAID);
+    expect(takenBack(NOTHING_SAID)).toBe(NOTHING_SAID);
+  });
+  it('what a step was told comes back for the rims that are still as wide, wherever the pick was on them', () => {
+    const told = { rims: [{ at: of(40).outline![5]!, diameter: 38 }], leaveOpen: [{ at: of(6).at, diameter: 20 }] };
+    expect(wishesOf(told, holes)).toEqual({ [keyOf(of(40))]: 'close', [keyOf(of(6))]: 'later' });
+    expect(wishesOf({}, holes)).toEqual({});
+  });
+  it('tells how much surface closes a hole', () => {
+    expect(areaOf(ring(0, 3).outline)).toBeCloseTo(8 * 9 * Math.sin(Math.PI / 8), 9);
+    expect(areaOf(ring(500, 3).outline)).toBeCloseTo(areaOf(ring(0, 3).outline), 6);
   });
 });

@@ -2,10 +2,22 @@ import { useView, useWorkspace } from '../../state/context';
 import type { WorksOn } from './worksOn';
 
 /** What the step will work on, in words, with a list to change it; the marks are those of the tray. */
-export function OnLine({ on: { words, suits, ids } }: { on: WorksOn }) {
+export function OnLine({ on: { words, suits, ids, isUnseen } }: { on: WorksOn }) {
   const { store } = useWorkspace();
   const chosen = useView((s) => s.chosen);
   if (suits.length === 0) return null;
+  if (isUnseen)
+    return (
+      <p data-on className="flex items-center gap-2">
+        <span className="flex-1">
+          <span className="opacity-80">On </span>
+          {words}, out of sight
+        </span>
+        <button type="button" className="btn btn-xs font-normal" onClick={() => store.setState({ chosen: suits.map((s) => s.id) })}>
+          Work on {suits.length === 1 ? 'it' : 'them'} all the same
+        </button>
+      </p>
+    );
   if (suits.length === 1)
     return (
       <p data-on className="truncate">
@@ -20,7 +32,7 @@ export function OnLine({ on: { words, suits, ids } }: { on: WorksOn }) {
       <summary className="cursor-pointer">
         <span className="opacity-80">On </span>
         {words}
-        <span className="link link-primary float-right no-underline hover:underline">change</span>
+        <span className="link ember-text float-right no-underline hover:underline">change</span>
       </summary>
       <fieldset className="grid gap-0.5 pt-1" aria-label="Works on">
         <div className="grid max-h-40 gap-0.5 overflow-y-auto">

@@ -1,8 +1,8 @@
-import { Eye, Play } from 'lucide-react';
-import { useEffect, useMemo, useRef } from 'react';
+import { CircleHelp, Eye, Play } from 'lucide-react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { api } from '../../api/client';
 import type { Fixture, OperationInfo } from '../../api/types';
-import { count, seconds } from '../../ui/format';
+import { count, secondsBetween } from '../../ui/format';
 import { useView, useWorkspace } from '../../state/context';
 import { moduleOf } from '../../operations';
 import { datumsOf } from '../deliver/measured';
@@ -19,6 +19,7 @@ import { OnLine } from './OnLine';
 import { ParameterField } from './ParameterField';
 import { isLive, isTriable, sameParameters, toTry } from './trial';
 import { TrialResult } from './TrialResult';
+import { TypedPick } from './TypedPick';
 import { useEstimate } from './useEstimate';
 import { useLiveTrial } from './useLiveTrial';
 import { useParameters } from './useParameters';
@@ -39,6 +40,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
   const selection = useView((s) => s.selection);
   const cropBox = useView((s) => s.cropBox);
   const datumBy = useView((s) => s.datumBy);
+  const rims = useView((s) => s.rims);
   const kind = String(filled.kind ?? 'plane');
   const { Fields, fieldsFirst, ...module } = moduleOf(operation.name);
   const name = module.freeName?.(filled, { datumBy, snapshot: data.snapshot });
@@ -57,8 +59,10 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
   const onKey = on?.join();
   // biome-ignore lint/correctness/useExhaustiveDependencies: the words say which
   const bodies = useMemo(() => (on ? data.snapshot.bodies.filter((b) => on.includes(b.id)) : data.snapshot.bodies), [data.snapshot.bodies, onKey]);
-  const parameters = parametersToSend(operation, told && works?.on ? { ...values, [told]: works.on } : values, { picks, selection, locked, cropBox, datumBy, bodies });
-  const lack = lacking(operation, parameters, { picks, selection, datumBy, data, bodies });
+  const parameters = parametersToSend(operation, told && works?.on ? { ...values, [told]: works.on } : values, { picks, selection, locked, cropBox, datumBy, rims, bodies });
+  // Hidden things are never changed unasked; what is only looked at, or stays as it is, may be out of sight.
+  const isUnseen = works !== null && works.isUnseen && !operation.looksOnly && !module.leavesAlone;
+  const lack = isUnseen ? 'What it would change is out of sight: show it in the tray, or say above that it shall be worked on.' : lacking(operation, parameters, { picks, selection, datumBy, rims, data, bodies });
   const estimate = useEstimate(operation, parameters, on, lack === null && operation.stage !== 'orient' && selection.length === 0);
   const names = namesFor(operation, data.snapshot);
   const trial = data.trial?.step.operation === operation.name ? data.trial : null;
@@ -75,11 +79,15 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
   const apply = () => {
     if (looksOnly) return attempt();
     // What was tried with the same parameters is there already.
-    run(() => (stopped ? api.again(projectId, stopped.id, { parameters, on }) : trial && isSameAsTried ? api.keepTrial(projectId, trial.step.id) : api.addStep(projectId, operation.name, parameters, on)));
-    if (!module.keepsGesture) commands.clearGesture();
-    for (const name of module.startsAgain ?? []) set(name, undefined);
+    run(async () => {
+      await (stopped ? api.again(projectId, stopped.id, { parameters, on }) : trial && isSameAsTried ? api.keepTrial(projectId, trial.step.id) : api.addStep(projectId, operation.name, parameters, on));
+      // What was picked goes when the step is taken, and not where it was refused.
+      if (!module.keepsGesture) commands.clearGesture();
+      for (const name of module.startsAgain ?? []) set(name, undefined);
+    });
   };
   const handled = handledBy(operation.name, values, data.snapshot, works?.ids ?? [], picks[0]?.pointMm ?? null);
+  const [helps, setHelps] = useState(false);
   const form = useRef<HTMLFormElement>(null);
   // The list above and below is long: what was just opened comes into sight.
   useEffect(() => {
@@ -87,7 +95,9 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
   }, []);
   const own = Fields ? <Fields values={values} set={set} parameters={parameters} bodies={bodies} on={on} /> : null;
   const why = lack ?? estimate?.refusal ?? null;
-  const live = isLive(operation, estimate?.seconds);
+  const stated = operation.parameters.find((p) => p.picks === 'points' || p.picks === 'pairs' || p.picks === 'lengths')?.picks ?? null;
+  const takesPlaces = ['points', 'pairs', 'lengths'].includes((module.presses ? module.presses(datumBy, stated) : stated) ?? '');
+  const live = isLive(operation, estimate?.seconds[1]);
   useLiveTrial(live && why === null && !isTried, on ? { ...parameters, on } : parameters, attempt);
   return (
     <form
@@ -102,10 +112,18 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
       }}
     >
       <div>
-        <h2 className="text-sm font-semibold">{operation.label}</h2>
+        <h2 className="flex items-center text-sm font-semibold">
+          <span className="flex-1">{operation.label}</span>
+          {operation.avoid ? (
+            <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label="When not to use it" aria-expanded={helps} title="When not to use it" onClick={() => setHelps(!helps)}>
+              <CircleHelp size={14} aria-hidden />
+            </button>
+          ) : null}
+        </h2>
         <p className="opacity-85">{operation.help}</p>
+        {helps ? <p className="mt-1 border-l-2 border-warning pl-2">{operation.avoid}</p> : null}
       </div>
-      {works ? <OnLine on={works} /> : null}
+      {works ? <OnLine on={isUnseen ? works : { ...works, isUnseen: false }} /> : null}
       {fieldsFirst ? own : null}
       {fields
         .filter((p) => !isPicked(p) && p.choices.length !== 1 && !hasNoUse(operation.name, p, { values: { ...values, kind }, picks: picks.length, datumBy }))
@@ -125,6 +143,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
         <GroupPicks among={operation.needs !== 'passes' ? data.snapshot.bodies : data.snapshot.passes.length > 2 ? data.snapshot.passes : []} value={(values.with as string[] | undefined) ?? []} not={[values.moving, values.onto]} onChange={(ids) => set('with', ids.length === 0 ? undefined : ids)} />
       ) : null}
       {operation.parameters.some((p) => p.picks === 'selection' && isOfUse(p, filled)) ? <SelectionPicks /> : null}
+      {takesPlaces ? <TypedPick /> : null}
       {operation.parameters.some((p) => p.picks === 'box') ? <CropBoxFields /> : null}
       {handled ? <MoveHandles {...handled} values={values} onSet={set} /> : null}
       {stopped ? <p className="text-warning">{stopped.follows === 1 ? 'The step that waits behind it follows by itself.' : `The ${stopped.follows} steps that wait behind it follow by themselves.`}</p> : null}
@@ -144,7 +163,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
           aria-describedby={`why-${operation.name}`}
         >
           <Play size={13} aria-hidden /> {isSameAsTried && !looksOnly ? 'Apply what was tried' : operation.label}
-          {estimate && !estimate.refusal && !isTried ? <span className="font-normal">· about {seconds(Math.max(1, Math.round(estimate.seconds)))}</span> : null}
+          {estimate && !estimate.refusal && !isTried ? <span className="font-normal">· {secondsBetween(estimate.seconds)}</span> : null}
         </button>
         <p id={`why-${operation.name}`} className={why ? 'text-warning' : 'opacity-80'} aria-live="polite">
           {why ?? (busy ? 'Waits for its turn behind the running step.' : estimate?.faces ? `About ${count(estimate.faces)} ${estimate.faces === 1 ? 'face' : 'faces'}, ${Math.round(estimate.memoryMb)} MB of memory. ${estimate.advice ?? ''}` : '')}

@@ -1,13 +1,14 @@
 import { describe, expect, it } from 'vitest';
 import { aDatum, aMesh, anOperation, aParameter, aPass, aProject } from '../../test/project';
 import type { Hit } from '../../tools/events';
+import { NO_RIM_GESTURE, type RimGesture } from '../../tools/rims/closing';
 import type { Selection } from '../../viewport/marks';
 import type { DatumBy } from '../../state/view/store';
 import { freeName } from '../../operations/add-datum/datum';
 import { lacking, parametersToSend } from './request';
 
 const pick = (x: number): Hit => ({ pointMm: [x, 0, 0] }) as unknown as Hit;
-const none = { picks: [], selection: [], locked: [], cropBox: null, datumBy: 'click' as const };
+const none = { picks: [], selection: [], locked: [], cropBox: null, datumBy: 'click' as const, rims: NO_RIM_GESTURE };
 const outline = [{ target: 'p', ranges: [[0, 4]], count: 5, of: 9, name: 'p' }] as unknown as Selection[];
 
 describe('what is sent', () => {
@@ -128,8 +129,8 @@ describe('what is measured', () => {
 });
 
 describe('what is missing, in words', () => {
-  const lack = (name: string, sent: Record<string, unknown> = {}, more: { picks?: Hit[]; selection?: Selection[]; datumBy?: DatumBy; needs?: 'passes' | 'meshes' | 'any'; data?: Parameters<typeof aProject>[0]; parameters?: ReturnType<typeof aParameter>[] } = {}) =>
-    lacking(anOperation(name, 'any', { needs: more.needs ?? 'any', parameters: more.parameters ?? [] }), sent, { picks: more.picks ?? [], selection: more.selection ?? [], datumBy: more.datumBy ?? 'click', data: aProject(more.data) });
+  const lack = (name: string, sent: Record<string, unknown> = {}, more: { picks?: Hit[]; selection?: Selection[]; datumBy?: DatumBy; rims?: RimGesture; needs?: 'passes' | 'meshes' | 'any'; data?: Parameters<typeof aProject>[0]; parameters?: ReturnType<typeof aParameter>[] } = {}) =>
+    lacking(anOperation(name, 'any', { needs: more.needs ?? 'any', parameters: more.parameters ?? [] }), sent, { picks: more.picks ?? [], selection: more.selection ?? [], datumBy: more.datumBy ?? 'click', rims: more.rims ?? NO_RIM_GESTURE, data: aProject(more.data) });
 
   it('passes and meshes', () => {
     expect(lack('drop-base', {}, { needs: 'passes' })).toBe('Bring in a pass first.');
@@ -225,17 +226,6 @@ describe('what is missing, in words', () => {
     if (words === null) expect(said).toBeNull();
     else expect(said).toContain(words);
   });
-  it.each([
-    ['fill-part', 3],
-    ['lay-strip', 4],
-  ])('%s: the places it is laid between', (name, places) => {
-    const said = Array.from({ length: places + 2 }, (_, n) => lack(name, {}, { picks: Array.from({ length: n }, (_, k) => pick(k)), data: { bodies: [aMesh('b')] } }));
-    expect(said.slice(0, places).every((words) => words?.startsWith('Click'))).toBe(true);
-    expect(new Set(said).size).toBe(places + 2);
-    expect(said[places]).toBeNull();
-    expect(said[places + 1]).toContain('Backspace');
-    expect(parametersToSend(anOperation(name, 'mend', { parameters: [aParameter('points', { picks: 'points' })] }), {}, { ...none, picks: [pick(4)] })).toEqual({ points: [[4, 0, 0]] });
-  });
   it('the middle of a text is the last click', () => {
     expect(lack('engrave', { text: 'B7' }, { data: { bodies: [aMesh('b')] } })).toContain('Click the surface');
     expect(lack('engrave', { text: 'B7' }, { picks: [pick(1)], data: { bodies: [aMesh('b')] } })).toBeNull();
@@ -244,6 +234,9 @@ describe('what is missing, in words', () => {
   it('a rim to close or to leave open', () => {
     expect(lack('fill-holes', { rims: [] }, { data: { bodies: [aMesh('b', 2)] } })).toContain('Choose a rim');
     expect(lack('fill-holes', { rims: [], leaveOpen: [[0, 0, 0]] }, { data: { bodies: [aMesh('b', 2)] } })).toBeNull();
+    expect(lack('fill-holes', { rims: [], parts: [{}] }, { data: { bodies: [aMesh('b', 2)] } })).toBeNull();
+    const place = { rim: 'a', corner: 0, pointMm: [0, 0, 0] as const };
+    expect(lack('fill-holes', {}, { data: { bodies: [aMesh('b', 2)] }, rims: { ...NO_RIM_GESTURE, pending: { from: place, to: { ...place, corner: 3 } } } })).toContain('A stretch waits');
   });
   it('no selection where it only narrows', () => {
     const smooth = (required: boolean) => lacking(anOperation('smooth', 'mend', { parameters: [aParameter('selection', { picks: 'selection', required })] }), {}, { ...none, data: aProject({ bodies: [aMesh('b')] }) });

@@ -4,7 +4,7 @@ import type { Asked, Gestures, Values } from '../../operations/module';
 import { isOfUse } from './noUse';
 
 /** Parameters that picks, selections and pickers of their own stand for. */
-const PICKED: ReadonlySet<string> = new Set(['works', 'recipe', 'strokes', 'points', 'pairs', 'selection', 'locked', 'box', 'items', 'clusters', 'group', 'datumPairs', 'target', 'fixture', 'region', 'construct', 'hold', 'typed', 'shape', 'body', 'frame', 'lengths', 'rims']);
+const PICKED: ReadonlySet<string> = new Set(['works', 'recipe', 'strokes', 'points', 'pairs', 'selection', 'locked', 'box', 'items', 'clusters', 'group', 'datumPairs', 'target', 'fixture', 'region', 'construct', 'hold', 'typed', 'shape', 'body', 'frame', 'lengths', 'rims', 'flip']);
 
 /** A parameter that has no field of its own. */
 export const isPicked = (p: { picks: string | null }): boolean => p.picks !== null && PICKED.has(p.picks);

@@ -19,9 +19,12 @@ describe('what a step works on', () => {
     expect(worksOn(fuse, snapshot, ['p', 'r', 'Cap'], {})).toMatchObject({ on: ['p', 'r'], words: '2 of 3 passes' });
     expect(worksOn(decimate, snapshot, ['p'], {})?.on).toBeNull();
   });
-  it('leaves alone what is hidden, unless all is', () => {
+  it('leaves alone what is hidden; where all is, that must be asked for', () => {
     expect(worksOn(decimate, snapshot, [], { Bush: true })).toMatchObject({ on: ['Cap'], words: 'Cap' });
-    expect(worksOn(fuse, snapshot, [], { p: true, q: true, r: true })?.on).toBeNull();
+    expect(worksOn(fuse, snapshot, [], { p: true, q: true, r: true })).toMatchObject({ on: null, isUnseen: true });
+    expect(worksOn(fuse, snapshot, ['p', 'q', 'r'], { p: true, q: true, r: true })).toMatchObject({ on: null, isUnseen: false });
+    expect(worksOn(fuse, snapshot, [], { p: true })?.isUnseen).toBe(false);
+    expect(worksOn(shift, snapshot, [], { p: true, q: true, r: true, Cap: true, Bush: true })?.isUnseen).toBe(false);
     expect(worksOn(decimate, snapshot, ['Bush'], { Bush: true })?.on).toEqual(['Bush']);
   });
   it('is everything for a frame, out of sight or not, unless some are chosen', () => {

@@ -14,6 +14,8 @@ export interface WorksOn {
   suits: Thing[];
   /** ids of those that it will */
   ids: string[];
+  /** all of them are out of sight, and nobody has chosen them: they must be asked for */
+  isUnseen: boolean;
 }
 
 /** What an operation can work on, by kind. */
@@ -50,15 +52,14 @@ const together = (ids: readonly string[], { passes, bodies }: { passes: readonly
 /** What some passes and bodies are called together. */
 export const inWordsOn = (ids: readonly string[], snapshot: Pick<ProjectState['snapshot'], 'passes' | 'bodies'>): string => together(ids, snapshot) || 'things that are gone';
 
-/** What a step will work on: what is chosen in the tray, else all shown that suit; null for operations that are told by picks. A frame or a scale takes what is hidden along. */
+/** What a step will work on: what is chosen in the tray, else all shown that suit, else all that are hidden once they are asked for; null for operations that are told by picks. A frame or a scale takes what is hidden along. */
 export function worksOn(operation: OperationInfo, snapshot: ProjectState['snapshot'], chosen: readonly string[], hidden: Readonly<Record<string, boolean>>): WorksOn | null {
   if (operation.on === null) return null;
   const { passes, bodies } = suiting(operation, snapshot);
   const suits = [...bodies, ...passes];
   const marked = suits.filter((s) => chosen.includes(s.id));
   const shown = operation.on === 'together' ? suits : suits.filter((s) => !hidden[s.id]);
-  // With all of them out of sight there is nothing to tell apart by.
   const some = marked.length > 0 ? marked : shown.length > 0 ? shown : suits;
   const ids = some.map((s) => s.id);
-  return { on: ids.length === suits.length ? null : ids, words: operation.on === 'together' && ids.length === suits.length && suits.length > 1 ? 'everything' : together(ids, { passes, bodies }), suits, ids };
+  return { on: ids.length === suits.length ? null : ids, words: operation.on === 'together' && ids.length === suits.length && suits.length > 1 ? 'everything' : together(ids, { passes, bodies }), suits, ids, isUnseen: suits.length > 0 && marked.length + shown.length === 0 };
 }

@@ -1,10 +1,14 @@
 import { useEffect, useState } from 'react';
+import { createPortal } from 'react-dom';
 import { Lock, LockOpen } from 'lucide-react';
 import { api } from '../../api/client';
 import { SIDES, type StandardView } from '../../viewport/ViewCamera';
 import { useView, useWorkspace } from '../../state/context';
 
 const LOCKS = ['shiftX', 'shiftY', 'shiftZ', 'turnX', 'turnY', 'turnZ'] as const;
+/** With less than this share of its height above the first datum a part lies below it. */
+const HEAD = 0.1;
+
 const words = (lock: string) => `${lock.slice(0, -1)} ${lock.slice(-1)}`;
 
 /** The six freedoms of the frame, each open or locked and by which datum; the part stands in the new frame while this is open. */
@@ -46,9 +50,17 @@ export function SixLocks({ parameters, on }: { parameters: Record<string, unknow
   useEffect(() => {
     setSides(preview ? (viewport.current?.sixSides(112, 84) ?? null) : null);
   }, [preview, viewport]);
+  // Below its own base the part would stand on its head.
+  const [isOnHead, setOnHead] = useState(false);
+  useEffect(() => {
+    const box = preview?.whole && parameters.first ? (viewport.current?.boundsOf() ?? null) : null;
+    const top = box ? box.centre[2] + box.size[2] / 2 : 0;
+    setOnHead(box !== null && preview?.locks.shiftZ != null && top < HEAD * box.size[2]);
+  }, [preview, parameters.first, viewport]);
   const open = preview ? LOCKS.filter((l) => preview.locks[l] === null).length : 6;
-  return (
-    <div>
+  const aside = document.getElementById('view-aside');
+  const locks = (
+    <div className="grid w-66 gap-1 rounded-box bg-base-100/90 p-2">
       <ul className="grid grid-cols-3 gap-1" aria-label="Six locks">
         {LOCKS.map((lock) => {
           const by = preview?.locks[lock] ?? null;
@@ -69,16 +81,8 @@ export function SixLocks({ parameters, on }: { parameters: Record<string, unknow
           );
         })}
       </ul>
-      <p className={`mt-1 ${problem ? 'text-warning' : 'opacity-85'}`} aria-live="polite">
-        {problem ?? (preview ? (open === 0 ? 'The frame is fully set. The view shows the part in it.' : `${open} still free. The view shows the part in the new frame.`) : 'Choose datums to see what each locks.')}
-      </p>
-      {preview?.idle.map((why) => (
-        <p key={why} className="mt-1 text-warning">
-          {why}
-        </p>
-      ))}
       {sides ? (
-        <div className="mt-1 grid grid-cols-3 gap-1" role="group" aria-label="Six sides in the new frame">
+        <div className="grid grid-cols-3 gap-1" role="group" aria-label="Six sides in the new frame">
           {SIDES.map((side) => (
             <figure key={side} className="rounded-field border border-neutral bg-base-300 text-center text-xs">
               <img src={sides[side]} alt={`The part from ${side === 'top' ? 'above' : side === 'bottom' ? 'below' : `the ${side}`}`} className="w-full" />
@@ -87,6 +91,20 @@ export function SixLocks({ parameters, on }: { parameters: Record<string, unknow
           ))}
         </div>
       ) : null}
+      <p className={problem ? 'text-warning' : 'opacity-85'} aria-live="polite">
+        {problem ?? (preview ? (open === 0 ? 'The frame is fully set. The view shows the part in it.' : `${open} still free. The view shows the part in the new frame.`) : 'Choose datums to see what each locks.')}
+      </p>
+      {isOnHead ? (
+        <p className="text-warning" role="status">
+          The part would stand on its head: nearly all of it lies below the first datum. If that is its base, flip it.
+        </p>
+      ) : null}
+      {preview?.idle.map((why) => (
+        <p key={why} className="text-warning">
+          {why}
+        </p>
+      ))}
     </div>
   );
+  return aside ? createPortal(locks, aside) : null;
 }

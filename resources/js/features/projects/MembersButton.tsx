@@ -9,9 +9,14 @@ export function MembersButton() {
   const { data, projectId, run } = useWorkspace();
   const [open, setOpen] = useState(false);
   const [email, setEmail] = useState('');
-  const { members, owner, isOwner } = data.project;
+  const { members, owner, isOwner, here } = data.project;
   return (
     <>
+      {here.length > 0 ? (
+        <span className="max-w-36 truncate opacity-85" role="status" title={`Also here now: ${here.join(', ')}`}>
+          {here.map((name) => name.split(' ')[0]).join(', ')} {here.length === 1 ? 'is' : 'are'} here
+        </span>
+      ) : null}
       <button type="button" className="btn btn-ghost btn-sm px-2" aria-label={`People on this project: ${1 + members.length}`} title="Who works on this project" onClick={() => setOpen(true)}>
         <Users size={16} aria-hidden /> {1 + members.length}
       </button>

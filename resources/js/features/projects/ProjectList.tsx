@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { Download, Plus, Trash2 } from 'lucide-react';
+import { Archive, ArchiveRestore, Download, Plus, Search, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { api } from '../../api/client';
@@ -7,6 +7,8 @@ import type { ProjectCard } from '../../api/types';
 import { Dialog } from '../../ui/Dialog';
 import { count } from '../../ui/format';
 import { AccountMenu } from '../account/AccountMenu';
+import { MiddleCut } from '../../ui/MiddleCut';
+import { listed, ORDERS, type Order } from './listed';
 import { NewProjectDialog } from './NewProjectDialog';
 import { OpenProjectFile } from './OpenProjectFile';
 import { ProjectPicture } from './ProjectPicture';
@@ -17,6 +19,19 @@ export function ProjectList() {
   const client = useQueryClient();
   const { data, error } = useQuery({ queryKey: ['projects'], queryFn: api.projects });
   const [creating, setCreating] = useState(false);
+  const [words, setWords] = useState('');
+  const [order, setOrder] = useState<Order>('changed');
+  const [archived, setArchived] = useState(false);
+  const away = data?.filter((p) => p.archived).length ?? 0;
+  const shown = listed(data ?? [], { words, order, archived: archived && away > 0 });
+  const archive = async (project: ProjectCard) => {
+    try {
+      await api.updateProject(project.id, { archived: !project.archived });
+      await client.invalidateQueries({ queryKey: ['projects'] });
+    } catch (problem) {
+      toast.error((problem as Error).message);
+    }
+  };
   const [deleting, setDeleting] = useState<ProjectCard | null>(null);
   const remove = async (project: ProjectCard) => {
     try {
@@ -42,6 +57,29 @@ export function ProjectList() {
             <Plus size={16} aria-hidden /> New project
           </button>
         </div>
+        {data && data.length > 1 ? (
+          <div className="mb-4 flex flex-wrap items-center gap-3">
+            <label className="input flex w-72 items-center gap-2">
+              <Search size={14} aria-hidden />
+              <input className="grow" value={words} placeholder="Name or owner" aria-label="Find a project" onChange={(e) => setWords(e.target.value)} />
+            </label>
+            <select className="select w-48" aria-label="Order of the projects" value={order} onChange={(e) => setOrder(e.target.value as Order)}>
+              {ORDERS.map((o) => (
+                <option key={o.order} value={o.order}>
+                  {o.label}
+                </option>
+              ))}
+            </select>
+            {away > 0 ? (
+              <label className="flex items-center gap-2">
+                <input type="checkbox" className="checkbox" checked={archived} onChange={(e) => setArchived(e.target.checked)} /> Archived ({away})
+              </label>
+            ) : null}
+          </div>
+        ) : null}
+        {data && data.length > 0 && shown.length === 0 ? (
+          <p className="py-8 text-center opacity-80">{words.trim() === '' ? 'All projects are archived: tick "Archived" to see them.' : `No ${archived ? 'archived ' : ''}project is called "${words.trim()}"${!archived && away > 0 ? '; one that is archived may be' : ''}.`}</p>
+        ) : null}
         {error ? (
           <p role="alert" className="text-error">
             {(error as Error).message}
@@ -49,16 +87,25 @@ export function ProjectList() {
         ) : null}
         {data?.length === 0 ? <p className="py-16 text-center opacity-80">No projects yet. A project holds the passes of one commission and all that is made of them.</p> : null}
         <ul className="grid gap-4 grid-cols-[repeat(auto-fill,minmax(20rem,1fr))]">
-          {data?.map((project) => (
+          {shown.map((project) => (
             <li key={project.id} className="relative rounded-box border border-neutral bg-base-100 p-3 hover:border-primary">
               <ProjectPicture project={project} />
-              <a className="mt-3 block font-semibold text-base truncate after:absolute after:inset-0" href={`/projects/${project.id}`}>
-                {project.name}
+              <a className="mt-3 flex font-semibold text-base after:absolute after:inset-0" href={`/projects/${project.id}`}>
+                <MiddleCut>{project.name}</MiddleCut>
               </a>
               <p className="opacity-80">{facts(project)}</p>
               <p className="opacity-80">
                 {project.bodies > 1 ? `${project.readyBodies} of ${project.bodies} bodies ready` : `Ready card ${project.ready} of ${project.lines}`} · {new Date(project.updatedAt).toLocaleDateString(undefined, { day: 'numeric', month: 'short', year: 'numeric' })}
               </p>
+              <button
+                type="button"
+                className="btn btn-ghost btn-sm btn-square absolute right-21 bottom-3 z-10"
+                aria-label={project.archived ? `Bring ${project.name} back` : `Archive ${project.name}`}
+                title={project.archived ? 'Back among the others' : 'Out of this list until it is asked for; nothing is deleted'}
+                onClick={() => void archive(project)}
+              >
+                {project.archived ? <ArchiveRestore size={15} aria-hidden /> : <Archive size={15} aria-hidden />}
+              </button>
               <a className="btn btn-ghost btn-sm btn-square absolute right-12 bottom-3 z-10" aria-label={`Save ${project.name} to a file`} title="Save all of it to one file, to open it on another installation" href={`/api/projects/${project.id}/file`} download>
                 <Download size={15} aria-hidden />
               </a>

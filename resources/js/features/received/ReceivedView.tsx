@@ -18,7 +18,7 @@ export function ReceivedView({ token, data, part, showsMeasured }: { token: stri
     if (!host.current) return;
     const view = new Viewport(host.current);
     viewport.current = view;
-    const stop = listen(host.current, view, { draws: () => false, send: () => null, pick: (at) => view.pick(at), hover: () => {} });
+    const stop = listen(host.current, view, { draws: () => false, send: () => null, pick: (at) => view.pick(at), hover: () => {}, double: () => null });
     return () => {
       stop();
       view.dispose();

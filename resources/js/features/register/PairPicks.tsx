@@ -7,7 +7,7 @@ import { useView, useWorkspace } from '../../state/context';
 const ENOUGH = 6;
 
 /** The picked pairs in words, the error of each as soon as three are there; the view shows what moves beside the others, and a pale copy where they would bring it. */
-export function PairPicks({ moving, along }: { moving: string | undefined; along: readonly string[] }) {
+export function PairPicks({ moving, along, onto }: { moving: string | undefined; along: readonly string[]; onto?: string | undefined }) {
   const { data, projectId, store } = useWorkspace();
   const picks = useView((s) => s.picks);
   const hint = useView((s) => s.pickHint);
@@ -43,9 +43,10 @@ export function PairPicks({ moving, along }: { moving: string | undefined; along
     };
   }, [key, groupKey, projectId, store]);
   useEffect(() => {
-    store.setState({ aside: groupKey === '' ? null : groupKey.split(',') });
-    return () => store.setState({ aside: null });
-  }, [groupKey, store]);
+    const moved = groupKey === '' ? null : groupKey.split(',');
+    store.setState({ aside: moved, only: moved && onto ? [...moved, onto] : null });
+    return () => store.setState({ aside: null, only: null });
+  }, [groupKey, onto, store]);
   useEffect(() => () => store.setState({ movePreview: null, pickHint: null }), [store]);
   const worst = solved ? Math.max(...solved.residuals) : 0;
   return (

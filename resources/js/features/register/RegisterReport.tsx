@@ -92,7 +92,7 @@ export function RegisterReport({ step, pairs }: { step: StepItem; pairs: PairLin
           {doubtful ? `, residual ${mean(doubtful).toFixed(3)} mm` : ''}.{weakest ? ` Weakest link: ${weakest.moving} and ${weakest.still}, ${Math.round(100 * weakest.overlap)} % in common.` : ''}
         </p>
       ) : null}
-      <DoubleSkins skins={skins} onResolve={step.state === 'done' ? (by) => commands.reopen('resolve-double-skin', 'fuse', { by, gap: gapFor(skins) }, []) : undefined} />
+      <DoubleSkins skins={skins} onResolve={step.state === 'done' ? (by) => commands.reopen('resolve-double-skin', 'fuse', { by, gap: gapFor(skins) }) : undefined} />
       <PassGraph names={names} pairs={pairs} most={most} weakest={weakest} worst={doubtful} />
       <MapChoice maps={step.figures?.maps ?? []} />
       {histogram ? <ResidualHistogram histogram={histogram} /> : null}

@@ -45,6 +45,9 @@ export function lackingNumbers(typed: Partial<Typed>): string | null {
   return 'halfAngle' in typed && !typed.halfAngle ? 'Type the angle.' : null;
 }
 
+/** Whether a datum has another way round: what others make of it is not known before. */
+export const hasWayRound = (kind: string, datumBy: string): boolean => datumBy === 'datums' || kind === 'plane' || kind === 'line' || kind === 'cylinder';
+
 /** How many picks a kind is made of: the fewest places that fix it; a round area spreads from one click. */
 const PLACES: Record<string, number> = { plane: 3, line: 2, sphere: 4 };
 

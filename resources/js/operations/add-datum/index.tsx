@@ -1,8 +1,9 @@
 import { DatumPicks } from '../../features/orient/DatumPicks';
+import { TurnedRound } from '../../features/orient/TurnedRound';
 import { useView } from '../../state/context';
 import { type Asked, defineOperation, type FieldsProps, type Gestures, type Values } from '../module';
 import { placesOf } from '../places';
-import { type Construction, frameToKeep, freeName, type Hold, lackingNumbers, lackingParents, lackingPicks, NO_TYPED, type Typed, typedToSend } from './datum';
+import { type Construction, frameToKeep, freeName, hasWayRound, type Hold, lackingNumbers, lackingParents, lackingPicks, NO_TYPED, type Typed, typedToSend } from './datum';
 
 const kindOf = (values: Values): string => String(values.kind ?? 'plane');
 
@@ -12,6 +13,7 @@ function Fields({ values, set }: FieldsProps) {
   return (
     <>
       <DatumPicks kind={kindOf(values)} angle={Number(values.angle)} construct={values.construct as Construction | undefined} hold={values.hold as Hold | undefined} typed={values.typed as Typed | undefined} nth={Number(values.nth ?? 1)} frameOf={values.frameOf as string | undefined} onSet={set} />
+      {hasWayRound(kindOf(values), by) ? <TurnedRound value={values.flip === true} onChange={(flip) => set('flip', flip || undefined)} /> : null}
       {preview ? (
         <p>
           {preview.datum.kind === 'cylinder' || preview.datum.kind === 'sphere' ? `ø ${(2 * preview.datum.radius).toFixed(2)} mm, ` : ''}fit error {preview.datum.rms.toFixed(3)} mm over {preview.whole ? '' : by === 'brush' ? 'a sample of ' : 'the nearest '}
@@ -25,6 +27,7 @@ function Fields({ values, set }: FieldsProps) {
 function toSend(sent: Values, { picks, selection, datumBy, values }: Gestures & { values: Values }): Values {
   const out = { ...sent };
   const points = placesOf(picks);
+  if (!hasWayRound(String(out.kind), datumBy) || out.flip !== true) delete out.flip;
   if (datumBy !== 'datums') delete out.construct;
   delete out.typed;
   delete out.shape;
@@ -68,6 +71,6 @@ export default defineOperation({
   hides: (parameter, { values, datumBy }) => (parameter === 'kind' && datumBy === 'datums') || (parameter === 'angle' && (datumBy !== 'click' || ['line', 'point', 'frame'].includes(String(values.kind)))),
   freeName: (values, { datumBy, snapshot }) => freeName(datumBy === 'datums' ? 'datum' : kindOf(values), snapshot.datums),
   own: ['nth'],
-  startsAgain: ['name', 'construct', 'hold', 'typed', 'nth', 'frameOf'],
+  startsAgain: ['name', 'flip', 'construct', 'hold', 'typed', 'nth', 'frameOf'],
   presses: (datumBy, stated) => (datumBy === 'click' ? stated : datumBy === 'brush' ? 'selection' : null),
 });

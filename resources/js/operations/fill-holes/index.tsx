@@ -1,25 +1,44 @@
+import { FollowSlider } from '../../features/mend/FollowSlider';
 import { HoleList } from '../../features/mend/HoleList';
-import { listedHoles, type Wish, wishesToSend } from '../../features/mend/holes';
-import { useCallback } from 'react';
+import { closingToSend, listedHoles, type ToldRims, wishesOf } from '../../features/mend/holes';
+import { NO_RIM_GESTURE, withWishes, NOTHING_SAID } from '../../tools/rims/closing';
 import { defineOperation, type FieldsProps, type Values } from '../module';
 
-const NO_WISHES: Record<string, Wish> = {};
+/** Where on the slider the shapes of recipes are. */
+const SHAPES: Readonly<Record<string, number>> = { flat: 0, tangent: 0.5, curved: 1 };
 
-const wishesOf = (values: Values) => (values.wishes as Record<string, Wish> | undefined) ?? NO_WISHES;
+const followOf = (values: Values): number => (typeof values.follow === 'number' ? values.follow : (SHAPES[String(values.shape)] ?? 0.5));
+
+/** At a detent the shape has a name; between two it is a number. */
+function follow(set: FieldsProps['set'], at: number): void {
+  set(
+    'shape',
+    Object.keys(SHAPES).find((name) => SHAPES[name] === at),
+  );
+  set('follow', Object.values(SHAPES).includes(at) ? undefined : at);
+}
 
 function Fields({ bodies, values, set }: FieldsProps) {
-  const setWishes = useCallback((wishes: Record<string, Wish>) => set('wishes', wishes), [set]);
-  return <HoleList bodies={bodies} wishes={wishesOf(values)} onWish={setWishes} />;
+  return (
+    <>
+      <FollowSlider value={followOf(values)} onChange={(at) => follow(set, at)} />
+      <HoleList bodies={bodies} />
+    </>
+  );
 }
 
 export default defineOperation({
   name: 'fill-holes',
   Fields,
-  // Wishes stand for parameters of their own (features/mend/holes).
-  own: ['wishes'],
-  toSend: (sent, { bodies = [], values }) => ({ ...sent, ...wishesToSend(listedHoles(bodies), wishesOf(values)) }),
-  lacking: (sent, { bodies, data }) => {
+  RerunFields: ({ values, set }) => <FollowSlider value={followOf(values)} onChange={(at) => follow(set, at)} />,
+  // The slider stands for both, and "all up to" for the widest.
+  hides: (parameter) => ['shape', 'follow', 'maxDiameter'].includes(parameter),
+  toSend: (sent, { bodies = [], rims }) => ({ ...sent, ...closingToSend(listedHoles(bodies), rims.closing) }),
+  gestureOf: (parameters, { bodies }) => ({ rims: { ...NO_RIM_GESTURE, closing: withWishes(NOTHING_SAID, wishesOf(parameters as ToldRims, listedHoles(bodies))) } }),
+  lacking: (sent, { bodies, data, rims }) => {
     if ((bodies ?? data.snapshot.bodies).every((b) => b.figures?.holeCount === 0)) return 'Every rim is closed already.';
-    return Array.isArray(sent.rims) && sent.rims.length === 0 && sent.leaveOpen === undefined ? 'Choose a rim to close, or one to leave open.' : null;
+    if (rims.pending) return 'A stretch waits: click the side to close, drag along another, or press Esc.';
+    const isNothing = Array.isArray(sent.rims) && sent.rims.length === 0 && [sent.leaveOpen, sent.parts, sent.strips].every((list) => list === undefined);
+    return isNothing ? 'Choose a rim to close, or one to leave open.' : null;
   },
 });

@@ -7,7 +7,7 @@ const NONE: string[] = [];
 export default defineOperation({
   name: 'pair-points',
   trial: 'never',
-  Fields: ({ values }) => <PairPicks moving={values.moving as string | undefined} along={(values.with as string[] | undefined) ?? NONE} />,
+  Fields: ({ values }) => <PairPicks moving={values.moving as string | undefined} along={(values.with as string[] | undefined) ?? NONE} onto={values.onto as string | undefined} />,
   toSend: (sent, { picks }) => ({ ...sent, pairs: pairsOf(picks) }),
   lacking: (sent, { picks }) => lackingPairs(sent, picks.length),
   picksInPairs: true,

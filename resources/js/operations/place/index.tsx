@@ -7,7 +7,7 @@ import { lackingPairs, pairsOf } from '../pairs';
 const NONE: string[] = [];
 
 function Fields({ values, set }: FieldsProps) {
-  if (values.start === 'pairs') return <PairPicks moving={values.moving as string | undefined} along={(values.with as string[] | undefined) ?? NONE} />;
+  if (values.start === 'pairs') return <PairPicks moving={values.moving as string | undefined} along={(values.with as string[] | undefined) ?? NONE} onto={values.onto as string | undefined} />;
   if (values.start !== 'datums') return null;
   return <DatumPairPicks value={(values.datums as DatumPair[] | undefined) ?? []} moving={values.moving as string | undefined} onChange={(pairs) => set('datums', pairs.length === 0 ? undefined : pairs)} />;
 }

@@ -3,6 +3,7 @@ import { defineOperation } from '../module';
 
 export default defineOperation({
   name: 'rebuild',
+  leavesAlone: true,
   // As of fuse: files are named after the project and this.
   toSend: (sent) => ({ name: 'Rebuilt', ...sent }),
   // Tried whole: the view can leave out by itself what a support takes off.

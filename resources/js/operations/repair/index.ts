@@ -9,7 +9,7 @@ const edgeOf = ({ figures, faces }: BodyItem): number => (faces > 0 ? Math.sqrt(
 
 export default defineOperation({
   name: 'repair',
-  // Holes are looked at one by one, under Fill holes: only pin holes are faults unless somebody says so.
+  // Holes are looked at one by one, under Close holes: only pin holes are faults unless somebody says so.
   beginsWith: ({ bodies }) => {
     const edge = Math.max(0, ...bodies.map(edgeOf));
     return { holes: edge > 0 ? Number((PIN_HOLE * edge).toPrecision(2)) : 'none' };

@@ -1,6 +1,7 @@
 import { expect, it } from 'vitest';
 import { aMesh, aPass, aProject } from '../../test/project';
 import setUnit, { readAs } from './index';
+import { NO_RIM_GESTURE } from '../../tools/rims/closing';
 
 const scaled = (k: number) => [0, -k, 0, 5, k, 0, 0, 5, 0, 0, k, 5, 0, 0, 0, 1];
 const read = (...scales: number[]) => readAs(aProject({ passes: scales.map((k, i) => ({ ...aPass(String(i)), transform: scaled(k) })) }).snapshot);
@@ -13,7 +14,7 @@ it('begins with the unit that the files were read in', () => {
 });
 
 it('takes no step that changes nothing', () => {
-  const asked = { picks: [], selection: [], datumBy: 'click' as const, data: aProject() };
+  const asked = { picks: [], selection: [], datumBy: 'click' as const, rims: NO_RIM_GESTURE, data: aProject() };
   expect(setUnit.lacking?.({ unit: 'mm', was: 'mm' }, asked)).toContain('already');
   expect(setUnit.lacking?.({ unit: 'm', was: 'mm' }, asked)).toBeNull();
 });

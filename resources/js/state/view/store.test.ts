@@ -52,7 +52,7 @@ describe('commands of the window', () => {
   it('a step that is done again opens with what it was told and its picks, and another one without', () => {
     const w = workspace();
     const picks = [{ itemId: 'p', kind: 'pass' as const, index: 0, pointMm: [1, 2, 3] as [number, number, number] }];
-    w.does.reopen('pair-points', 'register', { moving: 'p' }, picks);
+    w.does.reopen('pair-points', 'register', { moving: 'p' }, { picks });
     expect(w.now()).toMatchObject({ openOperation: 'pair-points', stage: 'register', picks, prefill: { operation: 'pair-points', values: { moving: 'p' } } });
     w.does.openOperation('move');
     expect(w.now()).toMatchObject({ prefill: null, picks: [] });

@@ -2,6 +2,7 @@ import { createStore } from 'zustand/vanilla';
 import type { BodyItem, DatumItem, FramePreview, PassItem } from '../../api/types';
 import type { Hit } from '../../tools/events';
 import type { Box } from '../../tools/cropBox/box';
+import { NO_RIM_GESTURE, type RimGesture } from '../../tools/rims/closing';
 import type { OutlineShape } from '../../tools/outline/outlineTool';
 import type { ColourMode, Thin } from '../../viewport/sceneItem';
 import type { Selection, SelectMode } from '../../viewport/marks';
@@ -18,6 +19,8 @@ export interface DatumPreview {
   /** how far the middle of each face lies outside the fitted shape, mm */
   outside: number[];
   bodyId: string;
+  /** its direction has been turned round */
+  isTurned?: boolean;
 }
 
 export type SelectTool = OutlineShape | 'spread' | 'piece';
@@ -43,6 +46,7 @@ export interface ViewState {
   /** below 1 when there are more points than are drawn */
   shareDrawn: number;
   picks: readonly Hit[];
+  rims: RimGesture;
   /** what was clicked on the part while no tool is open, and whether it is to join what was clicked before */
   clicked: { hit: Hit; more: boolean } | null;
   /** kinds of the shapes that lie over the bodies in the view */
@@ -78,6 +82,8 @@ export interface ViewState {
   movePreview: { itemIds: string[]; transform: number[]; asCopy?: boolean } | null;
   /** shown beside all others while pairs are picked on it and on them */
   aside: readonly string[] | null;
+  /** while places are picked on two partners nothing else is shown */
+  only: readonly string[] | null;
   /** where one more pick would help most */
   pickHint: { itemId: string; pointMm: [number, number, number] } | null;
   /** whole: everything would stand in it, not only some bodies */
@@ -110,6 +116,7 @@ export const initialView: ViewState = {
   folded: {},
   shareDrawn: 1,
   picks: [],
+  rims: NO_RIM_GESTURE,
   clicked: null,
   shapeKinds: [],
   prefill: null,
@@ -131,6 +138,7 @@ export const initialView: ViewState = {
   dimensionsHidden: false,
   movePreview: null,
   aside: null,
+  only: null,
   pickHint: null,
   framePreview: null,
   openStep: null,
@@ -157,20 +165,20 @@ export type ViewStore = ReturnType<typeof createViewStore>;
 
 export const createViewStore = () => createStore<ViewState>(() => initialView);
 
-const gestureState = { picks: [], clicked: null, selection: [], behind: 0, selectTool: null, cropBox: null, boxDragged: null, datumPreview: null, cut: null, dimension: null, movePreview: null, aside: null, pickHint: null, framePreview: null, sideBySide: false } as const;
+const gestureState = { picks: [], rims: NO_RIM_GESTURE, clicked: null, selection: [], behind: 0, selectTool: null, cropBox: null, boxDragged: null, datumPreview: null, cut: null, dimension: null, movePreview: null, aside: null, only: null, pickHint: null, framePreview: null, sideBySide: false } as const;
 
 export const commands = (store: ViewStore) => ({
   goTo: (stage: StageName) => store.setState({ stage, openOperation: null, openStep: null, openItem: null, ...gestureState }),
   openOperation: (name: string | null, stage?: StageName) => store.setState({ openOperation: name, openStep: null, openItem: null, prefill: null, datumBy: 'click', ...(stage ? { stage } : {}), ...gestureState }),
-  /** Opens an operation with what a step of it was told, its picks included. */
-  reopen: (operation: string, stage: StageName, values: Record<string, unknown>, picks: readonly Hit[]) => store.setState({ openOperation: operation, openStep: null, openItem: null, stage, ...gestureState, prefill: { operation, values }, picks }),
+  /** Opens an operation with what a step of it was told, and with what was picked for it. */
+  reopen: (operation: string, stage: StageName, values: Record<string, unknown>, picked: Partial<ViewState> = {}) => store.setState({ openOperation: operation, openStep: null, openItem: null, stage, ...gestureState, prefill: { operation, values }, ...picked }),
   toggle: (id: string) => store.setState((s) => ({ hidden: { ...s.hidden, [id]: !s.hidden[id] } })),
   showOnly: (ids: readonly string[], all: readonly string[]) => store.setState({ hidden: Object.fromEntries(all.map((id) => [id, !ids.includes(id)])) }),
   setHidden: (hidden: Record<string, boolean>) => store.setState((s) => ({ hidden: { ...s.hidden, ...hidden } })),
   nextColours: () => store.setState((s) => ({ colours: COLOURS[(COLOURS.findIndex((c) => c.mode === s.colours) + 1) % COLOURS.length]?.mode ?? 'evidence' })),
   clearGesture: () => store.setState({ ...gestureState }),
   /** What was picked goes; what is shown aside to be picked on stays there. */
-  dropPicks: () => store.setState((s) => ({ ...gestureState, aside: s.aside })),
+  dropPicks: () => store.setState((s) => ({ ...gestureState, aside: s.aside, only: s.only })),
 });
 
 export type ViewCommands = ReturnType<typeof commands>;

@@ -1,0 +1,45 @@
+import type { RimPart, RimPlace, RimStretch, RimStrip } from './rims';
+
+/** What shall become of a rim: closed, open for good, or open for now. */
+export type Wish = 'close' | 'open' | 'later';
+
+/** What shall become of open rims, as far as it was said; each change knows what was said before it. */
+export interface Closing {
+  /** by the key of the rim */
+  wishes: Readonly<Record<string, Wish>>;
+  parts: readonly RimPart[];
+  strips: readonly RimStrip[];
+  before: Closing | null;
+}
+
+export const NOTHING_SAID: Closing = { wishes: {}, parts: [], strips: [], before: null };
+
+const said = (closing: Closing, change: Partial<Closing>): Closing => ({ ...closing, ...change, before: closing });
+
+/** The last change taken back. */
+export const takenBack = (closing: Closing): Closing => closing.before ?? closing;
+
+export const withWishes = (closing: Closing, wishes: Record<string, Wish>): Closing => said(closing, { wishes: { ...closing.wishes, ...wishes } });
+
+/** A rim that is closed in part is not closed whole as well. */
+const notWhole = (rims: readonly string[]): Record<string, Wish> => Object.fromEntries(rims.map((rim) => [rim, 'later' as const]));
+
+export const withPart = (closing: Closing, part: RimPart): Closing => said(closing, { parts: [...closing.parts, part], wishes: { ...closing.wishes, ...notWhole([part.from.rim]) } });
+
+export const withStrip = (closing: Closing, strip: RimStrip): Closing => said(closing, { strips: [...closing.strips, strip], wishes: { ...closing.wishes, ...notWhole(strip.map((s) => s.from.rim)) } });
+
+export const without = (closing: Closing, dropped: RimPart | RimStrip): Closing => said(closing, { parts: closing.parts.filter((part) => part !== dropped), strips: closing.strips.filter((strip) => strip !== dropped) });
+
+/** The gesture on rims as it stands. */
+export interface RimGesture {
+  closing: Closing;
+  /** the place of a rim under the pointer */
+  at: RimPlace | null;
+  pending: RimStretch | null;
+  /** the corner under the pointer that says which side of the waiting stretch is meant */
+  side: RimPlace | null;
+  /** a click that met no rim, CSS pixels of the view */
+  missed: { x: number; y: number } | null;
+}
+
+export const NO_RIM_GESTURE: RimGesture = { closing: NOTHING_SAID, at: null, pending: null, side: null, missed: null };

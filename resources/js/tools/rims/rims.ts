@@ -1,0 +1,41 @@
+export type Place = readonly [number, number, number];
+
+/** A corner of an open rim. */
+export interface RimPlace {
+  /** names its rim */
+  rim: string;
+  corner: number;
+  pointMm: Place;
+}
+
+/** What runs along a rim from one place to another. */
+export interface RimStretch {
+  from: RimPlace;
+  to: RimPlace;
+}
+
+/** One side of a rim, closed up to a curve between two places; the third is on that side. */
+export interface RimPart extends RimStretch {
+  side: RimPlace;
+}
+
+/** Two stretches that a strip joins. */
+export type RimStrip = readonly [RimStretch, RimStretch];
+
+const apart = (a: Place, b: Place): number => Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
+
+/** The places of a rim from one corner to another in its direction, both with it. */
+function along(rim: readonly Place[], from: number, to: number): Place[] {
+  const n = rim.length;
+  return Array.from({ length: ((to - from + n) % n) + 1 }, (_, k) => rim[(from + k) % n]!);
+}
+
+const lengthOf = (line: readonly Place[]): number => line.slice(1).reduce((sum, at, k) => sum + apart(at, line[k]!), 0);
+
+/** The line of a stretch on its rim: the shorter way, or the way with a corner on it; in one direction or the other. */
+export function lineOf(rim: readonly Place[], { from, to }: RimStretch, side?: RimPlace): Place[] {
+  const [there, back] = [along(rim, from.corner, to.corner), along(rim, to.corner, from.corner)];
+  if (!side) return lengthOf(there) <= lengthOf(back) ? there : back;
+  const n = rim.length;
+  return (side.corner - from.corner + n) % n < (to.corner - from.corner + n) % n ? there : back;
+}

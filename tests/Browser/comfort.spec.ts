@@ -1,0 +1,172 @@
+import { expect, type Page, test } from '@playwright/test';
+import { clickPart, dragOver, newProject, signIn, violations } from './steps';
+
+/** A plate of 40 x 20 x 5 mm, two faces a side. */
+const PLATE = ['OFF', '8 12 0', ...[0, 1].flatMap((z) => [0, 1].flatMap((y) => [0, 1].map((x) => `${40 * x} ${20 * y} ${5 * z}`))), '3 0 3 1', '3 0 2 3', '3 4 5 7', '3 4 7 6', '3 0 1 5', '3 0 5 4', '3 2 7 3', '3 2 6 7', '3 0 6 2', '3 0 4 6', '3 1 3 7', '3 1 7 5', ''].join('\n');
+
+async function withPlate(page: Page, name: string): Promise<void> {
+  await signIn(page);
+  await newProject(page, name);
+  await page.locator('[data-upload]').setInputFiles({ name: 'plate.off', mimeType: 'text/plain', buffer: Buffer.from(PLATE) });
+  await expect(page.locator('[data-step=import]')).toHaveAttribute('data-state', 'done');
+  const unit = page.getByLabel('Unit of the files').getByRole('button', { name: /^(Yes, )?mm/ });
+  if (await unit.isVisible()) await unit.click();
+}
+
+test('projects are found, ordered and archived, and their pictures are stored', async ({ page }) => {
+  await withPlate(page, 'Plate of the sieve');
+  await page.goto('/');
+  const card = page.getByRole('listitem').filter({ hasText: 'Plate of the sieve' });
+  // The first list draws the picture and stores it; the next one has it from there.
+  await expect(card.locator('img')).toHaveAttribute('src', /^data:/);
+  await expect
+    .poll(async () => {
+      await page.reload();
+      return card.locator('img').getAttribute('src');
+    })
+    .toMatch(/^\/api\/projects\/.*\/pictures\//);
+  await expect.poll(() => card.locator('img').evaluate((img: HTMLImageElement) => img.naturalWidth)).toBe(720);
+  await page.getByLabel('Find a project').fill('sieve tess');
+  await expect(card).toBeVisible();
+  await page.getByLabel('Find a project').fill('no such part');
+  await expect(page.getByText('No project is called "no such part".')).toBeVisible();
+  await page.getByLabel('Find a project').fill('sieve');
+  expect(await violations(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Archive Plate of the sieve' }).click();
+  await expect(card).toBeHidden();
+  await page.getByRole('checkbox', { name: /^Archived/ }).check();
+  await expect(card).toBeVisible();
+  await page.getByRole('button', { name: 'Bring Plate of the sieve back' }).click();
+  await page.getByLabel('Find a project').fill('sieve');
+  await expect(card).toBeVisible();
+});
+
+test('an empty project says what will be checked; name, brief and widths are changed where they stand', async ({ page }) => {
+  await signIn(page);
+  await newProject(page, 'Cap');
+  const card = page.getByLabel('Ready card');
+  await card.getByRole('button').click();
+  await expect(card.locator('[data-line=closed]')).toHaveAttribute('data-state', 'later');
+  await expect(card.locator('[data-line=closed]')).toContainText('will be checked');
+  expect(await violations(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Rename Cap' }).click();
+  await page.getByLabel('New name of the project').fill('Bearing cap of the great press, second of four');
+  await page.getByLabel('New name of the project').press('Enter');
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Bearing cap of the great press, second of four');
+  await page.getByRole('button', { name: 'Change the brief' }).click();
+  await page.getByRole('dialog').getByLabel('Tolerance (mm)').fill('1/64 in');
+  await page.getByRole('dialog').getByLabel('Faces at most').fill('30 k');
+  expect(await violations(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await expect(page.getByRole('button', { name: 'Change the brief' })).toContainText('to 0.396875 mm');
+  const edge = page.getByRole('separator', { name: 'Width of the right panel' });
+  await edge.focus();
+  await edge.press('ArrowLeft');
+  await edge.press('ArrowLeft');
+  await expect(edge).toHaveAttribute('aria-valuenow', '20.5');
+  await page.reload();
+  await expect(edge).toHaveAttribute('aria-valuenow', '20.5');
+  await edge.dblclick();
+  await expect(edge).toHaveAttribute('aria-valuenow', '18.5');
+  await page.getByRole('button', { name: 'simulate one' }).click();
+  const form = page.getByRole('form', { name: 'Simulate a scan' });
+  await form.getByRole('button', { name: 'When not to use it' }).click();
+  await expect(form).toContainText('Not as a stand-in for the real part');
+});
+
+test('picks are dragged, typed, picked in the middle and taken back one by one; a datum is turned round', async ({ page }) => {
+  await withPlate(page, 'Plate to pick on');
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Orient' }).click();
+  await page.getByLabel('Step panel').getByRole('button', { name: 'Frame from points', exact: true }).click();
+  const form = page.getByRole('form', { name: 'Frame from points' });
+  await page.getByRole('button', { name: 'Top', exact: true }).click();
+  await clickPart(page, [5, 5, 5]);
+  await expect(form).toContainText(/X/);
+  await clickPart(page, [30, 5, 5]);
+  await form.getByLabel('Place by its numbers').fill('5, 15, 5');
+  await form.getByRole('button', { name: 'Pick', exact: true }).click();
+  await expect(form.locator('[data-apply]')).toBeEnabled();
+  // A fourth, in the middle of the view, is one too many; it goes again before any step is undone.
+  await page.getByRole('main').focus();
+  await page.keyboard.press('m');
+  await expect(form.locator('[data-apply]')).toBeDisabled();
+  await page.keyboard.press('Control+z');
+  await expect(form.locator('[data-apply]')).toBeEnabled();
+  await expect(page.locator('[data-step=import]')).toHaveAttribute('data-state', 'done');
+  // The first is dragged to where it was meant.
+  await dragOver(page, [5, 5, 5], [8, 6, 5], [10, 5, 5]);
+  expect(await violations(page)).toEqual([]);
+  await form.locator('[data-apply]').click();
+  await expect(page.locator('[data-step=frame-from-points]')).toHaveAttribute('data-state', 'done');
+  const told = await page.evaluate(async () => (await (await fetch(location.pathname.replace(/.*projects/, '/api/projects'), { headers: { Accept: 'application/json' } })).json()).steps.at(-1).parameters.points as number[][]);
+  expect(told[0]?.map(Math.round)).toEqual([10, 5, 5]);
+  expect(told[2]).toEqual([5, 15, 5]);
+
+  await page.getByLabel('Step panel').getByRole('button', { name: 'Add datum', exact: true }).click();
+  const datum = page.getByRole('form', { name: 'Add datum' });
+  const add = async (name: string) => {
+    await datum.getByLabel('Name').fill(name);
+    await clickPart(page, [5, 4, 0]);
+    await expect(datum).toContainText('fit error');
+  };
+  await add('Up');
+  await datum.locator('[data-apply]').click();
+  await expect(page.locator('[data-step=add-datum]')).toHaveCount(1);
+  await add('Down');
+  await page.keyboard.press('t');
+  await expect(datum.getByRole('checkbox', { name: 'The other way round (T)' })).toBeChecked();
+  await datum.locator('[data-apply]').click();
+  await expect(page.locator('[data-step=add-datum]')).toHaveCount(2);
+  const [up, down] = await page.evaluate(async () => (await (await fetch(location.pathname.replace(/.*projects/, '/api/projects'), { headers: { Accept: 'application/json' } })).json()).snapshot.datums.map((d: { direction: number[] }) => d.direction[2]) as number[]);
+  expect(up! * down!).toBeCloseTo(-1, 9);
+
+  // Of the two ways to lay that face into a plane one has the part below it, and says so; locks and reason stand in the view, beside the open ready card.
+  await page.getByLabel('Step panel').getByRole('button', { name: 'Set frame', exact: true }).click();
+  const frame = page.getByRole('form', { name: 'Set frame' });
+  const head = page.getByText('The part would stand on its head');
+  await frame.getByLabel('First datum', { exact: true }).selectOption('Up');
+  await expect(page.getByLabel('Six locks')).toContainText('Up');
+  await expect(page.getByRole('group', { name: 'Six sides in the new frame' }).getByRole('img')).toHaveCount(6);
+  const isOnHead = await head.isVisible();
+  await frame.getByLabel('Flip the first datum').check();
+  await expect(head).toBeVisible({ visible: !isOnHead });
+  await page.getByLabel('Ready card').getByRole('button').first().click();
+  await expect(page.getByLabel('Ready card').locator('[data-line=closed]')).toBeInViewport();
+  await expect(page.locator('#view-aside')).toBeInViewport({ ratio: 1 });
+});
+
+test('a lost picture of the graphics card is said, and comes back', async ({ page }) => {
+  await withPlate(page, 'Plate in the dark');
+  const lost = page.getByText('The graphics card has dropped the picture');
+  await page.evaluate(() => {
+    const lose = document.querySelector('[data-view] canvas') as HTMLCanvasElement;
+    const extension = lose.getContext('webgl2')?.getExtension('WEBGL_lose_context');
+    (window as unknown as { lose: WEBGL_lose_context | null | undefined }).lose = extension;
+    extension?.loseContext();
+  });
+  await expect(lost).toBeVisible();
+  await page.evaluate(() => (window as unknown as { lose: WEBGL_lose_context }).lose.restoreContext());
+  await expect(lost).toBeHidden();
+});
+
+test('every stage is accessible in both themes, in a small window and in a large one', async ({ page }) => {
+  await withPlate(page, 'Plate for everyone');
+  const rail = page.getByRole('navigation', { name: 'Stages' });
+  const found: string[] = [];
+  for (const [theme, width, height] of [
+    ['kiln', 1280, 800],
+    ['limestone', 1280, 800],
+    ['kiln', 1920, 1080],
+    ['limestone', 1920, 1080],
+  ] as const) {
+    await page.setViewportSize({ width, height });
+    await page.evaluate((name) => {
+      document.documentElement.dataset.theme = name;
+    }, theme);
+    for (const stage of ['Gather', 'Register', 'Fuse', 'Mend', 'Lighten', 'Orient', 'Deliver']) {
+      await rail.getByRole('button', { name: stage }).click();
+      found.push(...(await violations(page)).map((words) => `${stage}, ${theme}, ${width}: ${words}`));
+    }
+  }
+  expect(found).toEqual([]);
+});
