@@ -32,17 +32,17 @@ test('an outline takes the front alone or all through, with the counts said firs
   // Ten columns by ten rows of the upper plate, the lower one hidden behind it.
   await dragOver(page, [9.5, 9.5, 30], [19.5, 19.5, 30]);
   const form = page.getByRole('form', { name: 'Cut away' });
-  await expect(form.getByText('100 selected')).toBeVisible();
+  await expect(form.getByText('100 points')).toBeVisible();
   await expect(form).toContainText('upper');
   await expect(form).toContainText('behind others were left alone');
+  // The outline that is there is taken anew at the other depth.
   await page.getByRole('radio', { name: 'Through' }).click();
-  await dragOver(page, [9.5, 9.5, 30], [19.5, 19.5, 30]);
   await expect(form).toContainText('lie behind others and are drawn as a ghost');
-  await expect(form.locator('p', { hasText: 'lower' })).toContainText('selected');
+  await expect(form.locator('p', { hasText: 'lower' })).toContainText('points');
   expect(await violations(page)).toEqual([]);
   // Back to the front alone, and cut.
   await page.getByRole('radio', { name: 'Front only' }).click();
-  await dragOver(page, [9.5, 9.5, 30], [19.5, 19.5, 30]);
+  await expect(form.locator('p', { hasText: 'lower' })).toBeHidden();
   await form.getByRole('button', { name: 'Cut away' }).click();
   await expect(page.locator('[data-step=cut-away]')).toContainText('− 100 points');
   // What was cut away can be looked at again.
@@ -65,21 +65,28 @@ test('a selection is added to, taken from, grown, inverted, and made of pieces',
   const form = page.getByRole('form', { name: 'Keep only' });
   await page.getByRole('radio', { name: 'Rectangle' }).click();
   await dragOver(page, [9.5, 9.5, 30], [19.5, 19.5, 30]);
-  await expect(form.getByText('100 selected')).toBeVisible();
+  await expect(form.getByText('100 points')).toBeVisible();
   await page.getByRole('radio', { name: 'Add', exact: true }).click();
   await dragOver(page, [24.5, 9.5, 30], [29.5, 19.5, 30]);
-  await expect(form.getByText('150 selected')).toBeVisible();
+  await expect(form.getByText('150 points')).toBeVisible();
   await page.getByRole('radio', { name: 'Take off' }).click();
   await dragOver(page, [9.5, 9.5, 30], [14.5, 19.5, 30]);
-  await expect(form.getByText('100 selected')).toBeVisible();
+  await expect(form.getByText('100 points')).toBeVisible();
+  // Strokes are taken back one by one, before any step is undone.
+  await page.getByRole('main').focus();
+  await page.keyboard.press('Control+z');
+  await expect(form.getByText('150 points')).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(form.getByText('100 points')).toBeVisible();
+  await expect(page.locator('[data-step=set-unit]')).toHaveAttribute('data-state', 'done');
   await page.getByRole('button', { name: 'Invert' }).click();
-  await expect(form.locator('p', { hasText: 'lower' })).toContainText('1.7 k selected');
+  await expect(form.locator('p', { hasText: 'lower' })).toContainText('1.7 k points');
   await page.getByRole('radio', { name: 'Replace' }).click();
   await page.getByRole('radio', { name: 'Piece' }).click();
   const view = await page.locator('[data-view]').boundingBox();
   const spot = await page.evaluate(() => window.emberstoneView?.project([20, 20, 30]));
   await page.mouse.click((view?.x ?? 0) + (spot?.x ?? 0), (view?.y ?? 0) + (spot?.y ?? 0));
-  await expect(form.locator('p', { hasText: 'upper' })).toContainText('1.7 k selected');
+  await expect(form.locator('p', { hasText: 'upper' })).toContainText('1.7 k points');
   await expect(form.locator('p', { hasText: 'lower' })).toBeHidden();
   await page.getByRole('button', { name: 'Keep only' }).last().click();
   await expect(page.locator('[data-step=keep-only]')).toHaveAttribute('data-state', 'done');

@@ -118,10 +118,10 @@ test('a technician takes eight raw passes to a closed, oriented mesh and downloa
   await expect(page.getByText(/Factor (0\.99[89]|1\.00[012])/)).toBeVisible();
 
   await apply(page, 'Orient', 'Set frame', 'set-frame', 0, async () => {
-    await page.getByLabel('First datum').selectOption({ label: 'Base plane' });
-    await page.getByLabel('Second datum').selectOption({ label: 'Boss' });
+    await page.getByLabel('First datum', { exact: true }).selectOption({ label: 'Base plane' });
+    await page.getByLabel('Second datum', { exact: true }).selectOption({ label: 'Boss' });
     await page.getByLabel('What the second datum becomes').selectOption('Y');
-    await page.getByLabel('Third datum').selectOption({ label: 'End face' });
+    await page.getByLabel('Third datum', { exact: true }).selectOption({ label: 'End face' });
     await expect(page.getByText('The frame is fully set.')).toBeVisible();
     // Six different pictures: none is empty, none is another one.
     const sides = page.getByRole('group', { name: 'Six sides in the new frame' }).getByRole('img');

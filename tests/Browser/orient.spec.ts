@@ -170,9 +170,9 @@ test('a frame is set by what each datum becomes, checked, kept and set again, an
   // The roller stands on its end, its axis down Z.
   await panel.getByRole('button', { name: 'Set frame', exact: true }).click();
   const frame = page.getByRole('form', { name: 'Set frame' });
-  await frame.getByLabel('First datum').selectOption({ label: 'Cylinder 1' });
+  await frame.getByLabel('First datum', { exact: true }).selectOption({ label: 'Cylinder 1' });
   await frame.getByLabel('What the first datum becomes').selectOption('Z');
-  await frame.getByLabel('Second datum').selectOption({ label: 'Plane 1' });
+  await frame.getByLabel('Second datum', { exact: true }).selectOption({ label: 'Plane 1' });
   await expect(page.locator('#view-aside')).toContainText('1 still free');
   await frame.getByLabel('The origin then lies at Z').fill('3');
   await expect(page.getByLabel('Six locks')).toContainText('±');

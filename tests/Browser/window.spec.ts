@@ -126,7 +126,7 @@ test('two browsers see the same project; the owner invites the second', async ({
   await page.getByRole('button', { name: 'Invite' }).click();
   await expect(page.getByRole('dialog')).toContainText('Otto');
   expect(await violations(page)).toEqual([]);
-  await page.getByRole('button', { name: 'Close' }).click();
+  await page.getByRole('button', { name: 'Close', exact: true }).click();
   await second.goto(address);
   await second
     .getByLabel('Unit of the files')

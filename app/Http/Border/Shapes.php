@@ -293,6 +293,7 @@ final class Shapes
                 'readyCards' => Shape::map(Shape::listOf(Shape::named('ReadyLine')))->about('of each mesh, by its id'),
                 'readyCard' => Shape::listOf(Shape::named('ReadyLine'))->about('of the mesh made last, or of none'),
                 'readyBody' => Shape::uuid()->nullable(),
+                'next' => Shape::object(['operation' => Shape::words(), 'why' => Shape::words()])->nullable()->about('what a technician would do next with it'),
                 'diskUsed' => Shape::number(0, 1)->nullable()->about('share of the disk of the server in use, when it is nearly full'),
                 'canUndo' => Shape::boolean(),
                 'canRedo' => Shape::boolean(),

@@ -16,6 +16,7 @@ use App\Services\OneMoment;
 use App\Services\StepPace;
 use App\Services\StepSweep;
 use Emberstone\Core\Deliver\Brief;
+use Emberstone\Core\Deliver\NextStep;
 use Emberstone\Core\Deliver\ReadyCard;
 use Emberstone\Core\Mesh\Look;
 use Emberstone\Core\Operation\Datum;
@@ -98,15 +99,18 @@ final class ProjectController
             usort($snapshot[$kind], fn (array $a, array $b) => ($rank[$a['id']] ?? PHP_INT_MAX) <=> ($rank[$b['id']] ?? PHP_INT_MAX));
         }
 
+        $steps = array_map($this->step(...), $ledger->line($project));
+
         return Shapes::of('ProjectState')->only([
             'project' => ['id' => $project->id, 'name' => $project->name, 'brief' => $project->brief, 'scaleConfirmed' => $project->scaleConfirmed(), 'members' => MemberController::list($project), 'here' => self::here($request, $project), 'owner' => $project->owner->name, 'isOwner' => $project->owner_id === $request->user()?->id],
             'snapshot' => $snapshot,
-            'steps' => array_map($this->step(...), $ledger->line($project)),
+            'steps' => $steps,
             'trial' => $this->trial($ledger->trial($project)),
             'capture' => CaptureController::open($project)?->toState(),
             'readyCards' => $cards,
             'readyCard' => $last === null ? self::emptyCard($project, $snapshot) : $cards[$last],
             'readyBody' => $last,
+            'next' => NextStep::of(count($snapshot['passes']), count($snapshot['datums']), array_values(array_unique(array_column(array_filter($steps, fn (array $step) => $step['state'] === 'done'), 'operation'))), $last === null ? null : $cards[$last]),
             'diskUsed' => $disk->used() >= DiskSpace::LITTLE ? round($disk->used(), 2) : null,
             'canUndo' => $project->head_step_id !== null, 'canRedo' => $project->steps()->where('parent_id', $project->head_step_id)->where('state', 'set-aside')->exists(),
         ]);

@@ -26,8 +26,13 @@ final class Formats
                 return $format;
             }
         }
-        $known = implode(', ', array_map(fn (FileFormat $format) => $format->name(), self::all()));
-        throw InvalidParameter::of('format', "is \"$name\"; Emberstone knows $known");
+        throw InvalidParameter::of('format', "is \"$name\"; Emberstone knows ".self::inWords());
+    }
+
+    /** All names of formats, for people. */
+    private static function inWords(): string
+    {
+        return implode(', ', array_map(fn (FileFormat $format) => $format->name(), self::all()));
     }
 
     /**
@@ -100,8 +105,9 @@ final class Formats
             $format = self::named(pathinfo($path, PATHINFO_EXTENSION));
 
             return $format instanceof Xyz && $columns !== null ? new Xyz($columns) : $format;
-        } catch (InvalidParameter $unknown) {
-            throw UnreadableFile::at($path, '', $unknown->getMessage());
+        } catch (InvalidParameter) {
+            $kind = FileKind::of($path) ?? 'of no kind that is known here';
+            throw UnreadableFile::at($path, '', "it is $kind. Bring in one of these: ".self::inWords());
         }
     }
 

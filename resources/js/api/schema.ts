@@ -397,6 +397,11 @@ export const projectState = z.object({
   /** of the mesh made last, or of none */
   readyCard: z.array(readyLine),
   readyBody: z.string().nullable(),
+  /** what a technician would do next with it */
+  next: z.object({
+    operation: z.string(),
+    why: z.string(),
+  }).nullable(),
   /** share of the disk of the server in use, when it is nearly full */
   diskUsed: z.number().nullable(),
   canUndo: z.boolean(),

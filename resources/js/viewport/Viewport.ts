@@ -602,7 +602,14 @@ export class Viewport {
     return this.camera.project(this.scenePlace(shown || point));
   }
 
-  turn(dx: number, dy: number, about: readonly [number, number, number] | null): void {
+  /** @param from where the drag began: what stands aside is turned on its own, in its half of the view */
+  turn(dx: number, dy: number, about: readonly [number, number, number] | null, from?: ScreenPoint): void {
+    if (this.aside.isShown && from && from.x > this.host.clientWidth / 2) {
+      const back = this.frame.clone().invert();
+      this.aside.turn(dx, dy, new THREE.Vector3(1, 0, 0).applyQuaternion(this.camera.quaternion).transformDirection(back), new THREE.Vector3(0, 0, 1).transformDirection(back));
+      this.moving();
+      return;
+    }
     const pivot = about ?? this.aside.pivot?.toArray();
     this.camera.turn(dx, dy, pivot ? this.scenePlace(pivot) : this.camera.target);
     this.moving();

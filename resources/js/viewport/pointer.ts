@@ -17,7 +17,7 @@ export interface PointerClaims {
  * middle or Shift+left shifts, the wheel zooms to the pointer; on a trackpad two fingers turn and a pinch zooms.
  */
 export function listen(host: HTMLElement, view: Viewport, claims: PointerClaims): () => void {
-  let gesture: { kind: 'turn' | 'shift' | 'tool'; last: ScreenPoint; about: readonly [number, number, number] | null } | null = null;
+  let gesture: { kind: 'turn' | 'shift' | 'tool'; last: ScreenPoint; from: ScreenPoint; about: readonly [number, number, number] | null } | null = null;
   let hoverQueued = false;
   const at = (e: MouseEvent): ScreenPoint => {
     const box = host.getBoundingClientRect();
@@ -29,7 +29,7 @@ export function listen(host: HTMLElement, view: Viewport, claims: PointerClaims)
     host.setPointerCapture(e.pointerId);
     const shifts = e.button === 1 || (e.button === 0 && e.shiftKey);
     const tools = e.button === 0 && !shifts && claims.draws(point);
-    gesture = { kind: tools ? 'tool' : shifts ? 'shift' : 'turn', last: point, about: !tools && !shifts ? (claims.pick(point)?.pointMm ?? null) : null };
+    gesture = { kind: tools ? 'tool' : shifts ? 'shift' : 'turn', last: point, from: point, about: !tools && !shifts ? (claims.pick(point)?.pointMm ?? null) : null };
     if (e.button === 0) claims.send()?.({ type: 'down', at: point });
     if (e.button === 1) e.preventDefault();
   };
@@ -44,7 +44,7 @@ export function listen(host: HTMLElement, view: Viewport, claims: PointerClaims)
       });
       return;
     }
-    if (gesture.kind === 'turn') view.turn(point.x - gesture.last.x, point.y - gesture.last.y, gesture.about);
+    if (gesture.kind === 'turn') view.turn(point.x - gesture.last.x, point.y - gesture.last.y, gesture.about, gesture.from);
     else if (gesture.kind === 'shift') view.shift(point.x - gesture.last.x, point.y - gesture.last.y);
     else claims.send()?.({ type: 'move', at: point });
     gesture.last = point;
@@ -63,7 +63,7 @@ export function listen(host: HTMLElement, view: Viewport, claims: PointerClaims)
     e.preventDefault();
     // A pinch comes as a wheel with Ctrl; two fingers that move together come as small steps both ways, and turn.
     if (e.ctrlKey) view.zoom(Math.exp(clamp(e.deltaY, 50) * PINCH), at(e));
-    else if (isTrackpad(e)) view.turn(-e.deltaX, -e.deltaY, claims.pick(at(e))?.pointMm ?? null);
+    else if (isTrackpad(e)) view.turn(-e.deltaX, -e.deltaY, claims.pick(at(e))?.pointMm ?? null, at(e));
     else view.zoom(Math.exp(clamp(e.deltaY, 200) * 0.0015), at(e));
   };
   const double = (e: MouseEvent) => claims.double()?.(at(e));

@@ -34,6 +34,29 @@ declare global {
 /** Whether the open tool has something that can be taken back before a step is undone. */
 const holdsSomething = (view: ViewState): boolean => view.picks.length > 0 || view.selection.length > 0 || view.rims.pending !== null || view.rims.closing.before !== null;
 
+/** Over two partners side by side: which half stays, and which moves. */
+function Halves() {
+  const { data } = useWorkspace();
+  const aside = useView((s) => s.aside);
+  const only = useView((s) => s.only);
+  if (!aside || aside.length === 0) return null;
+  const nameOf = (ids: readonly string[]) => {
+    const names = [...data.snapshot.passes, ...data.snapshot.bodies].filter((item) => ids.includes(item.id)).map((item) => item.name);
+    return names.length === 1 ? (names[0] ?? '') : `${names.length} together`;
+  };
+  const stays = only?.filter((id) => !aside.includes(id)) ?? [];
+  return (
+    <div className="pointer-events-none absolute inset-x-0 bottom-24 grid grid-cols-2 text-center" aria-hidden>
+      <span>
+        <span className="rounded-full bg-base-100/90 px-3 py-1">{stays.length > 0 ? `stays: ${nameOf(stays)}` : 'stays'}</span>
+      </span>
+      <span>
+        <span className="rounded-full bg-base-100/90 px-3 py-1">moves: {nameOf(aside)} · drag here turns it alone</span>
+      </span>
+    </div>
+  );
+}
+
 export function ViewPane() {
   const { viewport, store, commands, data, projectId, run } = useWorkspace();
   const host = useRef<HTMLDivElement>(null);
@@ -178,6 +201,7 @@ export function ViewPane() {
           +
         </span>
       ) : null}
+      <Halves />
       <div id="view-aside" className="pointer-events-none absolute right-3 top-3 *:pointer-events-auto" />
       <ViewNote hover={hover} loading={loading} empty={empty} />
       <div className="absolute bottom-3 left-3 flex items-end gap-4">

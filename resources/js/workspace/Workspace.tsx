@@ -8,6 +8,7 @@ import { ShortcutSheet } from '../features/find/ShortcutSheet';
 import { useView, useWorkspace, WorkspaceContext } from '../state/context';
 import { UploadBar, UploadsProvider } from '../features/gather/Uploads';
 import { Guarded } from '../ui/Guarded';
+import { NextStep } from './NextStep';
 import { PanelEdge, usePanels } from './PanelEdge';
 import { LedgerStrip } from './LedgerStrip';
 import { Rail } from './Rail';
@@ -56,14 +57,15 @@ export function Workspace({ projectId }: { projectId: string }) {
               <Guarded what="the tray">
                 <Tray />
               </Guarded>
-              <PanelEdge side="left" label="Width of the left panel" rem={panels.left} onChange={setPanel} />
+              <PanelEdge side="left" label="How wide the list of things is" rem={panels.left} onChange={setPanel} />
             </aside>
             <Guarded what="the view">
               <ViewPane />
             </Guarded>
             <aside className="relative flex min-h-0 min-w-0 flex-col border-l border-neutral bg-base-100" aria-label="Tools">
-              <PanelEdge side="right" label="Width of the right panel" rem={panels.right} onChange={setPanel} />
+              <PanelEdge side="right" label="How wide the tools are" rem={panels.right} onChange={setPanel} />
               <Guarded what="the tools">
+                <NextStep />
                 <StepPanel />
               </Guarded>
               <Guarded what="the ready card">

@@ -123,7 +123,7 @@ final class FormatsTest extends TestCase
             'short stl' => ['a.stl', str_repeat(' ', 80).pack('V', 12).'xx', 'promises 12 facets'],
             'obj index' => ['a.obj', "v 0 0 0\nf 1 2 3\n", 'line 2'],
             'no numbers' => ['a.xyz', "once upon a time\n", 'no line holds three numbers'],
-            'ending' => ['a.doc', 'x', 'Emberstone knows ply, stl, obj, 3mf, e57, glb, off, xyz'],
+            'ending' => ['a.doc', 'x', 'Bring in one of these: ply, stl, obj, 3mf, e57, glb, off, xyz'],
         ];
     }
 

@@ -129,9 +129,13 @@ describe('what is measured', () => {
 });
 
 describe('what is missing, in words', () => {
-  const lack = (name: string, sent: Record<string, unknown> = {}, more: { picks?: Hit[]; selection?: Selection[]; datumBy?: DatumBy; rims?: RimGesture; needs?: 'passes' | 'meshes' | 'any'; data?: Parameters<typeof aProject>[0]; parameters?: ReturnType<typeof aParameter>[] } = {}) =>
-    lacking(anOperation(name, 'any', { needs: more.needs ?? 'any', parameters: more.parameters ?? [] }), sent, { picks: more.picks ?? [], selection: more.selection ?? [], datumBy: more.datumBy ?? 'click', rims: more.rims ?? NO_RIM_GESTURE, data: aProject(more.data) });
+  const lack = (name: string, sent: Record<string, unknown> = {}, more: { picks?: Hit[]; selection?: Selection[]; datumBy?: DatumBy; rims?: RimGesture; needs?: 'passes' | 'meshes' | 'any' | 'bodies' | 'nothing'; data?: Parameters<typeof aProject>[0]; parameters?: ReturnType<typeof aParameter>[] } = {}) =>
+    lacking(anOperation(name, 'any', { needs: more.needs ?? 'nothing', parameters: more.parameters ?? [] }), sent, { picks: more.picks ?? [], selection: more.selection ?? [], datumBy: more.datumBy ?? 'click', rims: more.rims ?? NO_RIM_GESTURE, data: aProject(more.data) });
 
+  it('something to work on at all', () => {
+    expect(lack('confirm-scale', {}, { needs: 'any' })).toBe('Bring in a pass or a body first.');
+    expect(lack('add-datum', {}, { needs: 'bodies', data: { passes: [aPass('a')] } })).toContain('There is no body yet');
+  });
   it('passes and meshes', () => {
     expect(lack('drop-base', {}, { needs: 'passes' })).toBe('Bring in a pass first.');
     expect(lack('repair', {}, { needs: 'meshes' })).toContain('fuse the passes first');

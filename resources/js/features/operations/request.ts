@@ -40,6 +40,8 @@ const CHOSEN: Readonly<Record<string, string>> = { plane: 'Choose a plane.', axi
 export function lacking(operation: OperationInfo, sent: Values, asked: Asked): string | null {
   const { passes, bodies } = asked.data.snapshot;
   if (operation.needs === 'passes' && passes.length === 0) return 'Bring in a pass first.';
+  if ((operation.needs === 'any' || operation.needs === 'places') && passes.length + bodies.length === 0) return 'Bring in a pass or a body first.';
+  if (operation.needs === 'bodies' && bodies.length === 0) return 'There is no body yet: fuse the passes first, or bring one in.';
   if (operation.needs === 'meshes' && !bodies.some((b) => b.kind === 'mesh')) return 'There is no mesh yet: fuse the passes first.';
   if (operation.parameters.some((p) => p.picks === 'shapes' && sent[p.name] === undefined)) return 'Choose shapes in the list under Lighten first.';
   if (operation.parameters.some((p) => p.picks === 'selection' && p.required) && asked.selection.length === 0) return 'Select what is meant: draw around it, or click a piece.';

@@ -4,6 +4,9 @@ import { useWorkspace } from '../../state/context';
 import { becomes, type FrameChoice, hasWay, PLACES, toChoice } from './frame';
 import { type Three, Triple } from './Triple';
 
+/** No datum, where one may have been proposed: a value that is there, and empty. */
+const NONE = '';
+
 /** First, second and third datum of a frame; what each becomes in it, and whether the other way round. */
 export function FramePicks({ values, onSet }: { values: Record<string, unknown>; onSet: (name: string, value: unknown) => void }) {
   const { data } = useWorkspace();
@@ -11,7 +14,8 @@ export function FramePicks({ values, onSet }: { values: Record<string, unknown>;
   const find = (choice: FrameChoice | null): DatumItem | undefined => datums.find((d) => d.id === choice?.datum || d.name === choice?.datum);
   const first = find(toChoice(values.first));
   const startAnew = () => {
-    for (const name of [...PLACES, 'offset']) onSet(name, undefined);
+    for (const place of PLACES) onSet(place, NONE);
+    onSet('offset', undefined);
   };
   const isShifted = ((values.offset as Three | undefined) ?? []).some((v) => v !== 0);
   // A kept frame leaves nothing to a second datum.
@@ -31,8 +35,9 @@ export function FramePicks({ values, onSet }: { values: Record<string, unknown>;
               aria-label={label}
               value={datum?.id ?? ''}
               onChange={(e) => {
-                onSet(place, e.target.value ? { datum: e.target.value } : undefined);
-                if (place === 'first' && datums.find((d) => d.id === e.target.value)?.kind === 'frame') for (const later of PLACES.slice(1)) onSet(later, undefined);
+                onSet(place, e.target.value ? { datum: e.target.value } : NONE);
+                // What was proposed to go with the first one goes with another no more.
+                if (place === 'first') for (const later of PLACES.slice(1)) onSet(later, NONE);
               }}
             >
               <option value="">{place === 'first' ? 'choose' : 'none'}</option>

@@ -57,11 +57,14 @@ export function ProjectHead() {
           onKeyDown={(e) => (e.key === 'Enter' ? rename(e.currentTarget.value) : e.key === 'Escape' ? setNaming(false) : undefined)}
         />
       ) : (
-        <h1 className="flex min-w-0 text-sm font-semibold">
-          <button type="button" className="flex min-w-0 text-left hover:underline" aria-label={`Rename ${name}`} title={`${name}: click to rename`} onClick={() => setNaming(true)}>
+        <div className="flex min-w-0 items-center gap-1">
+          <h1 className="flex min-w-0 text-sm font-semibold">
             <MiddleCut>{name}</MiddleCut>
+          </h1>
+          <button type="button" className="opacity-60 hover:opacity-100" aria-label="Rename the project" title="Rename the project" onClick={() => setNaming(true)}>
+            <Pencil size={10} aria-hidden />
           </button>
-        </h1>
+        </div>
       )}
       <button type="button" className="flex items-center gap-1 opacity-75 hover:underline" aria-label="Change the brief" title="What the receiver needs: click to change it" onClick={() => setBriefing(true)}>
         {brief.unit} · to {brief.toleranceMm} mm <Pencil size={10} aria-hidden />
