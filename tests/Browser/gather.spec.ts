@@ -178,7 +178,7 @@ test('a scan is simulated, its noise reported, and a step tried before it is app
   expect(await violations(page)).toEqual([]);
   await expect(page.locator('[data-step]')).toHaveCount(1);
 
-  await page.getByRole('button', { name: 'Drop the base' }).click();
+  await page.getByRole('button', { name: 'Drop the base', exact: true }).click();
   await page.getByRole('button', { name: 'Try it first' }).click();
   await expect(page.getByRole('region', { name: 'Trial' })).toHaveAttribute('data-trial', 'done', { timeout: 60_000 });
   await expect(page.getByRole('region', { name: 'Trial' })).toContainText('Bush 1');

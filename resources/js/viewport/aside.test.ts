@@ -5,7 +5,10 @@ import type { SceneItem } from './sceneItem';
 
 const item = (x: number, radius: number) => {
   const shown = { by: null as readonly number[] | null };
-  return { shown, item: { ball: () => ({ centre: new THREE.Vector3(x, 0, 0), radius }), preview: (by: readonly number[] | null) => void (shown.by = by) } as unknown as SceneItem };
+  const preview = (by: readonly number[] | null): void => {
+    shown.by = by;
+  };
+  return { shown, item: { ball: () => ({ centre: new THREE.Vector3(x, 0, 0), radius }), preview } as unknown as SceneItem };
 };
 const at = (by: readonly number[] | null, place: THREE.Vector3) => place.applyMatrix4(new THREE.Matrix4().fromArray([...by!]).transpose());
 const RIGHT = new THREE.Vector3(1, 0, 0);
