@@ -65,8 +65,8 @@ export interface OperationModule {
   reportsNotes?: boolean;
   /** what a step of it found, in its details */
   Details?: ComponentType<{ step: StepItem }>;
-  /** never tried: quick, or seen before it is applied; or tried by itself while its numbers are set */
-  trial?: 'never' | 'live';
+  /** never tried: quick, or seen before it is applied; or tried by itself while its numbers are set, from the first or once it has been tried */
+  trial?: 'never' | 'live' | 'followed';
   /** what is tried in place of what was set */
   toTry?: (parameters: Values) => Values;
   /** from what the fields say to what is sent: picks are filled in, what has no use is left out */

@@ -160,4 +160,19 @@ describe('what is shown elsewhere than it stands', () => {
     aside.place(new THREE.Vector3(1, 0, 0), whole);
     expect(moving!.shown(new THREE.Vector3()).toArray()).toEqual([0, 0, 0]);
   });
+  it('an open rim is known by its corner, mm in the project, and by no other', () => {
+    const N = 0xffffffff;
+    const square = geometry({ kind: 'mesh', positions: new Float32Array([0, 0, 0, 1, 0, 0, 1, 1, 0, 0, 1, 0]), faces: new Uint32Array([0, 1, 2, 0, 2, 3]), adjacency: new Uint32Array([N, N, 1, 0, N, N]) } as Partial<Geometry>);
+    const item = new SceneItem('b', 'body', square, null, 0);
+    item.place([1, 0, 0, 100, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1], new THREE.Matrix4());
+    expect(item.rimAt([101, 1, 0])).toEqual([
+      [101, 1, 0],
+      [100, 1, 0],
+      [100, 0, 0],
+      [101, 0, 0],
+    ]);
+    expect(item.rimAt([101, 1.5, 0])).toBeNull();
+    expect(item.nearestTo([101.2, 0, 0])).toMatchObject({ index: 0 });
+    expect(item.outwardAt([100.5, 0.5, 0], 10)?.toArray()).toEqual([0, 0, 1]);
+  });
 });

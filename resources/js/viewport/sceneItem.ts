@@ -31,6 +31,9 @@ const STRAY = 0.02;
 /** A view of a whole pass goes so far beyond the bulk of it, in parts of its size: a thin end belongs to it, a stray does not. */
 const THIN_END = 0.2;
 
+/** A corner of a rim is where it was told to be within this, mm: places are told to ten thousandths. */
+const SAME_CORNER = 0.01;
+
 /** Size of a drawn point, as a share of how far points lie apart, and in pixels at least and at most. */
 const POINT = 1.5;
 const LEAST_POINT = 1.6;
@@ -487,7 +490,9 @@ export class SceneItem {
         if (!best || away < best.away) best = { loop, start, away };
       }
     }
-    return best && [...best.loop.slice(best.start), ...best.loop.slice(0, best.start)].map((v) => at(v).toArray());
+    // A trial that is shown in place of the body may have closed it.
+    if (!best || best.away > SAME_CORNER) return null;
+    return [...best.loop.slice(best.start), ...best.loop.slice(0, best.start)].map((v) => at(v).toArray());
   }
 
   /** The point nearest to a place of the project, or a face with the vertex that is. */

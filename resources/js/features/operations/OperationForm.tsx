@@ -97,7 +97,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
   const why = lack ?? estimate?.refusal ?? null;
   const stated = operation.parameters.find((p) => p.picks === 'points' || p.picks === 'pairs' || p.picks === 'lengths')?.picks ?? null;
   const takesPlaces = ['points', 'pairs', 'lengths'].includes((module.presses ? module.presses(datumBy, stated) : stated) ?? '');
-  const live = isLive(operation, estimate?.seconds[1]);
+  const live = isLive(operation, estimate?.seconds[1], trial !== null);
   useLiveTrial(live && why === null && !isTried, on ? { ...parameters, on } : parameters, attempt);
   return (
     <form

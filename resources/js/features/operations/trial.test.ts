@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { sameParameters, toTry } from './trial';
+import { anOperation } from '../../test/project';
+import { isLive, sameParameters, toTry } from './trial';
 
 describe('parameters', () => {
   it('of a trial leave support to the view, and change nothing else', () => {
@@ -12,5 +13,14 @@ describe('parameters', () => {
     expect(sameParameters({ a: 1 }, { a: 2 })).toBe(false);
     expect(sameParameters({ a: [1, 2] }, { a: [2, 1] })).toBe(false);
     expect(sameParameters({}, {})).toBe(true);
+  });
+});
+
+describe('what is tried by itself', () => {
+  const live = (name: string, seconds: number | undefined, isBegun: boolean) => isLive(anOperation(name, 'mend'), seconds, isBegun);
+  it('filters from the first, new surface once it has been tried, and nothing that takes long', () => {
+    expect([live('drop-base', 3, false), live('drop-base', 300, false), live('drop-base', undefined, false)]).toEqual([true, false, false]);
+    expect([live('fill-holes', 3, false), live('fill-holes', 3, true), live('fill-holes', 300, true)]).toEqual([false, true, false]);
+    expect(live('fuse', 3, true)).toBe(false);
   });
 });

@@ -5,8 +5,15 @@ import type { Values } from '../../operations/module';
 /** Seconds; what takes longer is tried when it is asked for. */
 const LONGEST_LIVE = 20;
 
-/** Whether a filter is tried by itself as its numbers change. */
-export const isLive = (operation: OperationInfo, seconds: number | undefined): boolean => moduleOf(operation.name).trial === 'live' && seconds !== undefined && seconds <= LONGEST_LIVE;
+/**
+ * Whether an operation is tried by itself as what was set changes: filters from the first, others once they have been tried.
+ *
+ * @param isBegun a trial of it is there
+ */
+export const isLive = (operation: OperationInfo, seconds: number | undefined, isBegun: boolean): boolean => {
+  const { trial } = moduleOf(operation.name);
+  return (trial === 'live' || (trial === 'followed' && isBegun)) && seconds !== undefined && seconds <= LONGEST_LIVE;
+};
 
 export const isTriable = (operation: OperationInfo): boolean => moduleOf(operation.name).trial !== 'never';
 

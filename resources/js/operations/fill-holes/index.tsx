@@ -29,6 +29,8 @@ function Fields({ bodies, values, set }: FieldsProps) {
 
 export default defineOperation({
   name: 'fill-holes',
+  // The slider shapes what is seen: once tried, the trial follows it.
+  trial: 'followed',
   Fields,
   RerunFields: ({ values, set }) => <FollowSlider value={followOf(values)} onChange={(at) => follow(set, at)} />,
   // The slider stands for both, and "all up to" for the widest.
