@@ -72,6 +72,10 @@ test('an empty project says what will be checked; name, brief and widths are cha
   const form = page.getByRole('form', { name: 'Simulate a scan' });
   await form.getByRole('button', { name: 'When not to use it' }).click();
   await expect(form).toContainText('Not as a stand-in for the real part');
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Mend' }).click();
+  await page.getByLabel('Step panel').getByRole('button', { name: 'Close holes', exact: true }).click();
+  await page.getByRole('button', { name: 'When not to use it' }).click();
+  await expect.poll(() => page.getByRole('img', { name: 'After: Close holes' }).evaluate((img: HTMLImageElement) => img.naturalWidth)).toBe(144);
 });
 
 test('picks are dragged, typed, picked in the middle and taken back one by one; a datum is turned round', async ({ page }) => {
@@ -111,12 +115,12 @@ test('picks are dragged, typed, picked in the middle and taken back one by one; 
   };
   await add('Up');
   await datum.locator('[data-apply]').click();
-  await expect(page.locator('[data-step=add-datum]')).toHaveCount(1);
+  await expect(page.locator('[data-step=add-datum][data-state=done]')).toHaveCount(1);
   await add('Down');
   await page.keyboard.press('t');
   await expect(datum.getByRole('checkbox', { name: 'The other way round (T)' })).toBeChecked();
   await datum.locator('[data-apply]').click();
-  await expect(page.locator('[data-step=add-datum]')).toHaveCount(2);
+  await expect(page.locator('[data-step=add-datum][data-state=done]')).toHaveCount(2);
   const [up, down] = await page.evaluate(async () => (await (await fetch(location.pathname.replace(/.*projects/, '/api/projects'), { headers: { Accept: 'application/json' } })).json()).snapshot.datums.map((d: { direction: number[] }) => d.direction[2]) as number[]);
   expect(up! * down!).toBeCloseTo(-1, 9);
 

@@ -16,6 +16,7 @@ import { GroupPicks } from '../register/GroupPicks';
 import { earlierSteps } from './earlierSteps';
 import { hasNoUse, isOfUse } from './noUse';
 import { OnLine } from './OnLine';
+import { hasHelp, OperationHelp } from './OperationHelp';
 import { ParameterField } from './ParameterField';
 import { isLive, isTriable, sameParameters, toTry } from './trial';
 import { TrialResult } from './TrialResult';
@@ -114,14 +115,14 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
       <div>
         <h2 className="flex items-center text-sm font-semibold">
           <span className="flex-1">{operation.label}</span>
-          {operation.avoid ? (
-            <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label="When not to use it" aria-expanded={helps} title="When not to use it" onClick={() => setHelps(!helps)}>
+          {hasHelp(operation) ? (
+            <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label="When not to use it" aria-expanded={helps} title="What it does in a picture, and when not to use it" onClick={() => setHelps(!helps)}>
               <CircleHelp size={14} aria-hidden />
             </button>
           ) : null}
         </h2>
         <p className="opacity-85">{operation.help}</p>
-        {helps ? <p className="mt-1 border-l-2 border-warning pl-2">{operation.avoid}</p> : null}
+        {helps ? <OperationHelp operation={operation} /> : null}
       </div>
       {works ? <OnLine on={isUnseen ? works : { ...works, isUnseen: false }} /> : null}
       {fieldsFirst ? own : null}
