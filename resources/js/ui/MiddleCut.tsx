@@ -14,9 +14,15 @@ export function MiddleCut({ children, className = '' }: { children: string; clas
     );
   }
   return (
-    <span className={`inline-flex min-w-0 max-w-full ${className}`} title={children}>
-      <span className="truncate whitespace-pre">{children.slice(0, -END)}</span>
-      <span className="shrink-0 whitespace-pre">{children.slice(-END)}</span>
+    <span className={`relative inline-flex min-w-0 max-w-full ${className}`} title={children}>
+      {/* Read aloud in one piece: parts side by side would be two words. */}
+      <span className="sr-only">{children}</span>
+      <span className="truncate whitespace-pre" aria-hidden>
+        {children.slice(0, -END)}
+      </span>
+      <span className="shrink-0 whitespace-pre" aria-hidden>
+        {children.slice(-END)}
+      </span>
     </span>
   );
 }
