@@ -55,6 +55,7 @@ export function aProject(over: { passes?: PassItem[]; bodies?: BodyItem[]; datum
     project: { id: 'x', name: 'Bush', brief: { unit: 'mm', up: '+z', faceBudget: 60000, toleranceMm: 0.2, closed: true, leastMeasured: 0.9 }, scaleConfirmed: null, owner: 'Ada', isOwner: true, here: [], members: [] },
     snapshot: { passes: over.passes ?? [], bodies, datums: over.datums ?? [], artefacts: [], suggestions: {}, oriented: false },
     steps: over.steps ?? [],
+    next: null,
     readyCard: ['closed', 'sound', 'scale', 'oriented', 'light', 'faithful', 'measured'].map((key) => ({ key, label: key, state: over.ready?.[key] ?? 'bad', figure: '', fix: null })),
     readyCards: {},
     trial: null,
