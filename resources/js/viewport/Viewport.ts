@@ -269,7 +269,6 @@ export class Viewport {
     item.leaveOutBelow(this.lacking.itemIds.includes(item.id) ? this.lacking.share : 0);
     item.clip(this.clip());
     this.scene.add(item.object);
-    this.over.rims.lay();
   }
 
   /** Shows exactly these items (by key), placed; drops the others. */
@@ -289,6 +288,8 @@ export class Viewport {
     // Passes that were far apart come together or go elsewhere, a body takes the place of its passes: whoever has not chosen a view sees them whole.
     this.putAside();
     if (this.cut) this.meet();
+    // Rims are drawn along the edges of what stands there now.
+    this.over.rims.lay();
     const box = this.visibleBox();
     // While things are shown elsewhere than they stand the view must not jump under the pointer.
     if (this.previewed === 0 && !this.aside.isShown && !box.isEmpty() && this.camera.hasLost(box)) this.fit();
