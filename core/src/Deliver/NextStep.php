@@ -30,8 +30,10 @@ final class NextStep
         if ($open === []) {
             return self::step('deliver', 'The ready card asks for nothing more.');
         }
-        ['label' => $label, 'figure' => $figure, 'fix' => $fix] = $open[0];
-        if ($open[0]['key'] === 'oriented' && $datums < self::FOR_A_FRAME) {
+        // Loose pieces go before anything is done to their rims.
+        $first = array_values(array_filter($open, fn (array $line) => $line['fix'] === 'keep-pieces'))[0] ?? $open[0];
+        ['label' => $label, 'figure' => $figure, 'fix' => $fix] = $first;
+        if ($first['key'] === 'oriented' && $datums < self::FOR_A_FRAME) {
             return self::step('add-datum', $datums === 0 ? 'A frame needs a face that the part stands on, and a direction.' : 'A frame needs a direction as well: an axis, or another face.');
         }
 

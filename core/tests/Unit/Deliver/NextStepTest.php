@@ -45,6 +45,13 @@ final class NextStepTest extends TestCase
     }
 
     #[Test]
+    public function loose_pieces_go_before_their_rims_are_closed(): void
+    {
+        $lines = array_map(fn (array $line) => $line['key'] === 'sound' ? ['fix' => 'keep-pieces'] + $line : $line, self::card('closed', 'sound'));
+        self::assertSame('keep-pieces', NextStep::of(8, 0, ['fuse'], $lines)['operation'] ?? null);
+    }
+
+    #[Test]
     public function every_step_that_it_names_is_in_the_catalogue(): void
     {
         foreach ([[8, []], [8, ['drop-base']], [1, ['drop-base']]] as [$passes, $done]) {

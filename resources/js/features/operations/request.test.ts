@@ -17,6 +17,12 @@ describe('what is sent', () => {
     expect(parametersToSend(fuse, { voxel: 0.8, closeHoles: '', name: null }, none)).toEqual({ voxel: 0.8 });
     expect(parametersToSend(fuse, { voxel: 0 }, none)).toEqual({ voxel: 0 });
   });
+  it('keeps the largest piece, unless a least area or clicks say which stay', () => {
+    const keep = anOperation('keep-pieces', 'mend', { parameters: [aParameter('largest'), aParameter('minArea'), aParameter('at')] });
+    expect(parametersToSend(keep, { largest: 1 }, none)).toEqual({ largest: 1 });
+    expect(parametersToSend(keep, { largest: 1, minArea: 4 }, none)).toEqual({ minArea: 4 });
+    expect(parametersToSend(keep, { largest: 1, minArea: 4 }, { ...none, picks: [pick(1)] })).toEqual({ at: [[1, 0, 0]] });
+  });
   it.each(['none', 'all', 12.5])('holes to close: %s', (chosen) => {
     expect(parametersToSend(fuse, { closeHoles: chosen }, none).closeHoles).toBe(chosen);
   });
