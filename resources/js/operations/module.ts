@@ -76,7 +76,7 @@ export interface OperationModule {
   /** what was picked for a step, to go on with, where it is more than places, pairs and a selection */
   gestureOf?: (parameters: Values, snapshot: Snapshot) => Partial<ViewState>;
   /** what its fields begin with, where that is not what a recipe gets that says nothing */
-  beginsWith?: (snapshot: Snapshot) => Values;
+  beginsWith?: (snapshot: Snapshot, brief: ProjectState['project']['brief']) => Values;
   /** what is missing before it can run, in words; null when nothing is */
   lacking?: (sent: Values, asked: Asked) => string | null;
   /** a parameter that is not shown as things are */

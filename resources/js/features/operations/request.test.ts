@@ -5,6 +5,7 @@ import { NO_RIM_GESTURE, type RimGesture } from '../../tools/rims/closing';
 import type { Selection } from '../../viewport/marks';
 import type { DatumBy } from '../../state/view/store';
 import { freeName } from '../../operations/add-datum/datum';
+import { moduleOf } from '../../operations';
 import { lacking, parametersToSend } from './request';
 
 const pick = (x: number): Hit => ({ pointMm: [x, 0, 0] }) as unknown as Hit;
@@ -16,6 +17,14 @@ describe('what is sent', () => {
   it('leaves out what is empty', () => {
     expect(parametersToSend(fuse, { voxel: 0.8, closeHoles: '', name: null }, none)).toEqual({ voxel: 0.8 });
     expect(parametersToSend(fuse, { voxel: 0 }, none)).toEqual({ voxel: 0 });
+  });
+  it('is as light as the brief asks, unless a share or a deviation is said', () => {
+    const decimate = anOperation('decimate', 'lighten', { parameters: [aParameter('ratio'), aParameter('faces'), aParameter('deviation')] });
+    expect(parametersToSend(decimate, { faces: 60000 }, none)).toEqual({ faces: 60000 });
+    expect(parametersToSend(decimate, { faces: 60000, ratio: 0.2 }, none)).toEqual({ ratio: 0.2 });
+    const { project, snapshot } = aProject({ bodies: [{ ...aMesh('b'), faces: 61000 }] });
+    expect(moduleOf('decimate').beginsWith?.(snapshot, project.brief)).toEqual({ faces: 60000 });
+    expect(moduleOf('decimate').beginsWith?.(snapshot, { ...project.brief, faceBudget: 70000 })).toEqual({});
   });
   it('keeps the largest piece, unless a least area or clicks say which stay', () => {
     const keep = anOperation('keep-pieces', 'mend', { parameters: [aParameter('largest'), aParameter('minArea'), aParameter('at')] });

@@ -11,7 +11,7 @@ export function useParameters(operation: OperationInfo) {
     return prefill?.operation === operation.name ? prefill.values : {};
   });
   const suggestions = data.snapshot.suggestions[operation.name];
-  const begun = useMemo(() => moduleOf(operation.name).beginsWith?.(data.snapshot), [operation, data.snapshot]);
+  const begun = useMemo(() => moduleOf(operation.name).beginsWith?.(data.snapshot, data.project.brief), [operation, data.snapshot, data.project.brief]);
   const values = useMemo(() => {
     const merged: Record<string, unknown> = {};
     for (const name of moduleOf(operation.name).own ?? []) if (typed[name]) merged[name] = typed[name];

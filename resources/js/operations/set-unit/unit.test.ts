@@ -10,7 +10,7 @@ it('begins with the unit that the files were read in', () => {
   expect([read(1), read(25.4, 25.4), read(1000)]).toEqual(['mm', 'in', 'm']);
   expect([read(1, 1000), read(1.02), readAs(aProject().snapshot)]).toEqual([null, null, null]);
   expect(readAs(aProject({ bodies: [{ ...aMesh('b'), transform: scaled(304.8) }] }).snapshot)).toBe('ft');
-  expect(setUnit.beginsWith?.(aProject({ passes: [{ ...aPass('a'), transform: scaled(10) }] }).snapshot)).toEqual({ was: 'cm' });
+  expect(setUnit.beginsWith?.(aProject({ passes: [{ ...aPass('a'), transform: scaled(10) }] }).snapshot, aProject().project.brief)).toEqual({ was: 'cm' });
 });
 
 it('takes no step that changes nothing', () => {
