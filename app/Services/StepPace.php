@@ -14,7 +14,7 @@ use Illuminate\Support\Facades\Cache;
  */
 final class StepPace
 {
-    /** Finished steps that are looked back at: so many that one odd one does not count, so few that a new machine is soon learned. */
+    /** How many of the latest finished steps are looked at: enough to outweigh one odd step, and few enough to follow when the machine changes. */
     private const REMEMBERED = 40;
 
     /** With fewer steps of a kind than this, steps of all kinds speak for it. */

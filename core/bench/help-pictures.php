@@ -24,8 +24,10 @@ const ROWS = 108;
 /** Colours of passes, as the window has them. */
 const TINTS = [0xC98B5E, 0x8AA777, 0x7B97B8, 0xA98BB8, 0xC9B15E, 0x77A7A0, 0xB87B8A, 0x9A9A86];
 
-/** Half the width of a drawn point, pixels; and how much farther away, as a share of the size of all, a pixel must be than its neighbours to get the line between near and far. */
+/** A drawn point covers its pixel and this many to the right and below. */
 const POINT = 1;
+
+/** A pixel that lies farther behind a neighbour than this share of the picture's size is darkened: it draws the outline between near and far. */
 const BEHIND = 0.02;
 
 /** @param  array<string, mixed>  $parameters */
@@ -96,7 +98,11 @@ function picture(Workpiece $of, ?string $only = null): string
     return PartPicture::of($mesh, ...eye(), columns: COLUMNS, rows: ROWS);
 }
 
-/** Every so many vertices of a mesh moved at random, as noise does. */
+/**
+ * A mesh whose coordinates are each moved at random, as noise does.
+ *
+ * @param  float  $mm  a coordinate moves by half of this at most
+ */
 function noisy(Workpiece $of, float $mm): Workpiece
 {
     mt_srand(7);

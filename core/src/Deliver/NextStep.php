@@ -7,7 +7,7 @@ namespace Emberstone\Core\Deliver;
 /** What a technician would do next with a project as it is: the way from raw passes to a part that is handed over. */
 final class NextStep
 {
-    /** A frame is set from so many datums as a rule: a face to stand on, and a direction. */
+    /** Number of datums that a frame usually needs: a face that the part stands on, and a direction. */
     private const FOR_A_FRAME = 2;
 
     /**

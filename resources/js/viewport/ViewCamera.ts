@@ -196,7 +196,12 @@ export class ViewCamera {
     for (const p of [this.eye.position, this.target]) p.sub(about).applyQuaternion(q).add(about);
   }
 
-  /** The place so many pixels right and down of another, at its depth. */
+  /**
+   * A place moved parallel to the screen, at the same depth.
+   *
+   * @param dx CSS pixels to the right
+   * @param dy CSS pixels downwards
+   */
   shifted(place: THREE.Vector3, dx: number, dy: number): THREE.Vector3 {
     const depth = place.clone().sub(this.eye.position).dot(this.away().negate());
     const k = this.mmPerPixel() * (this.parallel ? 1 : depth / this.distance);

@@ -460,13 +460,21 @@ export class Viewport {
     this.draw();
   }
 
-  /** The corner of a rim that is meant at a place of the view: the nearest within so many pixels, one before the part rather than one behind it; null where there is none. */
+  /**
+   * The rim corner that a pointer at a place of the view means: the nearest one, but any visible corner before one that the part hides.
+   *
+   * @param withinPx corners farther away than this, in CSS pixels, are not meant
+   */
   rimAt(at: ScreenPoint, withinPx: number): RimPlace | null {
     const near = this.over.rims.near(at, (place) => this.project(place)).filter(({ px }) => px <= withinPx);
     return (near.find(({ place }) => this.isInSight(place.pointMm)) ?? near[0])?.place ?? null;
   }
 
-  /** Of one rim the corner that is nearest to a place of the view, as long as that lies within it or within so many pixels of it. */
+  /**
+   * The corner of one rim that is nearest to a place of the view; null where that place lies neither inside the rim nor near it.
+   *
+   * @param withinPx how far from the rim still counts as near, CSS pixels
+   */
   rimSide(key: string, at: ScreenPoint, withinPx: number): RimPlace | null {
     const found = this.over.rims.near(at, (place) => this.project(place)).find(({ place }) => place.rim === key);
     if (!found) return null;

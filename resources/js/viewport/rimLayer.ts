@@ -3,7 +3,7 @@ import { Line2 } from 'three/examples/jsm/lines/Line2.js';
 import { LineGeometry } from 'three/examples/jsm/lines/LineGeometry.js';
 import { LineMaterial } from 'three/examples/jsm/lines/LineMaterial.js';
 import type { ScreenPoint } from '../tools/events';
-import { lineOf, type Place, type RimPart, type RimPlace, type RimStretch, type RimStrip } from '../tools/rims/rims';
+import { lengthOf, lineOf, type Place, type RimPart, type RimPlace, type RimStretch, type RimStrip } from '../tools/rims/rims';
 import { numberMark } from './datumShapes';
 import { css, FILLED, GHOST, REMOVED, SELECTED } from './palette';
 import type { SceneItem } from './sceneItem';
@@ -67,7 +67,7 @@ function thickLine(places: readonly Place[], colour: number, width: number, dash
   if (!first || places.length < 2) return [];
   const geometry = new LineGeometry();
   geometry.setPositions(places.flatMap((at) => [at[0] - first[0], at[1] - first[1], at[2] - first[2]]));
-  const length = places.slice(1).reduce((sum, at, k) => sum + Math.hypot(at[0] - places[k]![0], at[1] - places[k]![1], at[2] - places[k]![2]), 0);
+  const length = lengthOf(places);
   return [true, false].map((dimmed) => {
     const dash = dashes > 0 ? length / (2 * dashes) : 1;
     const material = new LineMaterial({ color: colour, linewidth: width, transparent: true, opacity: dimmed ? DIMMED : 1, depthTest: !dimmed, depthWrite: false, dashed: dashes > 0, dashSize: dash, gapSize: dash, polygonOffset: !dimmed, polygonOffsetFactor: -2, polygonOffsetUnits: -8 });
@@ -207,7 +207,7 @@ export class RimLayer {
    * Puts the discs where they can be told apart, dimmed where the part lies before their rim.
    *
    * @param project from the project to CSS pixels of the view
-   * @param shifted the place so many pixels right and down of another, at its depth
+   * @param shifted a place moved by dx CSS pixels to the right and dy downwards, at the same depth
    */
   spread(project: (place: Place) => ScreenPoint, shifted: (place: Place, dx: number, dy: number) => Place, isInSight: (place: Place) => boolean): void {
     const seen = this.laid.map(({ places }) => places.filter((_, k) => k % Math.ceil(places.length / 16) === 0).map((place) => ({ place, ...project(place) })));

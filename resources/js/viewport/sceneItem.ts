@@ -481,18 +481,22 @@ export class SceneItem {
     const { faces, adjacency, positions } = this.geometry;
     if (!faces || !adjacency) return null;
     this.loops ??= rimLoops({ faces, adjacency });
-    const at = (v: number) => new THREE.Vector3().fromArray(positions, 3 * v).applyMatrix4(this.local);
-    const wanted = new THREE.Vector3(...place);
+    const wanted = new THREE.Vector3(...place).applyMatrix4(this.local.clone().invert());
     let best: { loop: number[]; start: number; away: number } | null = null;
     for (const loop of this.loops) {
       for (const [start, v] of loop.entries()) {
-        const away = at(v).distanceTo(wanted);
+        const away = Math.hypot(positions[3 * v]! - wanted.x, positions[3 * v + 1]! - wanted.y, positions[3 * v + 2]! - wanted.z);
         if (!best || away < best.away) best = { loop, start, away };
       }
     }
     // A trial that is shown in place of the body may have closed it.
-    if (!best || best.away > SAME_CORNER) return null;
-    return [...best.loop.slice(best.start), ...best.loop.slice(0, best.start)].map((v) => at(v).toArray());
+    if (!best || best.away * this.local.getMaxScaleOnAxis() > SAME_CORNER) return null;
+    return [...best.loop.slice(best.start), ...best.loop.slice(0, best.start)].map((v) =>
+      new THREE.Vector3()
+        .fromArray(positions, 3 * v)
+        .applyMatrix4(this.local)
+        .toArray(),
+    );
   }
 
   /** The point nearest to a place of the project, or a face with the vertex that is. */

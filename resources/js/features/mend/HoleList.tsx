@@ -1,9 +1,9 @@
 import { X } from 'lucide-react';
-import { type ReactNode, useEffect, useMemo } from 'react';
+import { useEffect, useMemo } from 'react';
 import type { BodyItem } from '../../api/types';
 import { useView, useWorkspace } from '../../state/context';
 import { takenBack, type Wish, withWishes, without } from '../../tools/rims/closing';
-import { lineOf, type Place, type RimStretch } from '../../tools/rims/rims';
+import { lengthOf, lineOf, type RimPart, type RimPlace, type RimStretch, type RimStrip } from '../../tools/rims/rims';
 import { TypedNumber } from '../../ui/TypedNumber';
 import { PlaceButton } from '../../ui/PlaceButton';
 import { areaOf, keyOf, type ListedHole, listedHoles, wishFor } from './holes';
@@ -32,10 +32,11 @@ function useRimsInView(holes: readonly ListedHole[]) {
   useEffect(() => () => viewport.current?.showRims([]), [viewport]);
 }
 
-function Dropped({ words, onDrop, children }: { words: string; onDrop: () => void; children: ReactNode }) {
+/** Something that was drawn, in words, with a button to delete it. */
+function Dropped({ words, onDrop }: { words: string; onDrop: () => void }) {
   return (
     <li className="flex items-center gap-1">
-      <span className="flex-1">{children}</span>
+      <span className="flex-1 first-letter:uppercase">{words}</span>
       <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label={`Delete: ${words}`} title="Delete it" onClick={onDrop}>
         <X size={13} aria-hidden />
       </button>
@@ -56,13 +57,11 @@ export function HoleList({ bodies }: { bodies: readonly BodyItem[] }) {
   const free = holes.filter((hole) => !hole.leftOpen);
   const all = (wish: Wish) => say(Object.fromEntries(free.map((hole) => [keyOf(hole), wish])));
   const numberOf = (rim: string) => holes.findIndex((hole) => keyOf(hole) === rim) + 1;
-  const longOf = (stretch: RimStretch, side?: Parameters<typeof lineOf>[2]) => {
-    const hole = holes[numberOf(stretch.from.rim) - 1];
-    const rim: readonly Place[] = hole && viewport.current ? viewport.current.rimPlaces(stretch.from.rim) : [];
-    const line = rim.length > 0 ? lineOf(rim, stretch, side) : [];
-    return line.slice(1).reduce((sum, at, k) => sum + Math.hypot(at[0] - line[k]![0], at[1] - line[k]![1], at[2] - line[k]![2]), 0);
+  const longOf = (stretch: RimStretch, side?: RimPlace) => {
+    const rim = viewport.current?.rimPlaces(stretch.from.rim) ?? [];
+    return rim.length > 0 ? lengthOf(lineOf(rim, stretch, side)) : 0;
   };
-  const isUpTo = (mm: number) => (hole: ListedHole) => hole.diameter <= mm;
+  const drop = (dropped: RimPart | RimStrip) => store.setState((s) => ({ rims: { ...s.rims, closing: without(s.rims.closing, dropped) } }));
   const perBody = [...new Set(holes.map((hole) => hole.body))].map((body) => ({ body, holes: holes.flatMap((hole, k) => (hole.body === body && k < LISTED ? [{ hole, number: k + 1 }] : [])) }));
   return (
     <section aria-label="Open rims" className="grid grid-cols-[minmax(0,1fr)] gap-1">
@@ -85,7 +84,7 @@ export function HoleList({ bodies }: { bodies: readonly BodyItem[] }) {
             className="input input-sm w-16 text-right"
             value={undefined}
             onChange={(mm) => {
-              if (mm !== undefined) say(Object.fromEntries(free.map((hole) => [keyOf(hole), isUpTo(mm)(hole) ? 'close' : 'later'])));
+              if (mm !== undefined) say(Object.fromEntries(free.map((hole) => [keyOf(hole), hole.diameter <= mm ? 'close' : 'later'])));
             }}
             isLength
             least={0}
@@ -122,20 +121,12 @@ export function HoleList({ bodies }: { bodies: readonly BodyItem[] }) {
         <ul className="grid gap-0.5" aria-label="Parts and strips">
           {closing.parts.map((part) => {
             const words = `part of rim ${numberOf(part.from.rim)}, ${short(longOf(part, part.side))} mm of it`;
-            return (
-              <Dropped key={`${part.from.corner} ${part.to.corner} ${part.side.corner}`} words={words} onDrop={() => store.setState((s) => ({ rims: { ...s.rims, closing: without(s.rims.closing, part) } }))}>
-                {words[0]!.toUpperCase() + words.slice(1)}
-              </Dropped>
-            );
+            return <Dropped key={`${part.from.corner} ${part.to.corner} ${part.side.corner}`} words={words} onDrop={() => drop(part)} />;
           })}
           {closing.strips.map((strip) => {
             const [one, two] = strip;
             const words = `strip from rim ${numberOf(one.from.rim)} to rim ${numberOf(two.from.rim)}, ${short(longOf(one))} to ${short(longOf(two))} mm wide`;
-            return (
-              <Dropped key={`${one.from.corner} ${two.from.corner}`} words={words} onDrop={() => store.setState((s) => ({ rims: { ...s.rims, closing: without(s.rims.closing, strip) } }))}>
-                {words[0]!.toUpperCase() + words.slice(1)}
-              </Dropped>
-            );
+            return <Dropped key={`${one.from.corner} ${two.from.corner}`} words={words} onDrop={() => drop(strip)} />;
           })}
         </ul>
       ) : null}

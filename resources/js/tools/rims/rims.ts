@@ -30,7 +30,8 @@ function along(rim: readonly Place[], from: number, to: number): Place[] {
   return Array.from({ length: ((to - from + n) % n) + 1 }, (_, k) => rim[(from + k) % n]!);
 }
 
-const lengthOf = (line: readonly Place[]): number => line.slice(1).reduce((sum, at, k) => sum + apart(at, line[k]!), 0);
+/** Along a line of places, mm. */
+export const lengthOf = (line: readonly Place[]): number => line.slice(1).reduce((sum, at, k) => sum + apart(at, line[k]!), 0);
 
 /** The line of a stretch on its rim: the shorter way, or the way with a corner on it; in one direction or the other. */
 export function lineOf(rim: readonly Place[], { from, to }: RimStretch, side?: RimPlace): Place[] {
