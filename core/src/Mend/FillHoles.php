@@ -20,9 +20,9 @@ use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\Workpiece;
 
 /**
- * Closes boundary loops with new surface, marked as filled.
+ * Closes boundary loops with new surface, marked as filled: whole, in part up to a curve across the open, or with a strip between two stretches.
  *
- * Source    see CleanRims and RimFiller; HoleIslands for holes with loose pieces in them, which one patch takes in.
+ * Source    see CleanRims and RimFiller; RimSide for parts and strips, which are laid after whole rims; HoleIslands for holes with loose pieces in them, which one patch takes in.
  * Input     any mesh; faces twice in one place go first, vertices that join two sheets are split, rims to be closed are cleaned.
  * Keeps     every other vertex and face there was, but a ring of faces where a patch could not be laid without passing through it.
  * Cost      grows with the rim's length cubed up to 260 edges; longer rims of up to 5,000 edges take 3 to 5 s.
@@ -101,9 +101,11 @@ final class FillHoles implements Operation
      */
     private static function checkPicked(Workpiece $workpiece, FillHolesParameters $parameters): void
     {
-        foreach ([...$parameters->partsOfRims(), ...array_merge(...$parameters->stripsBetweenRims())] as ['from' => $from, 'diameter' => $diameter]) {
-            if ($diameter !== null) {
-                RimSide::nearest($workpiece, $from)->checkWidth($from, $diameter);
+        $stretches = [...$parameters->partsOfRims(), ...array_merge(...$parameters->stripsBetweenRims())];
+        $rims = array_filter($stretches, fn (array $stretch) => $stretch['diameter'] !== null) === [] ? [] : self::rims($workpiece);
+        foreach ($stretches as ['from' => $from, 'diameter' => $diameter]) {
+            if ($diameter !== null && array_filter($rims, fn (BoundaryLoops $of) => $of->alike($from, $diameter) !== null) === []) {
+                throw UnsuitableInput::because(sprintf('The hole of %s that was picked at %.1f, %.1f, %.1f is not here any more. Pick anew, or leave it out.', Format::mm($diameter), ...$from));
             }
         }
     }
@@ -200,12 +202,7 @@ final class FillHoles implements Operation
         if ($lists === []) {
             return [];
         }
-        $rims = [];
-        foreach ($workpiece->meshes() as $body) {
-            $mesh = $body->placed();
-            assert($mesh instanceof TriangleMesh);
-            $rims[$body->id] = BoundaryLoops::of($mesh);
-        }
+        $rims = self::rims($workpiece);
         $named = [];
         foreach ($lists as $list => $places) {
             foreach ($places as ['at' => $at, 'diameter' => $diameter]) {
@@ -232,6 +229,17 @@ final class FillHoles implements Operation
         }
 
         return $named;
+    }
+
+    /** @return array<string, BoundaryLoops> the open rims of each mesh, by id of the body */
+    private static function rims(Workpiece $workpiece): array
+    {
+        $rims = [];
+        foreach ($workpiece->meshes() as $body) {
+            $rims[$body->id] = BoundaryLoops::of($body->placedMesh());
+        }
+
+        return $rims;
     }
 
     /** "16 holes closed", "15 of 16 holes closed, 1 left". */

@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Emberstone\Core\Mend;
 
 use Emberstone\Core\Algorithms\HalfEdge\Topology;
-use Emberstone\Core\Foundation\Format;
 use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\Vector3;
 use Emberstone\Core\Measure\BoundaryLoops;
@@ -51,21 +50,6 @@ final readonly class RimSide
         }
 
         return $best ?? throw UnsuitableInput::because($workpiece->meshes() === [] ? 'There is no mesh to work on: fuse the passes first, or bring in a mesh.' : 'No rim is open any more; there is nothing to fill.');
-    }
-
-    /**
-     * Refuses a pick whose rim is not there any more.
-     *
-     * @param  Place  $at
-     * @param  float  $diameter  mm, of the rim that was picked
-     *
-     * @throws UnsuitableInput where no rim near the pick is about as wide as that
-     */
-    public function checkWidth(array $at, float $diameter): void
-    {
-        if ($this->rims->alike($at, $diameter) === null) {
-            throw UnsuitableInput::because(sprintf('The hole of %s that was picked at %.1f, %.1f, %.1f is not here any more. Pick anew, or leave it out.', Format::mm($diameter), $at[0], $at[1], $at[2]));
-        }
     }
 
     /**
