@@ -1,7 +1,8 @@
 import * as THREE from 'three';
 import { countOf } from './marks';
 import { GHOST, SELECTED } from './palette';
-import { type SceneItem, striped } from './sceneItem';
+import type { SceneItem } from './sceneItem';
+import { striped } from './surface';
 
 /** What is drawn over an item for its marks: amber where they are, a pale striped ghost where they lie behind others. */
 export function markedObjects(item: SceneItem, marked: Uint8Array, ghost: Uint8Array | undefined, clippingPlanes: THREE.Plane[]): THREE.Object3D[] {
