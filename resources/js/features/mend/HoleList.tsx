@@ -36,7 +36,7 @@ function useRimsInView(holes: readonly ListedHole[]) {
 function Dropped({ words, onDrop }: { words: string; onDrop: () => void }) {
   return (
     <li className="flex items-center gap-1">
-      <span className="flex-1 first-letter:uppercase">{words}</span>
+      <span className="flex-1">{words}</span>
       <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label={`Delete: ${words}`} title="Delete it" onClick={onDrop}>
         <X size={13} aria-hidden />
       </button>
@@ -120,12 +120,12 @@ export function HoleList({ bodies }: { bodies: readonly BodyItem[] }) {
       {closing.parts.length + closing.strips.length > 0 ? (
         <ul className="grid gap-0.5" aria-label="Parts and strips">
           {closing.parts.map((part) => {
-            const words = `part of rim ${numberOf(part.from.rim)}, ${short(longOf(part, part.side))} mm of it`;
+            const words = `Part of rim ${numberOf(part.from.rim)}, ${short(longOf(part, part.side))} mm of it`;
             return <Dropped key={`${part.from.corner} ${part.to.corner} ${part.side.corner}`} words={words} onDrop={() => drop(part)} />;
           })}
           {closing.strips.map((strip) => {
             const [one, two] = strip;
-            const words = `strip from rim ${numberOf(one.from.rim)} to rim ${numberOf(two.from.rim)}, ${short(longOf(one))} to ${short(longOf(two))} mm wide`;
+            const words = `Strip from rim ${numberOf(one.from.rim)} to rim ${numberOf(two.from.rim)}, ${short(longOf(one))} to ${short(longOf(two))} mm wide`;
             return <Dropped key={`${one.from.corner} ${two.from.corner}`} words={words} onDrop={() => drop(strip)} />;
           })}
         </ul>
