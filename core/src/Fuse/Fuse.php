@@ -23,8 +23,6 @@ use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Measure\BoundaryLoops;
-use Emberstone\Core\Mend\FillHoles;
-use Emberstone\Core\Mend\FillHolesParameters;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Body;
@@ -36,6 +34,8 @@ use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Rims\PatchShape;
+use Emberstone\Core\Rims\RimClosing;
 
 /**
  * Makes one surface from all passes: oriented points into a sparse volume of distances, its zero surface, then the vertices
@@ -188,9 +188,9 @@ final class Fuse implements MakesNew, Operation
         $closed = $body->geometry;
         assert($closed instanceof TriangleMesh);
         $measured = array_keys(array_filter($closed->origin, fn (int $mark) => $mark !== TriangleMesh::CLOSED));
-        $mesh = self::filled($body, $closed->withFaces($measured), $widest, $isSmooth, new PartProgress($progress, 0.0, 0.5));
+        $mesh = self::filled($closed->withFaces($measured), $widest, $isSmooth, new PartProgress($progress, 0.0, 0.5));
         $better = VolumeOrPatch::better($closed, $mesh);
-        $mesh = $better === [] ? $mesh : self::filled($body, $closed->withFaces([...$measured, ...$better]), $widest, $isSmooth, new PartProgress($progress, 0.5, 1.0));
+        $mesh = $better === [] ? $mesh : self::filled($closed->withFaces([...$measured, ...$better]), $widest, $isSmooth, new PartProgress($progress, 0.5, 1.0));
         $pieces = Topology::pieces(Topology::twins($mesh->faces));
         $made = $all = array_fill(0, $pieces['count'], 0);
         foreach ($pieces['of'] as $t => $piece) {
@@ -223,15 +223,13 @@ final class Fuse implements MakesNew, Operation
     }
 
     /** With patches over all rims up to a width. */
-    private static function filled(Body $body, TriangleMesh $mesh, float $widest, bool &$isSmooth, Progress $progress): TriangleMesh
+    private static function filled(TriangleMesh $mesh, float $widest, bool &$isSmooth, Progress $progress): TriangleMesh
     {
-        $fill = new FillHolesParameters('tangent', is_finite($widest) ? $widest : null);
-        $result = (new FillHoles)((new Workpiece)->withBodies([$body->reshaped($mesh)]), $fill, $progress);
-        $isSmooth = $isSmooth && $result->outcome === Outcome::Reached;
-        $filled = $result->workpiece->bodies[0]->geometry;
-        assert($filled instanceof TriangleMesh);
+        $wanted = fn (array $rims, array $positions): array => array_fill_keys(array_keys(array_filter(BoundaryLoops::along($rims, $positions)->holes, fn (array $hole) => $hole['diameter'] <= $widest)), true);
+        $closing = RimClosing::of($mesh, PatchShape::of('tangent'), $wanted, $progress);
+        $isSmooth = $isSmooth && $closing->plainer === 0;
 
-        return $filled;
+        return $closing->mesh;
     }
 
     /** @param  bool  $isSmooth  set to false where what closes a gap could not be smoothed */

@@ -7,7 +7,6 @@ namespace Emberstone\Core\Fuse;
 use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Operation\Param;
 use Emberstone\Core\Operation\Workpiece;
-use Emberstone\Core\Register\RegisterParameters;
 
 /** What `fuse` takes: each parameter says in its #[Param] what it is, its unit and its range. */
 final readonly class FuseParameters
@@ -46,7 +45,7 @@ final readonly class FuseParameters
     /** Twice the median spacing, in round figures. */
     public static function suggestVoxel(Workpiece $workpiece): ?float
     {
-        $reach = RegisterParameters::suggestMaxDistance($workpiece);
+        $reach = $workpiece->reachMm();
         if ($reach === null) {
             return null;
         }

@@ -7,26 +7,25 @@ namespace Emberstone\Core\Fuse;
 use Emberstone\Core\Algorithms\Linear\Median;
 use Emberstone\Core\Algorithms\Search\KdTree;
 use Emberstone\Core\Algorithms\Search\PointGrid;
+use Emberstone\Core\Cloud\IncidenceAngle;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Foundation\Format;
 use Emberstone\Core\Foundation\PartProgress;
 use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Foundation\UnsuitableInput;
-use Emberstone\Core\Gather\RemoveGrazing;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Estimate;
 use Emberstone\Core\Operation\Operation;
 use Emberstone\Core\Operation\Outcome;
+use Emberstone\Core\Operation\Registration;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Sieve;
 use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\Workpiece;
-use Emberstone\Core\Register\Register;
-use Emberstone\Core\Register\RegisterParameters;
 
 /**
  * Where passes lie over each other in two layers, each place keeps the points of the pass that saw it best: steeply, and from near; or the passes
- * are moved onto each other (Register, from where they stand). Passes that agree within their noise keep everything, unless what others saw much better
+ * are moved onto each other from where they stand. Passes that agree within their noise keep everything, unless what others saw much better
  * is to go there too.
  *
  * @implements Operation<ResolveDoubleSkinParameters>
@@ -47,6 +46,11 @@ final class ResolveDoubleSkin implements Operation
 
     private const NEIGHBOURS = 16;
 
+    /** @param  Registration  $registration  what moves passes onto each other */
+    public function __construct(private readonly Registration $registration)
+    {
+    }
+
     public static function about(): About
     {
         return new About('resolve-double-skin', Stage::Fuse, 'Resolve double skins', 'Where passes lie in two layers, keeps the points of the pass that saw the place best, or moves the passes onto each other. Raw points stay in the pass.', 'passes', ResolveDoubleSkinParameters::class, avoid: 'Not where two layers are two sides of a thin wall.');
@@ -64,7 +68,7 @@ final class ResolveDoubleSkin implements Operation
         }
         $gap = $parameters->gap ?? ResolveDoubleSkinParameters::suggestGap($workpiece) ?? 1.0;
 
-        return $parameters->by === 'moving' ? self::moved($workpiece, $gap, $parameters->locked, $progress) : self::dropped($workpiece, $gap, $parameters->agreeing, $progress);
+        return $parameters->by === 'moving' ? $this->moved($workpiece, $gap, $parameters->locked, $progress) : self::dropped($workpiece, $gap, $parameters->agreeing, $progress);
     }
 
     private static function dropped(Workpiece $workpiece, float $gap, bool $agreeing, Progress $progress): Result
@@ -88,13 +92,13 @@ final class ResolveDoubleSkin implements Operation
     }
 
     /** @param  list<string>  $locked */
-    private static function moved(Workpiece $workpiece, float $gap, array $locked, Progress $progress): Result
+    private function moved(Workpiece $workpiece, float $gap, array $locked, Progress $progress): Result
     {
         $before = self::doubled($workpiece, $gap, new PartProgress($progress, 0.0, 0.2));
         if ($before === 0) {
             return new Result($workpiece, 'no double skins up to '.Format::mm($gap), ['doubled' => 0], ['doubled' => 0]);
         }
-        $result = (new Register)($workpiece, new RegisterParameters('none', $gap, locked: $locked), new PartProgress($progress, 0.2, 0.8));
+        $result = $this->registration->registered($workpiece, $gap, $locked, new PartProgress($progress, 0.2, 0.8));
         $after = self::doubled($result->workpiece, $gap, new PartProgress($progress, 0.8, 1.0));
         if ($after >= $before) {
             return new Result($workpiece, 'no better by moving', ['doubled' => $before], ['doubled' => $before], ['Moving the passes leaves '.Format::count($after).' of '.Format::count($before).' points in two layers: they differ in shape, not in place. They stay where they were; resolve by dropping.'], Outcome::NotConverged);
@@ -129,7 +133,7 @@ final class ResolveDoubleSkin implements Operation
         $quality = array_fill(0, $count, 0.0);
         if ($cloud->sensorOrigin !== null) {
             [$x, $y, $z] = $cloud->sensorOrigin;
-            foreach (RemoveGrazing::cosines($grid->sorted, $n, $cloud->sensorOrigin) as $i => $cosine) {
+            foreach (IncidenceAngle::cosines($grid->sorted, $n, $cloud->sensorOrigin) as $i => $cosine) {
                 $o = 3 * $i;
                 $dx = $x - $grid->sorted[$o];
                 $dy = $y - $grid->sorted[$o + 1];

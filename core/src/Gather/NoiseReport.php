@@ -8,6 +8,7 @@ use Emberstone\Core\Algorithms\Linear\Median;
 use Emberstone\Core\Algorithms\Parallel\Cores;
 use Emberstone\Core\Algorithms\Parallel\Fork;
 use Emberstone\Core\Algorithms\Parallel\Packed;
+use Emberstone\Core\Cloud\IncidenceAngle;
 use Emberstone\Core\Cloud\OrientedCloud;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Foundation\Format;
@@ -183,7 +184,7 @@ final class NoiseReport implements Operation
         $sensor = $near['cloud']->sensorOrigin;
         if ($sensor !== null) {
             $least = cos(deg2rad($parameters->grazing));
-            $grazing = count(array_filter(RemoveGrazing::cosines($near['cloud']->positions, $near['cloud']->normals, $sensor), fn (float $cosine) => $cosine < $least)) / $n;
+            $grazing = count(array_filter(IncidenceAngle::cosines($near['cloud']->positions, $near['cloud']->normals, $sensor), fn (float $cosine) => $cosine < $least)) / $n;
         }
 
         return [

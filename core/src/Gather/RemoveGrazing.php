@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Gather;
 
 use Emberstone\Core\Algorithms\Search\PointGrid;
+use Emberstone\Core\Cloud\IncidenceAngle;
 use Emberstone\Core\Cloud\PointCloud;
 use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Foundation\UnsuitableInput;
@@ -54,7 +55,7 @@ final class RemoveGrazing implements Operation
         $mask = str_repeat("\1", $cloud->count());
         if ($cloud->sensorOrigin !== null && $cloud->count() > 3) {
             $grid = PointGrid::of($cloud->positions);
-            foreach (self::cosines($grid->sorted, $grid->neighbourhoods(16)['normals'], $cloud->sensorOrigin) as $slot => $cosine) {
+            foreach (IncidenceAngle::cosines($grid->sorted, $grid->neighbourhoods(16)['normals'], $cloud->sensorOrigin) as $slot => $cosine) {
                 if ($cosine < $least) {
                     $mask[$grid->order[$slot]] = "\0";
                 }
@@ -62,26 +63,5 @@ final class RemoveGrazing implements Operation
         }
 
         return $mask;
-    }
-
-    /**
-     * @param  list<float>  $p
-     * @param  list<float>  $n  normals
-     * @param  array{float, float, float}  $sensor
-     * @return list<float> for each point the cosine between its normal and the ray it was seen by
-     */
-    public static function cosines(array $p, array $n, array $sensor): array
-    {
-        [$sx, $sy, $sz] = $sensor;
-        $cosines = [];
-        for ($o = 0, $e = count($p); $o < $e; $o += 3) {
-            $x = $sx - $p[$o];
-            $y = $sy - $p[$o + 1];
-            $z = $sz - $p[$o + 2];
-            $l = sqrt($x * $x + $y * $y + $z * $z);
-            $cosines[] = $l > 0.0 ? abs($n[$o] * $x + $n[$o + 1] * $y + $n[$o + 2] * $z) / $l : 1.0;
-        }
-
-        return $cosines;
     }
 }

@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Emberstone\Core\Mend;
 
 use Emberstone\Core\Foundation\Format;
-use Emberstone\Core\Foundation\PartProgress;
 use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Measure\BoundaryLoops;
@@ -18,11 +17,14 @@ use Emberstone\Core\Operation\Outcome;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Rims\Filling;
+use Emberstone\Core\Rims\PatchShape;
+use Emberstone\Core\Rims\RimClosing;
 
 /**
  * Closes boundary loops with new surface, marked as filled: whole, in part up to a curve across the open, or with a strip between two stretches.
  *
- * Source    see CleanRims and RimFiller; RimSide for parts and strips, which are laid after whole rims; HoleIslands for holes with loose pieces in them, which one patch takes in.
+ * Source    see RimClosing; RimSide for parts and strips, which are laid after whole rims; HoleIslands for holes with loose pieces in them, which one patch takes in.
  * Input     any mesh; faces twice in one place go first, vertices that join two sheets are split, rims to be closed are cleaned.
  * Keeps     every other vertex and face there was, but a ring of faces where a patch could not be laid without passing through it.
  * Cost      grows with the rim's length cubed up to 260 edges; longer rims of up to 5,000 edges take 3 to 5 s.
@@ -31,9 +33,6 @@ use Emberstone\Core\Operation\Workpiece;
  */
 final class FillHoles implements Operation
 {
-    /** How often patches that pass through other surface are cut out and laid anew. */
-    private const RECUTS = 3;
-
     public static function about(): About
     {
         return new About('fill-holes', Stage::Mend, 'Close holes', 'Closes open rims, parts of them, or the gap between two, with new surface, marked as filled.', 'meshes', FillHolesParameters::class, avoid: 'Not for openings that belong to the part: leave those open for good. Not where so much is missing that the shape between is anybody\'s guess: scan it again.');
@@ -58,21 +57,11 @@ final class FillHoles implements Operation
                 return $chosen;
             };
             $kept[$body->id] = [];
-            $clean = CleanRims::of($mesh, $wanted);
-            $filling = (new RimFiller)->fill($clean->mesh, $shape, $clean->wanted, new PartProgress($progress, 0.0, 0.8));
-            $holes += $clean->rims;
-            $left += $filling->left;
-            $plainer += $filling->plainer;
-            $closed = $filling->mesh;
-            for ($round = 0; $filling->crossings > 0 && $round < self::RECUTS; $round++) {
-                $progress->advance('cutting patches free', 0.8 + 0.2 * $round / self::RECUTS);
-                $freed = CutAndRefill::withoutCrossingsOfPatches($closed, $shape);
-                if ($freed === null) {
-                    break;
-                }
-                $closed = $freed;
-            }
-            $closed = $filling->needles === 0 ? $closed : CutAndRefill::withoutNeedlesOfPatches($closed, $shape);
+            $closing = RimClosing::of($mesh, $shape, $wanted, $progress);
+            $closed = $closing->mesh;
+            $holes += $closing->rims;
+            $left += $closing->left;
+            $plainer += $closing->plainer;
             $faces += $closed->faceCount() - $mesh->faceCount();
             $replaced += self::measured($mesh) - self::measured($closed);
 

@@ -7,6 +7,7 @@ namespace Emberstone\Core\Mend;
 use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Operation\Param;
 use Emberstone\Core\Operation\Places;
+use Emberstone\Core\Rims\PatchShape;
 
 /**
  * What `fill-holes` takes: each parameter says in its #[Param] what it is, its unit and its range.

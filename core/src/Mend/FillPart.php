@@ -12,6 +12,7 @@ use Emberstone\Core\Operation\Places;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Rims\PatchShape;
 
 /**
  * Closes one side of a hole: the stretch of its rim between two picks, up to a curve across the open.

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Mend;
 
 use Emberstone\Core\Foundation\Progress;
+use Emberstone\Core\Measure\FaultPlaces;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Body;

@@ -14,6 +14,7 @@ use Emberstone\Core\Foundation\PartProgress;
 use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Measure\BoundaryLoops;
+use Emberstone\Core\Measure\FaultPlaces;
 use Emberstone\Core\Measure\Inspection;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
@@ -24,6 +25,10 @@ use Emberstone\Core\Operation\Outcome;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Rims\CleanRims;
+use Emberstone\Core\Rims\CutAndRefill;
+use Emberstone\Core\Rims\PatchShape;
+use Emberstone\Core\Rims\RimFiller;
 
 /**
  * Removes faults, family by family, and looks again until none is left or nothing more helps.

@@ -22,6 +22,9 @@ use Emberstone\Core\Operation\Outcome;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Stage;
 use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Rims\CutAndRefill;
+use Emberstone\Core\Rims\PatchShape;
+use Emberstone\Core\Rims\RimsHeld;
 
 /**
  * Replaces a selected area: a boss taken off, a dent closed over, a dome that came out rough made round.

@@ -13,6 +13,9 @@ use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Outcome;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Rims\Filling;
+use Emberstone\Core\Rims\PatchShape;
+use Emberstone\Core\Rims\RimFiller;
 
 /** New surface over part of a hole, as a step's result. */
 final class RimCover

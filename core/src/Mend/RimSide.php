@@ -11,6 +11,7 @@ use Emberstone\Core\Measure\BoundaryLoops;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
 use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Rims\CutAndRefill;
 
 /**
  * Stretches of one body's rims, and curves over the open between their ends that leave the surface along its slope.

@@ -210,6 +210,18 @@ final readonly class Workpiece
         return array_sum(array_map(fn (Pass $pass) => $pass->keptCount(), $this->passes));
     }
 
+    /** How far apart the same place may be on two passes as scanners leave them, mm: ten times the spacing, to three figures, which is all that a median is worth. Null without points. */
+    public function reachMm(): ?float
+    {
+        $reach = 10.0 * ($this->spacingMm() ?? 0.0);
+        if ($reach <= 0.0) {
+            return null;
+        }
+        $unit = 10.0 ** (floor(log10($reach)) - 2.0);
+
+        return round($reach / $unit) * $unit;
+    }
+
     /** The typical distance between neighbouring points of a pass, the median over the passes; null without points. */
     public function spacingMm(): ?float
     {

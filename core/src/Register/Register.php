@@ -15,6 +15,7 @@ use Emberstone\Core\Operation\Operation;
 use Emberstone\Core\Operation\Outcome;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\PoseError as PassPoseError;
+use Emberstone\Core\Operation\Registration;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\ShadeMap;
 use Emberstone\Core\Operation\Stage;
@@ -41,7 +42,7 @@ use Emberstone\Core\Register\Diagnosis\SlippageAnalysis;
  * @phpstan-import-type Joint from MultiviewIcp
  * @phpstan-import-type PoseError from SurfaceAdjustment
  */
-final class Register implements Operation
+final class Register implements Operation, Registration
 {
     /** So often a pass that contradicts the others is placed anew. */
     private const TRIES = 3;
@@ -67,6 +68,11 @@ final class Register implements Operation
         return new Estimate(2.0 + min(5e-5 * $points, 30.0 + 5e-6 * $points) + ($parameters->coarse === 'auto' ? RoughPlacing::seconds(count($workpiece->passes)) : 0.0), 60 + min(4e-4 * $points, $atOnce));
     }
 
+    public function registered(Workpiece $workpiece, float $reach, array $locked, Progress $progress): Result
+    {
+        return $this($workpiece, new RegisterParameters('none', $reach, locked: $locked), $progress);
+    }
+
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
     {
         $passes = $workpiece->passes;
@@ -76,7 +82,7 @@ final class Register implements Operation
         $still = Still::of($passes, $parameters->reference, $parameters->locked);
         $local = LocalPasses::of($passes, $still[0]);
         $passes = $local->passes;
-        $maxDistance = $parameters->maxDistance ?? RegisterParameters::suggestMaxDistance($workpiece) ?? 1.0;
+        $maxDistance = $parameters->maxDistance ?? $workpiece->reachMm() ?? 1.0;
         $prepared = Prepare::all($passes, new PartProgress($progress, 0.0, 0.3));
         $spacing = max(array_map(fn (PreparedPass $pass) => $pass->spacing, $prepared));
         $fit = new Icp($prepared, $maxDistance, min($maxDistance, 2.5 * $spacing));

@@ -23,17 +23,9 @@ final readonly class RegisterParameters
     ) {
     }
 
-    /** Ten times the median spacing of the points. */
+    /** See Workpiece::reachMm(). */
     public static function suggestMaxDistance(Workpiece $workpiece): ?float
     {
-        $spacing = $workpiece->spacingMm();
-        if ($spacing === null) {
-            return null;
-        }
-        $reach = 10.0 * $spacing;
-        // Three figures are all that a median is worth.
-        $unit = 10.0 ** (floor(log10($reach)) - 2.0);
-
-        return round($reach / $unit) * $unit;
+        return $workpiece->reachMm();
     }
 }

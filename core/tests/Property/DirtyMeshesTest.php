@@ -6,8 +6,8 @@ namespace Emberstone\Core\Tests\Property;
 
 use Emberstone\Core\Algorithms\Search\TriangleBvh;
 use Emberstone\Core\Foundation\NoProgress;
+use Emberstone\Core\Measure\FaultPlaces;
 use Emberstone\Core\Measure\Inspection;
-use Emberstone\Core\Mend\FaultPlaces;
 use Emberstone\Core\Mend\Inspect;
 use Emberstone\Core\Mend\InspectParameters;
 use Emberstone\Core\Mend\Repair;

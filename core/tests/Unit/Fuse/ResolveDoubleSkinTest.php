@@ -12,6 +12,7 @@ use Emberstone\Core\Fuse\ResolveDoubleSkinParameters;
 use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Operation\Pass;
 use Emberstone\Core\Operation\Workpiece;
+use Emberstone\Core\Register\Register;
 use Emberstone\Core\Rigs\HandheldRig;
 use Emberstone\Core\Tests\Support\Captures;
 use Emberstone\Core\Tests\Support\Gen;
@@ -43,7 +44,7 @@ final class ResolveDoubleSkinTest extends TestCase
      */
     private static function kept(array $passes, ?float $gap = 1.0): array
     {
-        return array_map(fn (Pass $pass) => $pass->keptCount(), (new ResolveDoubleSkin)(new Workpiece($passes), new ResolveDoubleSkinParameters($gap), new NoProgress)->workpiece->passes);
+        return array_map(fn (Pass $pass) => $pass->keptCount(), (new ResolveDoubleSkin(new Register))(new Workpiece($passes), new ResolveDoubleSkinParameters($gap), new NoProgress)->workpiece->passes);
     }
 
     #[Test]
@@ -57,7 +58,7 @@ final class ResolveDoubleSkinTest extends TestCase
             self::assertSame(3600, $kept['steep']);
             self::assertEqualsWithDelta(1800, $kept['flat'], 130);
         }
-        $result = (new ResolveDoubleSkin)(new Workpiece([$steep, $flat]), new ResolveDoubleSkinParameters(1.0), new NoProgress);
+        $result = (new ResolveDoubleSkin(new Register))(new Workpiece([$steep, $flat]), new ResolveDoubleSkinParameters(1.0), new NoProgress);
         $x = array_map(fn (array $point) => $point[0], array_chunk($result->workpiece->passes[1]->keptCloud()->positions, 3));
         self::assertGreaterThan(29.0, min($x), 'what is left of the flat one lies beyond the steep one');
         self::assertStringStartsWith('− 1.', $result->headline);
@@ -78,7 +79,7 @@ final class ResolveDoubleSkinTest extends TestCase
         self::assertSame([3600, 3600], self::kept([self::plate('a', 0.0, $above), self::plate('b', 0.004, [0.0, 0.0, 150.0], seed: 2)]), 'within the noise');
         self::assertSame([3600, 3600], self::kept([self::plate('a', 0.0, $above), self::plate('b', 1.5, [0.0, 0.0, 150.0], seed: 2)]), 'farther apart than the gap');
         self::assertSame([3600, 3600], self::kept([self::plate('a', 0.0, $above), self::plate('b', -0.5, [15.0, 15.0, -150.0], seed: 2)]), 'seen from the other side');
-        self::assertSame('no double skins up to 1.00 mm', str_replace('1.000', '1.00', (new ResolveDoubleSkin)(new Workpiece([self::plate('a', 0.0, $above), self::plate('b', 3.0, $above)]), new ResolveDoubleSkinParameters(1.0), new NoProgress)->headline));
+        self::assertSame('no double skins up to 1.00 mm', str_replace('1.000', '1.00', (new ResolveDoubleSkin(new Register))(new Workpiece([self::plate('a', 0.0, $above), self::plate('b', 3.0, $above)]), new ResolveDoubleSkinParameters(1.0), new NoProgress)->headline));
     }
 
     #[Test]
@@ -87,7 +88,7 @@ final class ResolveDoubleSkinTest extends TestCase
         $near = self::plate('near', 0.0, [15.0, 15.0, 150.0]);
         $far = self::plate('far', 0.004, [15.0, 15.0, 500.0], 15.0, 2);
         $like = self::plate('like', 0.004, [15.0, 15.0, 170.0], 0.0, 3);
-        $kept = fn (array $passes, string $by = 'dropping') => array_map(fn (Pass $pass) => $pass->keptCount(), (new ResolveDoubleSkin)(new Workpiece($passes), new ResolveDoubleSkinParameters(1.0, $by, true), new NoProgress)->workpiece->passes);
+        $kept = fn (array $passes, string $by = 'dropping') => array_map(fn (Pass $pass) => $pass->keptCount(), (new ResolveDoubleSkin(new Register))(new Workpiece($passes), new ResolveDoubleSkinParameters(1.0, $by, true), new NoProgress)->workpiece->passes);
         [$all, $rest, $both] = $kept([$near, $far, $like]);
         self::assertSame([3600, 3600], [$all, $both], 'of two that saw it about as well both stay');
         self::assertEqualsWithDelta(1800, $rest, 130, 'what only the far one saw stays');
@@ -111,7 +112,7 @@ final class ResolveDoubleSkinTest extends TestCase
     public function one_pass_alone_is_refused(): void
     {
         $this->expectException(UnsuitableInput::class);
-        (new ResolveDoubleSkin)(new Workpiece([self::plate('a', 0.0, null)]), new ResolveDoubleSkinParameters, new NoProgress);
+        (new ResolveDoubleSkin(new Register))(new Workpiece([self::plate('a', 0.0, null)]), new ResolveDoubleSkinParameters, new NoProgress);
     }
 
     #[Test]
@@ -124,14 +125,14 @@ final class ResolveDoubleSkinTest extends TestCase
             $passes[] = Pass::of("pass $k", $capture['cloud'])->moved($k === 1 ? $capture['pose']->then(RigidTransform::shift(0.3, 0.5, -0.3)) : $capture['pose']);
         }
         $workpiece = new Workpiece($passes);
-        $result = (new ResolveDoubleSkin)($workpiece, new ResolveDoubleSkinParameters(2.0, 'moving', locked: ['pass 2']), new NoProgress);
+        $result = (new ResolveDoubleSkin(new Register))($workpiece, new ResolveDoubleSkinParameters(2.0, 'moving', locked: ['pass 2']), new NoProgress);
         self::assertGreaterThan(300, $result->before['doubled']);
         self::assertLessThan(0.1 * $result->before['doubled'], $result->after['doubled']);
         self::assertSame($workpiece->pointCount(), $result->workpiece->pointCount());
         self::assertSame($passes[2]->transform->matrix, $result->workpiece->passes[2]->transform->matrix, 'locked');
         self::assertEqualsWithDelta($passes[1]->transform->then(RigidTransform::shift(-0.3, -0.5, 0.3))->point([10.0, 20.0, 30.0]), $result->workpiece->passes[1]->transform->point([10.0, 20.0, 30.0]), 0.15);
         // What agrees stays where it is.
-        $again = (new ResolveDoubleSkin)(new Workpiece([$passes[0], $passes[2]]), new ResolveDoubleSkinParameters(2.0, 'moving'), new NoProgress);
+        $again = (new ResolveDoubleSkin(new Register))(new Workpiece([$passes[0], $passes[2]]), new ResolveDoubleSkinParameters(2.0, 'moving'), new NoProgress);
         self::assertSame($passes[2]->transform->matrix, $again->workpiece->passes[1]->transform->matrix);
     }
 }

@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Emberstone\Core\Mend;
+namespace Emberstone\Core\Measure;
 
 use Emberstone\Core\Algorithms\HalfEdge\Topology;
 use Emberstone\Core\Algorithms\Remeshing\HandleLoops;
@@ -14,8 +14,6 @@ use Emberstone\Core\Foundation\NoProgress;
 use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Geometry\Vector3;
-use Emberstone\Core\Measure\BoundaryLoops;
-use Emberstone\Core\Measure\Inspection;
 use Emberstone\Core\Mesh\TriangleMesh;
 
 /**

@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Emberstone\Core\Mend;
+namespace Emberstone\Core\Rims;
 
 use Emberstone\Core\Algorithms\HalfEdge\Topology;
 use Emberstone\Core\Foundation\NoProgress;

@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Emberstone\Core\Mend;
+namespace Emberstone\Core\Rims;
 
 /**
  * How far new surface follows what is around it: straight across, along the slope at the rim, or with the bend of the surroundings; or some way from one of these to the next, where every

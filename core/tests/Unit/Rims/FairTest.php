@@ -2,10 +2,10 @@
 
 declare(strict_types=1);
 
-namespace Emberstone\Core\Tests\Unit\Mend;
+namespace Emberstone\Core\Tests\Unit\Rims;
 
 use Emberstone\Core\Algorithms\Remeshing\Fair;
-use Emberstone\Core\Mend\Filling;
+use Emberstone\Core\Rims\Filling;
 use PHPUnit\Framework\Attributes\Test;
 use PHPUnit\Framework\TestCase;
 

@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Emberstone\Core\Tests\Unit\Mend;
+namespace Emberstone\Core\Tests\Unit\Rims;
 
 use Emberstone\Core\Foundation\NoProgress;
 use Emberstone\Core\Measure\Inspection;

@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Emberstone\Core\Mend;
+namespace Emberstone\Core\Rims;
 
 use Emberstone\Core\Algorithms\HalfEdge\Topology;
 use Emberstone\Core\Algorithms\Remeshing\InnerLayers;
@@ -12,6 +12,7 @@ use Emberstone\Core\Algorithms\Surface\Measure;
 use Emberstone\Core\Foundation\NoProgress;
 use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Measure\BoundaryLoops;
+use Emberstone\Core\Measure\FaultPlaces;
 use Emberstone\Core\Measure\Inspection;
 use Emberstone\Core\Mesh\TriangleMesh;
 
