@@ -153,6 +153,73 @@ test('a lost picture of the graphics card is said, and comes back', async ({ pag
   await expect(lost).toBeHidden();
 });
 
+test('files go on arriving whichever stage is open, with one bar for all', async ({ page }) => {
+  await signIn(page);
+  await newProject(page, 'Plates on their way');
+  let letGo = () => {};
+  const held = new Promise<void>((resolve) => {
+    letGo = resolve;
+  });
+  await page.route(/\/uploads\/[^/]+$/, async (route) => {
+    if (route.request().method() === 'PATCH') await held;
+    await route.continue();
+  });
+  await page.locator('[data-upload]').setInputFiles(['left.off', 'right.off'].map((name) => ({ name, mimeType: 'text/plain', buffer: Buffer.from(PLATE) })));
+  const bar = page.getByRole('region', { name: 'Files on their way' });
+  await expect(bar).toContainText('2 files');
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Mend' }).click();
+  await expect(bar).toBeVisible();
+  expect(await violations(page)).toEqual([]);
+  letGo();
+  await expect(bar).toBeHidden();
+  await expect(page.getByLabel('Tray').getByText('right')).toBeVisible();
+});
+
+test('a part of the window that fails says so, and the rest goes on', async ({ page }) => {
+  await withPlate(page, 'Plate with a bad word');
+  await page.evaluate(() => {
+    const held = Number.prototype.toLocaleString;
+    (window as unknown as { mend: () => void }).mend = () => {
+      Number.prototype.toLocaleString = held;
+    };
+    Number.prototype.toLocaleString = () => {
+      throw new Error('no figures today');
+    };
+  });
+  await page.getByRole('button', { name: 'More for plate' }).click();
+  await page.getByRole('button', { name: 'Facts', exact: true }).click();
+  const alert = page.getByRole('alert').filter({ hasText: 'Something went wrong in the tools' });
+  await expect(alert).toContainText('no figures today');
+  await expect(page.getByLabel('Tray').getByText('plate')).toBeVisible();
+  await page.evaluate(() => (window as unknown as { mend: () => void }).mend());
+  await alert.getByRole('button', { name: 'Show it again' }).click();
+  await expect(page.getByRole('region', { name: 'Facts' })).toContainText('mm³');
+});
+
+test('two fingers turn the view, a pinch zooms it, and a step says between which times it will end', async ({ page }) => {
+  await withPlate(page, 'Plate under two fingers');
+  const box = await page.locator('[data-view]').boundingBox();
+  await page.mouse.move(box!.x + box!.width / 2, box!.y + box!.height / 2);
+  // Two ends of an edge as they are drawn: how long it is there, and which way it runs.
+  const edge = () =>
+    page.evaluate(() => {
+      const [a, b] = [window.emberstoneView!.project([0, 0, 5]), window.emberstoneView!.project([40, 0, 5])];
+      return { length: Math.hypot(b.x - a.x, b.y - a.y), angle: Math.atan2(b.y - a.y, b.x - a.x) };
+    });
+  const before = await edge();
+  await page.keyboard.down('Control');
+  for (let k = 0; k < 5; k++) await page.mouse.wheel(0, -10);
+  await page.keyboard.up('Control');
+  await expect.poll(async () => (await edge()).length / before.length).toBeGreaterThan(1.1);
+  const near = await edge();
+  for (let k = 0; k < 10; k++) await page.mouse.wheel(9, 0);
+  await expect.poll(async () => Math.abs((await edge()).angle - near.angle)).toBeGreaterThan(0.1);
+
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Lighten' }).click();
+  await page.getByLabel('Step panel').getByRole('button', { name: 'Remesh', exact: true }).click();
+  await expect(page.getByRole('form', { name: 'Remesh' }).locator('[data-apply]')).toContainText(/about \d+ (s|min)|\d+( s)? to \d+ (s|min)/);
+});
+
 test('every stage is accessible in both themes, in a small window and in a large one', async ({ page }) => {
   await withPlate(page, 'Plate for everyone');
   const rail = page.getByRole('navigation', { name: 'Stages' });

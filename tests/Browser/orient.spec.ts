@@ -54,10 +54,13 @@ test('a datum is suggested its kind, held by another, copied, typed, and found f
     await expect.poll(async () => (await datums(page)).length).toBe(count);
   };
 
-  // A click on the round side, still meant as a plane.
+  // A click on the round side is taken as what it is; said to be a plane, it stays one until it is made a cylinder.
   await page.getByRole('button', { name: 'Right', exact: true }).click();
   await page.getByRole('button', { name: 'Front', exact: true }).click();
   await clickPart(page, [20, -RADIUS, 0]);
+  await expect(form.locator('[data-kind-hint=cylinder]')).toContainText('Taken as a cylinder');
+  await expect(form.getByLabel('Kind')).toHaveValue('cylinder');
+  await form.getByLabel('Kind').selectOption('plane');
   await expect(form.locator('[data-kind-hint=cylinder]')).toContainText('looks like a cylinder');
   await form.getByRole('button', { name: 'Make it a cylinder' }).click();
   await expect(form).toContainText('ø 30.0');

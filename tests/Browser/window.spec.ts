@@ -128,6 +128,7 @@ test('two browsers see the same project; the owner invites the second', async ({
   expect(await violations(page)).toEqual([]);
   await page.getByRole('button', { name: 'Close', exact: true }).click();
   await second.goto(address);
+  await expect(page.getByRole('status').filter({ hasText: 'Otto is here' })).toBeVisible();
   await second
     .getByLabel('Unit of the files')
     .getByRole('button', { name: /Yes, m/ })

@@ -159,7 +159,8 @@ final class OperationExamples
         };
 
         return new Workpiece(
-            array_map($sure, ScanBuilder::passes(3, 30, 0.02, 3, plate: true)),
+            // Registering and fusing need points enough to settle; all else is tried on fewer.
+            array_map($sure, ScanBuilder::passes(3, in_array($name, ['register', 'fuse'], true) ? 30 : 20, 0.02, 3, plate: true)),
             [Body::of('ball', MeshBuilder::together(MeshBuilder::without(MeshBuilder::icosphere(3, 10.0), 9.0), MeshBuilder::icosphere(1, 2.0)))],
             [new Datum('base', 'Base', 'plane', [0.0, 0.0, -1.0], [0.0, 0.0, -1.0])],
         );

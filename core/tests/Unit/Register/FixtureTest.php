@@ -32,7 +32,7 @@ final class FixtureTest extends TestCase
 {
     private static function captured(Part $part, ?int $bumped = null, int $seed = 3): Workpiece
     {
-        $rig = new RingRig(width: 260, height: 195, bumped: $bumped);
+        $rig = new RingRig(width: 200, height: 150, bumped: $bumped);
 
         return new Workpiece(array_map(fn (int $k) => Pass::of('head '.($k + 1), Captures::of($rig, $part, $k, $seed)['cloud']), range(0, 3)));
     }

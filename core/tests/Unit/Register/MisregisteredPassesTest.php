@@ -36,7 +36,7 @@ final class MisregisteredPassesTest extends TestCase
      */
     private function passes(array $turned): array
     {
-        $rig = new HandheldRig(width: 240, height: 180, table: false, turnsOver: false);
+        $rig = new HandheldRig(width: 180, height: 135, table: false, turnsOver: false);
         $passes = $poses = [];
         for ($k = 0; $k < 8; $k++) {
             $capture = self::$captures[$k] ??= Captures::of($rig, new BearingPedestal, $k, 5);

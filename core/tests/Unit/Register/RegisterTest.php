@@ -35,7 +35,7 @@ final class RegisterTest extends TestCase
     #[Test]
     public function eight_drifted_passes_come_within_0_15_mm_of_the_truth_everywhere_on_the_part(): void
     {
-        $rig = new HandheldRig(width: 300, height: 225, table: false);
+        $rig = new HandheldRig(width: 220, height: 165, table: false);
         $passes = $poses = [];
         for ($k = 0; $k < 8; $k++) {
             $capture = Captures::of($rig, new BearingPedestal, $k, 11);

@@ -116,7 +116,7 @@ final class RoughPlacingTest extends TestCase
     #[Group('nightly')]
     public function the_other_side_of_a_part_with_like_sides_is_placed_by_what_little_tells_its_sides_apart(): void
     {
-        [$passes, $poses] = $this->captures(new BearingPedestal, new HandheldRig(width: 240, height: 180, table: false), 0, 1, 2, 3, 4, 5, 6, 7);
+        [$passes, $poses] = $this->captures(new BearingPedestal, new HandheldRig(width: 200, height: 150, table: false), 0, 1, 2, 3, 4, 5, 6, 7);
         $turned = $this->anyMotion(new Gen(2));
         foreach ([4, 5, 6, 7] as $k) {
             $passes[$k] = $passes[$k]->moved($turned, 0.0, 0.0);

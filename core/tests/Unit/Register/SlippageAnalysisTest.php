@@ -29,7 +29,7 @@ final class SlippageAnalysisTest extends TestCase
     /** @return array{Result, float} what registering says, and the largest error on the part, mm */
     private static function registered(Part $part, int $seed, float $driftMm, float $driftDeg): array
     {
-        $rig = new HandheldRig(width: 300, height: 225, table: false, driftMm: $driftMm, driftDeg: $driftDeg);
+        $rig = new HandheldRig(width: 220, height: 165, table: false, driftMm: $driftMm, driftDeg: $driftDeg);
         $passes = $truth = [];
         for ($k = 0; $k < 8; $k++) {
             $capture = Captures::of($rig, $part, $k, $seed);

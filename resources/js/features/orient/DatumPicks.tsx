@@ -1,4 +1,4 @@
-import { useEffect } from 'react';
+import { useCallback, useEffect } from 'react';
 import { toast } from 'sonner';
 import { api } from '../../api/client';
 import { Choice } from '../../ui/Choice';
@@ -19,7 +19,27 @@ const HOW: Record<string, string> = {
 };
 
 /** What a new datum is made of; shows at once what a click on the part would fit. */
-export function DatumPicks({ kind, angle, construct, hold, typed, nth, frameOf, onSet }: { kind: string; angle: number; construct: Construction | undefined; hold: Hold | undefined; typed: Typed | undefined; nth: number; frameOf: string | undefined; onSet: (name: string, value: unknown) => void }) {
+export function DatumPicks({
+  kind,
+  seenKind,
+  angle,
+  construct,
+  hold,
+  typed,
+  nth,
+  frameOf,
+  onSet,
+}: {
+  kind: string;
+  seenKind: string | undefined;
+  angle: number;
+  construct: Construction | undefined;
+  hold: Hold | undefined;
+  typed: Typed | undefined;
+  nth: number;
+  frameOf: string | undefined;
+  onSet: (name: string, value: unknown) => void;
+}) {
   const { projectId, store, data, commands } = useWorkspace();
   const picks = useView((s) => s.picks);
   const by = useView((s) => s.datumBy);
@@ -30,6 +50,13 @@ export function DatumPicks({ kind, angle, construct, hold, typed, nth, frameOf, 
   // The first mesh that has something brushed, as the step takes it.
   const brushed = by === 'brush' && isOfSurface ? data.snapshot.bodies.flatMap((b) => selection.filter((s) => b.kind === 'mesh' && s.target === b.id && s.count > 0))[0] : undefined;
   const held = hold ? JSON.stringify(hold) : '';
+  const take = useCallback(
+    (value: string, seen: string) => {
+      onSet('kind', value);
+      onSet('seenKind', seen);
+    },
+    [onSet],
+  );
   useEffect(() => {
     const where = only ? { body: only.itemId, face: only.index, angle } : brushed ? { body: brushed.target, ranges: brushed.ranges } : null;
     if (!where) {
@@ -85,7 +112,7 @@ export function DatumPicks({ kind, angle, construct, hold, typed, nth, frameOf, 
           <input className="input input-sm w-20 text-right" type="number" min={1} step={1} aria-label="Which mirror" value={nth} onChange={(e) => onSet('nth', Math.max(1, Math.round(Number(e.target.value))))} />
         </label>
       ) : null}
-      {only ? <KindHint body={only.itemId} face={only.index} kind={kind} angle={angle} onKind={(value) => onSet('kind', value)} /> : null}
+      {only ? <KindHint body={only.itemId} face={only.index} kind={kind} seen={seenKind} angle={angle} onKind={take} /> : null}
       {isFitted ? <HoldPicks kind={kind} value={hold} onChange={(value) => onSet('hold', value)} /> : null}
     </>
   );

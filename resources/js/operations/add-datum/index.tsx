@@ -12,7 +12,17 @@ function Fields({ values, set }: FieldsProps) {
   const by = useView((s) => s.datumBy);
   return (
     <>
-      <DatumPicks kind={kindOf(values)} angle={Number(values.angle)} construct={values.construct as Construction | undefined} hold={values.hold as Hold | undefined} typed={values.typed as Typed | undefined} nth={Number(values.nth ?? 1)} frameOf={values.frameOf as string | undefined} onSet={set} />
+      <DatumPicks
+        kind={kindOf(values)}
+        seenKind={values.seenKind as string | undefined}
+        angle={Number(values.angle)}
+        construct={values.construct as Construction | undefined}
+        hold={values.hold as Hold | undefined}
+        typed={values.typed as Typed | undefined}
+        nth={Number(values.nth ?? 1)}
+        frameOf={values.frameOf as string | undefined}
+        onSet={set}
+      />
       {hasWayRound(kindOf(values), by) ? <TurnedRound value={values.flip === true} onChange={(flip) => set('flip', flip || undefined)} /> : null}
       {preview ? (
         <p>
@@ -70,7 +80,7 @@ export default defineOperation({
   // What datums are made of decides their kind; only a click spreads, and not to where there is no surface.
   hides: (parameter, { values, datumBy }) => (parameter === 'kind' && datumBy === 'datums') || (parameter === 'angle' && (datumBy !== 'click' || ['line', 'point', 'frame'].includes(String(values.kind)))),
   freeName: (values, { datumBy, snapshot }) => freeName(datumBy === 'datums' ? 'datum' : kindOf(values), snapshot.datums),
-  own: ['nth'],
+  own: ['nth', 'seenKind'],
   startsAgain: ['name', 'flip', 'construct', 'hold', 'typed', 'nth', 'frameOf'],
   presses: (datumBy, stated) => (datumBy === 'click' ? stated : datumBy === 'brush' ? 'selection' : null),
 });
