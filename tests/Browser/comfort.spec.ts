@@ -177,6 +177,8 @@ test('files go on arriving whichever stage is open, with one bar for all', async
 
 test('a part of the window that fails says so, and the rest goes on', async ({ page }) => {
   await withPlate(page, 'Plate with a bad word');
+  await page.getByRole('button', { name: 'plate', exact: true }).hover();
+  await page.getByRole('button', { name: 'More for plate' }).click();
   await page.evaluate(() => {
     const held = Number.prototype.toLocaleString;
     (window as unknown as { mend: () => void }).mend = () => {
@@ -186,7 +188,6 @@ test('a part of the window that fails says so, and the rest goes on', async ({ p
       throw new Error('no figures today');
     };
   });
-  await page.getByRole('button', { name: 'More for plate' }).click();
   await page.getByRole('button', { name: 'Facts', exact: true }).click();
   const alert = page.getByRole('alert').filter({ hasText: 'Something went wrong in the tools' });
   await expect(alert).toContainText('no figures today');
@@ -215,9 +216,9 @@ test('two fingers turn the view, a pinch zooms it, and a step says between which
   for (let k = 0; k < 10; k++) await page.mouse.wheel(9, 0);
   await expect.poll(async () => Math.abs((await edge()).angle - near.angle)).toBeGreaterThan(0.1);
 
-  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Lighten' }).click();
-  await page.getByLabel('Step panel').getByRole('button', { name: 'Remesh', exact: true }).click();
-  await expect(page.getByRole('form', { name: 'Remesh' }).locator('[data-apply]')).toContainText(/about \d+ (s|min)|\d+( s)? to \d+ (s|min)/);
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Mend' }).click();
+  await page.getByLabel('Step panel').getByRole('button', { name: 'Smooth', exact: true }).click();
+  await expect(page.getByRole('form', { name: 'Smooth' }).locator('[data-apply]')).toContainText(/about \d+ (s|min)|\d+( s)? to \d+ (s|min)/);
 });
 
 test('every stage is accessible in both themes, in a small window and in a large one', async ({ page }) => {
