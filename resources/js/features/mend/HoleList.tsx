@@ -121,12 +121,12 @@ export function HoleList({ bodies }: { bodies: readonly BodyItem[] }) {
         <ul className="grid gap-0.5" aria-label="Parts and strips">
           {closing.parts.map((part) => {
             const words = `Part of rim ${numberOf(part.from.rim)}, ${short(longOf(part, part.side))} mm of it`;
-            return <Dropped key={`${part.from.corner} ${part.to.corner} ${part.side.corner}`} words={words} onDrop={() => drop(part)} />;
+            return <Dropped key={`${part.from.pointMm} ${part.to.pointMm} ${part.side.pointMm}`} words={words} onDrop={() => drop(part)} />;
           })}
           {closing.strips.map((strip) => {
             const [one, two] = strip;
             const words = `Strip from rim ${numberOf(one.from.rim)} to rim ${numberOf(two.from.rim)}, ${short(longOf(one))} to ${short(longOf(two))} mm wide`;
-            return <Dropped key={`${one.from.corner} ${two.from.corner}`} words={words} onDrop={() => drop(strip)} />;
+            return <Dropped key={`${one.from.pointMm} ${two.from.pointMm}`} words={words} onDrop={() => drop(strip)} />;
           })}
         </ul>
       ) : null}

@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import type { BodyItem } from '../../api/types';
 import { NOTHING_SAID, takenBack, type Wish, withPart, withStrip, without, withWishes } from '../../tools/rims/closing';
-import type { RimPlace } from '../../tools/rims/rims';
-import { areaOf, closingToSend, keyOf, type ListedHole, listedHoles, meantOutlines, wishesOf, wishFor } from './holes';
+import { lineOf, type RimPlace } from '../../tools/rims/rims';
+import { areaOf, closingToSend, drawnBefore, keyOf, type ListedHole, listedHoles, meantOutlines, wishesOf, wishFor } from './holes';
 
 const wishesToSend = (holes: readonly ListedHole[], wishes: Record<string, Wish>) => closingToSend(holes, withWishes(NOTHING_SAID, wishes));
 const withWish = (hole: ListedHole, wish: Wish, wishes: Record<string, Wish>) => ({ ...wishes, [keyOf(hole)]: wish });
@@ -67,6 +67,19 @@ describe('holes and what shall become of them', () => {
     const told = { rims: [{ at: of(40).outline![5]!, diameter: 38 }], leaveOpen: [{ at: of(6).at, diameter: 20 }] };
     expect(wishesOf(told, holes)).toEqual({ [keyOf(of(40))]: 'close', [keyOf(of(6))]: 'later' });
     expect(wishesOf({}, holes)).toEqual({});
+  });
+  it('parts and strips of a step come back on their rims, and those of a rim that is gone do not', () => {
+    const on = (diameter: number, corner: number): RimPlace => ({ rim: keyOf(of(diameter)), corner, pointMm: of(diameter).outline![corner]! });
+    const drawn = withStrip(withPart(NOTHING_SAID, { from: on(40, 2), to: on(40, 9), side: on(40, 5) }), [
+      { from: on(40, 12), to: on(40, 14) },
+      { from: on(6, 0), to: on(6, 3) },
+    ]);
+    const told = closingToSend(holes, drawn);
+    const back = drawnBefore(told, holes);
+    expect(closingToSend(holes, { ...drawn, ...back })).toEqual(told);
+    expect(lineOf(of(40).outline!, back.parts[0]!, back.parts[0]!.side)).toEqual(lineOf(of(40).outline!, drawn.parts[0]!, drawn.parts[0]!.side));
+    expect(lineOf(of(6).outline!, back.strips[0]![1])).toEqual(lineOf(of(6).outline!, drawn.strips[0]![1]));
+    expect(drawnBefore(told, listedHoles([body(small)]))).toEqual({ parts: [], strips: [] });
   });
   it('tells how much surface closes a hole', () => {
     expect(areaOf(ring(0, 3).outline)).toBeCloseTo(8 * 9 * Math.sin(Math.PI / 8), 9);

@@ -1,6 +1,6 @@
 import type { BodyItem, Hole } from '../../api/types';
 import type { Closing, Wish } from '../../tools/rims/closing';
-import type { Place as RimCorner, RimStretch } from '../../tools/rims/rims';
+import type { Place as RimCorner, RimPlace, RimStretch } from '../../tools/rims/rims';
 
 export type Place = [number, number, number];
 
@@ -39,7 +39,8 @@ interface PickedStretch {
 export interface ToldRims {
   rims?: Picked[];
   leaveOpen?: Picked[];
-  parts?: (PickedStretch & { side: RimCorner })[];
+  /** without a side, the one that the stretch begins on */
+  parts?: (PickedStretch & { side?: RimCorner })[];
   strips?: [PickedStretch, PickedStretch][];
 }
 
@@ -62,9 +63,33 @@ export function closingToSend(holes: readonly ListedHole[], { wishes, parts, str
 /** A rim may be wider or narrower by this factor and is still the one that was picked. */
 const AS_WIDE = 1.5;
 
-/** The wishes that a step of before had, for the rims as they are now; of parts and strips nothing comes back, they are drawn anew. */
+/** The rim of about that width that has a corner near a place. */
+const rimAt = (at: RimCorner, diameter: number, holes: readonly ListedHole[]): ListedHole | undefined =>
+  holes.find((hole) => Math.max(hole.diameter, diameter) <= AS_WIDE * Math.min(hole.diameter, diameter) && (hole.outline ?? [hole.at]).some((corner) => Math.hypot(corner[0] - at[0], corner[1] - at[1], corner[2] - at[2]) <= diameter / 2));
+
+/** The parts and strips that a step of before had, on the rims as they are now; what lay on a rim that is gone stays away. */
+export function drawnBefore(told: ToldRims, holes: readonly ListedHole[]): Pick<Closing, 'parts' | 'strips'> {
+  const stretch = ({ from, to, diameter }: PickedStretch): { stretch: RimStretch; on: (pointMm: RimCorner) => RimPlace } | null => {
+    const hole = rimAt(from, diameter, holes);
+    if (!hole) return null;
+    const on = (pointMm: RimCorner): RimPlace => ({ rim: keyOf(hole), corner: null, pointMm });
+    return { stretch: { from: on(from), to: on(to) }, on };
+  };
+  return {
+    parts: (told.parts ?? []).flatMap((part) => {
+      const found = stretch(part);
+      return found ? [{ ...found.stretch, side: found.on(part.side ?? part.from) }] : [];
+    }),
+    strips: (told.strips ?? []).flatMap(([one, two]) => {
+      const [first, second] = [stretch(one), stretch(two)];
+      return first && second ? [[first.stretch, second.stretch] as const] : [];
+    }),
+  };
+}
+
+/** The wishes that a step of before had, for the rims as they are now. */
 export function wishesOf(told: ToldRims, holes: readonly ListedHole[]): Record<string, Wish> {
-  const rimOf = ({ at, diameter }: Picked) => holes.find((hole) => Math.max(hole.diameter, diameter) <= AS_WIDE * Math.min(hole.diameter, diameter) && (hole.outline ?? [hole.at]).some((corner) => Math.hypot(corner[0] - at[0], corner[1] - at[1], corner[2] - at[2]) <= diameter / 2));
+  const rimOf = ({ at, diameter }: Picked) => rimAt(at, diameter, holes);
   const wishes: Record<string, Wish> = {};
   if (told.rims) for (const hole of holes) if (!hole.leftOpen) wishes[keyOf(hole)] = 'later';
   for (const [list, wish] of [

@@ -1,6 +1,6 @@
 import { FollowSlider } from '../../features/mend/FollowSlider';
 import { HoleList } from '../../features/mend/HoleList';
-import { closingToSend, listedHoles, type ToldRims, wishesOf } from '../../features/mend/holes';
+import { closingToSend, drawnBefore, listedHoles, type ToldRims, wishesOf } from '../../features/mend/holes';
 import { NO_RIM_GESTURE, withWishes, NOTHING_SAID } from '../../tools/rims/closing';
 import { defineOperation, type FieldsProps, type Values } from '../module';
 
@@ -36,7 +36,10 @@ export default defineOperation({
   // The slider stands for both, and "all up to" for the widest.
   hides: (parameter) => ['shape', 'follow', 'maxDiameter'].includes(parameter),
   toSend: (sent, { bodies = [], rims }) => ({ ...sent, ...closingToSend(listedHoles(bodies), rims.closing) }),
-  gestureOf: (parameters, { bodies }) => ({ rims: { ...NO_RIM_GESTURE, closing: withWishes(NOTHING_SAID, wishesOf(parameters as ToldRims, listedHoles(bodies))) } }),
+  gestureOf: (parameters, { bodies }) => {
+    const [told, holes] = [parameters as ToldRims, listedHoles(bodies)];
+    return { rims: { ...NO_RIM_GESTURE, closing: { ...withWishes(NOTHING_SAID, wishesOf(told, holes)), ...drawnBefore(told, holes) } } };
+  },
   lacking: (sent, { bodies, data, rims }) => {
     if ((bodies ?? data.snapshot.bodies).every((b) => b.figures?.holeCount === 0)) return 'Every rim is closed already.';
     if (rims.pending) return 'A stretch waits: click the side to close, drag along another, or press Esc.';

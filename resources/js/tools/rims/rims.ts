@@ -4,7 +4,8 @@ export type Place = readonly [number, number, number];
 export interface RimPlace {
   /** names its rim */
   rim: string;
-  corner: number;
+  /** null where the place alone is known, as of a step of before: then the nearest corner is meant */
+  corner: number | null;
   pointMm: Place;
 }
 
@@ -33,10 +34,14 @@ function along(rim: readonly Place[], from: number, to: number): Place[] {
 /** Along a line of places, mm. */
 export const lengthOf = (line: readonly Place[]): number => line.slice(1).reduce((sum, at, k) => sum + apart(at, line[k]!), 0);
 
+const cornerOf = (rim: readonly Place[], { corner, pointMm }: RimPlace): number => corner ?? rim.reduce((best, at, k) => (apart(at, pointMm) < apart(rim[best]!, pointMm) ? k : best), 0);
+
 /** The line of a stretch on its rim: the shorter way, or the way with a corner on it; in one direction or the other. */
 export function lineOf(rim: readonly Place[], { from, to }: RimStretch, side?: RimPlace): Place[] {
-  const [there, back] = [along(rim, from.corner, to.corner), along(rim, to.corner, from.corner)];
+  if (rim.length === 0) return [];
+  const [begin, end] = [cornerOf(rim, from), cornerOf(rim, to)];
+  const [there, back] = [along(rim, begin, end), along(rim, end, begin)];
   if (!side) return lengthOf(there) <= lengthOf(back) ? there : back;
   const n = rim.length;
-  return (side.corner - from.corner + n) % n < (to.corner - from.corner + n) % n ? there : back;
+  return (cornerOf(rim, side) - begin + n) % n < (end - begin + n) % n ? there : back;
 }
