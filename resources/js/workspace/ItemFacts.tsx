@@ -4,12 +4,16 @@ import { useState } from 'react';
 import { api } from '../api/client';
 import type { BodyItem, ItemFacts as Facts } from '../api/types';
 import { bytes } from '../ui/format';
+import { LimitNote } from '../ui/LimitNote';
 import { useWorkspace } from '../state/context';
 import { labelOf } from '../state/stages';
 import { MEASURED } from '../viewport/palette';
 
 /** What the picker begins with: that of measured surface. */
 const DEFAULT_COLOUR = `#${MEASURED.toString(16)}`;
+
+/** Characters that a material may have: as the server takes it (Border). */
+const MATERIAL_MAX = 60;
 
 const grouped = (n: number, digits: number) => n.toLocaleString('en', { maximumFractionDigits: digits });
 
@@ -41,8 +45,9 @@ function LookFields({ body }: { body: BodyItem }) {
     <>
       <label className="flex items-center gap-2">
         <span className="flex-1 opacity-80">Material</span>
-        <input className="input input-sm w-34" value={material} placeholder="not said" maxLength={60} onChange={(e) => setMaterial(e.target.value)} onBlur={() => material.trim() !== look.material && set({})} onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()} />
+        <input className="input input-sm w-34" value={material} placeholder="not said" maxLength={MATERIAL_MAX} onChange={(e) => setMaterial(e.target.value)} onBlur={() => material.trim() !== look.material && set({})} onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()} />
       </label>
+      <LimitNote text={material} max={MATERIAL_MAX} />
       <div className="flex items-center gap-2">
         <label className="flex flex-1 items-center gap-2">
           <span className="flex-1 opacity-80">Colour</span>

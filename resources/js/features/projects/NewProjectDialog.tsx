@@ -2,6 +2,8 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import { api } from '../../api/client';
 import { Dialog } from '../../ui/Dialog';
+import { LimitNote } from '../../ui/LimitNote';
+import { NAME_MAX } from './nameMax';
 import { BriefFields } from './BriefFields';
 import type { Brief } from '../../api/types';
 
@@ -28,8 +30,9 @@ export function NewProjectDialog({ onClose }: { onClose: () => void }) {
       >
         <label className="grid gap-1">
           Name
-          <input className="input w-full" value={name} maxLength={200} required onChange={(e) => setName(e.target.value)} placeholder="Ratchet wheel, spare" />
+          <input className="input w-full" value={name} maxLength={NAME_MAX} required onChange={(e) => setName(e.target.value)} placeholder="Ratchet wheel, spare" />
         </label>
+        <LimitNote text={name} max={NAME_MAX} />
         <p className="opacity-80">What the receiver needs:</p>
         <BriefFields brief={brief} onChange={setBrief} />
         <div className="flex justify-end gap-2 mt-2">

@@ -4,6 +4,7 @@ import { api } from '../../api/client';
 import { useWorkspace } from '../../state/context';
 import { Dialog } from '../../ui/Dialog';
 import { MiddleCut } from '../../ui/MiddleCut';
+import { NAME_MAX } from './nameMax';
 import { BriefFields } from './BriefFields';
 
 function BriefDialog({ onClose }: { onClose: () => void }) {
@@ -49,7 +50,8 @@ export function ProjectHead() {
         <input
           className="input input-xs w-40"
           defaultValue={name}
-          maxLength={200}
+          maxLength={NAME_MAX}
+          title={`At most ${NAME_MAX} characters`}
           aria-label="New name of the project"
           // biome-ignore lint/a11y/noAutofocus: the field appears where the person has just clicked
           autoFocus
