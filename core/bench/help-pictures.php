@@ -10,6 +10,7 @@ use Emberstone\Core\Deliver\Handover\PartPicture;
 use Emberstone\Core\Exchange\Png;
 use Emberstone\Core\Foundation\NoProgress;
 use Emberstone\Core\Geometry\BoundingBox;
+use Emberstone\Core\Geometry\RigidTransform;
 use Emberstone\Core\Geometry\Vector3;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Body;
@@ -126,11 +127,24 @@ function spiked(Workpiece $of): Workpiece
     return $of->withBodies([$of->bodies[0]->reshaped($mesh->withPositions($p))]);
 }
 
+/**
+ * Passes as they stand where nobody has put them together: each turned and shifted otherwise.
+ *
+ * @param  float  $degrees  and $mm: the second pass by once of them, the third by twice, and so on
+ */
+function apart(Workpiece $of, float $degrees, float $mm): Workpiece
+{
+    $thrown = array_map(fn (Pass $pass, int $k) => $pass->moved(RigidTransform::turn([0.3, -0.5 * $k, 1.0], deg2rad($degrees) * $k)->then(RigidTransform::shift($mm * $k, 0.4 * $mm * $k, -0.2 * $mm * $k))), $of->passes, array_keys($of->passes));
+
+    return new Workpiece($thrown);
+}
+
 $folder = $argv[1] ?? exit("say the folder\n");
 $wanted = array_slice($argv, 2);
 $raw = done('simulate', new Workpiece, ['part' => 'pedestal', 'rig' => 'handheld', 'seed' => 3, 'density' => 60.0]);
 $one = new Workpiece([$raw->passes[0]]);
 $bare = done('drop-base', $raw);
+$bareOne = new Workpiece([$bare->passes[0]]);
 $clean = done('remove-strays', done('remove-outliers', $bare));
 $placed = done('register', done('remove-outliers', $bare));
 $fused = done('fuse', $placed, ['voxel' => 1.2]);
@@ -142,8 +156,8 @@ $axis = ['point' => [45.0, 22.0, 20.0], 'direction' => [0.0, 0.0, -1.0]];
 $withRod = done('simple-body', $light, ['kind' => 'cylinder', 'axis' => ['point' => [45.0, -20.0, -5.0], 'direction' => [0.0, 0.0, 1.0]], 'diameter' => 22.0, 'height' => 40.0, 'name' => 'Rod']);
 $cases = [
     'drop-base' => fn () => [picture($one), picture(done('drop-base', $one))],
-    'remove-outliers' => fn () => [picture(new Workpiece([$bare->passes[0]])), picture(new Workpiece([$clean->passes[0]]))],
-    'thin' => fn () => [picture(new Workpiece([$bare->passes[0]])), picture(done('thin', new Workpiece([$bare->passes[0]]), ['spacing' => 4.0]))],
+    'remove-outliers' => fn () => [picture($bareOne), picture(new Workpiece([$clean->passes[0]]))],
+    'thin' => fn () => [picture($bareOne), picture(done('thin', $bareOne, ['spacing' => 4.0]))],
     'fuse' => fn () => [picture($placed), picture($alone)],
     'rebuild' => fn () => [picture($placed), picture(new Workpiece(bodies: done('rebuild', $placed, ['detail' => 2.0])->bodies))],
     'fill-holes' => fn () => [picture($whole), picture($closed)],
@@ -155,6 +169,11 @@ $cases = [
     'engrave' => fn () => [picture($light), picture(done('engrave', $light, ['text' => 'B7', 'at' => ['point' => [-20.0, -35.0, 8.0], 'up' => [0.0, 0.0, 1.0]], 'height' => 11.0, 'depth' => 1.5]))],
     'take-away' => fn () => [picture($withRod), picture(done('take-away', $withRod, ['with' => 'Rod', 'on' => [$light->bodies[0]->name]]), $light->bodies[0]->name)],
     'add-body' => fn () => [picture($withRod), picture(done('add-body', $withRod, ['with' => 'Rod', 'on' => [$light->bodies[0]->name]]), $light->bodies[0]->name)],
+    'keep-common' => fn () => [picture($withRod), picture(done('keep-common', $withRod, ['with' => 'Rod', 'on' => [$light->bodies[0]->name]]), $light->bodies[0]->name)],
+    'simple-body' => fn () => [picture($light), picture($withRod)],
+    'crop' => fn () => [picture($bareOne), picture(done('crop', $bareOne, ['box' => ['centre' => [0.0, 0.0, 60.0], 'size' => [90.0, 100.0, 60.0]]]))],
+    'remove-grazing' => fn () => [picture($bareOne), picture(done('remove-grazing', $bareOne))],
+    'register' => fn () => [picture(apart($placed, 1.5, 3.0)), picture(done('register', apart($placed, 1.5, 3.0), ['maxDistance' => 20.0]))],
     'mirror' => fn () => [picture($light), picture(done('mirror', $light, ['plane' => ['point' => [64.0, 0.0, 0.0], 'normal' => [1.0, 0.0, 0.0]]]))],
 ];
 foreach ($cases as $name => $pictures) {
