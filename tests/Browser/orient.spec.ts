@@ -58,7 +58,7 @@ test('a datum is suggested its kind, held by another, copied, typed, and found f
   await page.getByRole('button', { name: 'Right', exact: true }).click();
   await page.getByRole('button', { name: 'Front', exact: true }).click();
   await clickPart(page, [20, -RADIUS, 0]);
-  await expect(form.locator('[data-kind-hint=cylinder]')).toContainText('Taken as a cylinder');
+  await expect(form.locator('[data-kind-hint=cylinder]')).toContainText('The surface is a cylinder');
   await expect(form.getByLabel('Kind')).toHaveValue('cylinder');
   await form.getByLabel('Kind').selectOption('plane');
   await expect(form.locator('[data-kind-hint=cylinder]')).toContainText('looks like a cylinder');
@@ -67,8 +67,15 @@ test('a datum is suggested its kind, held by another, copied, typed, and found f
   expect(await violations(page)).toEqual([]);
   await add(1);
 
-  // The sawn end, held square to the axis: free it would lean by 0.57 degrees.
+  // A click on a flat place makes the next one a plane, without a word about the kind before.
   await page.getByRole('button', { name: 'Right', exact: true }).click();
+  await clickPart(page, [LENGTH, 0, 5]);
+  await expect(form.getByLabel('Kind')).toHaveValue('plane');
+  await expect(form).toContainText('fit error 0.0');
+  await page.keyboard.press('Backspace');
+  await expect(form).not.toContainText('fit error');
+
+  // The sawn end, held square to the axis: free it would lean by 0.57 degrees.
   await form.getByLabel('Kind').selectOption('plane');
   await form.getByRole('button', { name: 'Fits freely' }).click();
   await form.getByLabel('Direction').selectOption('square');

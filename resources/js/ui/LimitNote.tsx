@@ -1,7 +1,7 @@
-/** From this share of the limit on it is said how much may still be typed. */
+/** Share of the limit: a text longer than that is nearly too long. */
 const NEAR = 0.9;
 
-/** Says how much more may be typed into a field that takes so many characters, before there is no more room. */
+/** Says how many more characters a text field takes, once its text is nearly as long as the field allows. */
 export function LimitNote({ text, max }: { text: string; max: number }) {
   if (text.length < NEAR * max) return null;
   const left = max - text.length;

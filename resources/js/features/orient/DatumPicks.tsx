@@ -1,4 +1,4 @@
-import { useCallback, useEffect } from 'react';
+import { useCallback, useEffect, useMemo } from 'react';
 import { toast } from 'sonner';
 import { api } from '../../api/client';
 import { Choice } from '../../ui/Choice';
@@ -8,7 +8,7 @@ import { type Construction, type Hold, NO_TYPED, type Typed } from '../../operat
 import type { DatumBy } from '../../state/view/store';
 import { ConstructPicks } from './ConstructPicks';
 import { HoldPicks } from './HoldPicks';
-import { KindHint } from './KindHint';
+import { KindHint, useSurfaceKind } from './KindHint';
 import { TypedDatum } from './TypedDatum';
 
 const HOW: Record<string, string> = {
@@ -57,8 +57,11 @@ export function DatumPicks({
     },
     [onSet],
   );
+  const clicked = useMemo(() => (only ? { body: only.itemId, face: only.index } : null), [only]);
+  const surface = useSurfaceKind(clicked, angle, kind, seenKind, take);
   useEffect(() => {
-    const where = only ? { body: only.itemId, face: only.index, angle } : brushed ? { body: brushed.target, ranges: brushed.ranges } : null;
+    // A preview of the former kind would only say that this surface is another.
+    const where = clicked && surface.isSettled ? { ...clicked, angle } : brushed ? { body: brushed.target, ranges: brushed.ranges } : null;
     if (!where) {
       store.setState({ datumPreview: null });
       return;
@@ -76,7 +79,7 @@ export function DatumPicks({
     return () => {
       live = false;
     };
-  }, [only, brushed, kind, angle, held, projectId, store]);
+  }, [clicked, surface.isSettled, brushed, kind, angle, held, projectId, store]);
   const isFitted = kind !== 'point' && kind !== 'line' && (by === 'brush' || (by === 'click' && (picks.length <= 1 || kind === 'cylinder' || kind === 'cone')));
   // What is left of one way of making it must not be taken for another's.
   const choose = (datumBy: DatumBy) => {
@@ -112,7 +115,7 @@ export function DatumPicks({
           <input className="input input-sm w-20 text-right" type="number" min={1} step={1} aria-label="Which mirror" value={nth} onChange={(e) => onSet('nth', Math.max(1, Math.round(Number(e.target.value))))} />
         </label>
       ) : null}
-      {only ? <KindHint body={only.itemId} face={only.index} kind={kind} seen={seenKind} angle={angle} onKind={take} /> : null}
+      <KindHint surface={surface} kind={kind} seen={seenKind} onKind={take} />
       {isFitted ? <HoldPicks kind={kind} value={hold} onChange={(value) => onSet('hold', value)} /> : null}
     </>
   );
