@@ -51,7 +51,7 @@ final class PartPicture
     /**
      * @param  array{float, float, float}  $along  the way it is looked, of length 1
      * @param  array{float, float, float}  $up  roughly
-     * @param  list<int>  $tints  red << 16 | green << 8 | blue of each face, in place of those of what it rests on
+     * @param  list<int>  $tints  red << 16 | green << 8 | blue of each face, in place of that of what it rests on; -1 leaves that
      * @return string a PNG
      */
     public static function of(TriangleMesh $mesh, array $along, array $up, int $columns, int $rows, array $tints = [], ?Look $look = null): string
@@ -190,8 +190,8 @@ final class PartPicture
                     $even[$o] = $bright;
                 }
             }
-            if ($tints !== []) {
-                $tint = $tints[intdiv($o, 3)];
+            $tint = $tints === [] ? -1 : $tints[intdiv($o, 3)];
+            if ($tint >= 0) {
                 [$red, $green, $blue] = [$tint >> 16, $tint >> 8 & 255, $tint & 255];
             } elseif (($origins === [] ? TriangleMesh::MEASURED : $origins[intdiv($o, 3)]) === TriangleMesh::MEASURED) {
                 [$red, $green, $blue] = $measured;

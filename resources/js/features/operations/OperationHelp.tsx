@@ -2,7 +2,7 @@ import { ArrowRight } from 'lucide-react';
 import type { OperationInfo } from '../../api/types';
 
 /** Small pictures, drawn by core/bench/help-pictures.php; the bundler collects them. */
-const PICTURES = import.meta.glob<string>('../../help/*.png', { eager: true, query: '?url', import: 'default' });
+const PICTURES = import.meta.glob<string>('../../help/*.png', { eager: true, query: '?url&no-inline', import: 'default' });
 
 const pictureOf = (operation: string, when: 'before' | 'after'): string | undefined => PICTURES[`../../help/${operation}-${when}.png`];
 
