@@ -108,6 +108,24 @@ test('faults are found, spikes laid down, holes bridged, closed in part, picked 
   await dragOver(page, corner(7), corner(5), corner(3), corner(1));
   await clickRim(corner(4));
   await expect(laid).toContainText(/Part of rim 1, \d/);
+  // A step that fails brings back everything that was drawn: here it is sent with one more part, where there is no rim.
+  await page.route(
+    /\/api\/projects\/[^/]+\/steps$/,
+    (route) => {
+      const sent = route.request().postDataJSON();
+      sent.parameters.parts.push({ ...sent.parameters.parts[0], from: [0, 0, -RADIUS] });
+      return route.continue({ postData: JSON.stringify(sent) });
+    },
+    { times: 1 },
+  );
+  await panel.locator('[data-apply]').click();
+  const failed = page.locator('[data-step=fill-holes][data-state=failed]');
+  await expect(failed).toBeVisible();
+  await page.keyboard.press('Escape');
+  await failed.getByRole('button', { name: 'Change' }).click();
+  await expect(laid.getByRole('listitem')).toHaveCount(2);
+  await expect(laid).toContainText('Strip from rim 1 to rim 1, 5.9 to 5.9 mm wide');
+  await expect(laid).toContainText(/Part of rim 1, \d/);
   await done('fill-holes', 2);
   expect(await figures(page)).toMatchObject({ holeCount: 3, faultCount: 0 });
   await expect(page.locator('[data-step=fill-holes]').last()).toContainText('1 part closed, 1 strip laid');

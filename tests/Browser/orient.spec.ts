@@ -188,10 +188,26 @@ test('a frame is set by what each datum becomes, checked, kept and set again, an
   await expect(page.getByLabel('Six locks')).toContainText('±');
   expect(await violations(page)).toEqual([]);
   const before = (await datums(page))[1]!.direction;
+  await page.keyboard.press('6');
+  const view = (await page.locator('[data-view]').boundingBox())!;
+  await page.mouse.move(view.x + view.width / 2, view.y + view.height / 2);
+  for (let turn = 0; turn < 12; turn++) await page.mouse.wheel(0, -240);
   await frame.locator('[data-apply]').click();
   await expect(page.locator('[data-step=set-frame]')).toHaveAttribute('data-state', 'done');
-  const [, round] = (await datums(page)) as [Datum, Datum, Datum];
-  expect(round.direction[2]).toBeCloseTo(1, 6);
+  const framed = (await datums(page)) as [Datum, Datum, Datum];
+  expect(framed[1].direction[2]).toBeCloseTo(1, 6);
+  // It was looked at lying, from near one end: the view goes with it.
+  await expect
+    .poll(() =>
+      page.evaluate(
+        (places) => {
+          const { clientWidth, clientHeight } = document.querySelector('[data-view]')!;
+          return places.map((at) => window.emberstoneView!.project(at as [number, number, number])).filter(({ x, y }) => x < 0 || y < 0 || x > clientWidth || y > clientHeight).length;
+        },
+        framed.map((datum) => datum.origin),
+      ),
+    )
+    .toBe(0);
 
   // The end is 0.57 degrees askew: outside a tenth of a degree, within one.
   await panel.getByText('Check datums in the frame').click();

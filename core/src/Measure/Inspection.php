@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Emberstone\Core\Measure;
 
 use Emberstone\Core\Algorithms\HalfEdge\Topology;
+use Emberstone\Core\Algorithms\Linear\Median;
 use Emberstone\Core\Algorithms\Parallel\Cores;
 use Emberstone\Core\Algorithms\Parallel\Fork;
 use Emberstone\Core\Algorithms\Search\TriangleBvh;
@@ -248,8 +249,26 @@ final readonly class Inspection
         return $faces;
     }
 
+    /** A vertex is a needle where the normals around it, weighed by area, sum to less than this share of what they would if they were alike: a tip of 29 degrees. */
+    private const NEEDLE = 0.25;
+
+    /** Below this share it is looked at from near: a tip of 67 degrees on a flat. The corner of a cube has 0.577. */
+    private const STEEP = 0.55;
+
     /**
-     * Vertices that stand up like needles: the normals around them nearly cancel, and no knife edge runs through them, where the two sides' normals cancel as well.
+     * Such a vertex is a spike where half of its faces are bent by more than this against the face beyond the edge that lies opposite the vertex: cosine of 30 degrees. Corners, edges and
+     * true tips of a part go on beyond the next vertex.
+     */
+    private const BENT = 0.866;
+
+    /** All edges of such a spike run within this cosine (44 degrees) of their mean: at a corner of the part, however sharp, two edges are square to each other. */
+    private const ONE_WAY = 0.72;
+
+    /** Longest edge of such a spike, share of the mesh's diagonal: what is larger is a shape with few faces. */
+    private const LARGEST = 0.2;
+
+    /**
+     * Vertices that stand up, like needles or steeper than all around them allows; not on knife edges, where the normals of the two sides cancel as well.
      *
      * @param  array<int, float>  $p
      * @param  array<int, int>  $f
@@ -272,14 +291,95 @@ final readonly class Inspection
                 $all[$v] += $l;
             }
         }
-        $spikes = [];
+        $spikes = $steep = [];
         for ($v = 0; $v < $vertices; $v++) {
-            if ($all[$v] > 0.0 && sqrt($sum[3 * $v] ** 2 + $sum[3 * $v + 1] ** 2 + $sum[3 * $v + 2] ** 2) < 0.25 * $all[$v]) {
-                $spikes[$v] = $v;
+            $alike = sqrt($sum[3 * $v] ** 2 + $sum[3 * $v + 1] ** 2 + $sum[3 * $v + 2] ** 2);
+            if ($alike < self::STEEP * $all[$v]) {
+                if ($alike < self::NEEDLE * $all[$v]) {
+                    $spikes[$v] = $v;
+                } else {
+                    $steep[$v] = true;
+                }
+            }
+        }
+        $spikes += self::leaning($p, $f, $crosses, $steep);
+
+        return array_values(array_diff_key($spikes, self::onKnifeEdges($p, $f, $crosses, $spikes)));
+    }
+
+    /**
+     * @param  array<int, float>  $p
+     * @param  array<int, int>  $f
+     * @param  array<int, float>  $crosses  normals of the faces, of twice their area
+     * @param  array<int, true>  $steep
+     * @return array<int, int> those of the vertices that are pointed and stand off what is around them
+     */
+    private static function leaning(array $p, array $f, array $crosses, array $steep): array
+    {
+        if ($steep === []) {
+            return [];
+        }
+        $steep = self::pointed($p, $f, $steep, self::LARGEST * BoundingBox::of($p)->diagonal());
+        // Of each edge that lies opposite such a vertex, the face beyond it.
+        $opposite = [];
+        for ($o = 0, $n = count($f); $o < $n; $o += 3) {
+            for ($k = 0; $k < 3; $k++) {
+                if (isset($steep[$f[$o + $k]])) {
+                    $opposite[$f[$o + ($k + 2) % 3] << 32 | $f[$o + ($k + 1) % 3]] = [$f[$o + $k], $o];
+                }
+            }
+        }
+        $bends = [];
+        foreach ($f as $h => $v) {
+            $key = $v << 32 | $f[$h % 3 === 2 ? $h - 2 : $h + 1];
+            if (isset($opposite[$key])) {
+                [$tip, $o] = $opposite[$key];
+                $u = $h - $h % 3;
+                $one = [$crosses[$o], $crosses[$o + 1], $crosses[$o + 2]];
+                $other = [$crosses[$u], $crosses[$u + 1], $crosses[$u + 2]];
+                $bends[$tip][] = Vector3::dot($one, $other) / max(1e-300, Vector3::length($one) * Vector3::length($other));
+            }
+        }
+        $leaning = array_keys(array_filter($bends, fn (array $of) => Median::of($of) < self::BENT));
+
+        return array_combine($leaning, $leaning);
+    }
+
+    /**
+     * Vertices from which all edges run one way and none is too long.
+     *
+     * @param  array<int, float>  $p
+     * @param  array<int, int>  $f
+     * @param  array<int, true>  $vertices
+     * @param  float  $longest  mm
+     * @return array<int, true>
+     */
+    private static function pointed(array $p, array $f, array $vertices, float $longest): array
+    {
+        $ways = [];
+        foreach ($f as $h => $v) {
+            $next = $f[$h % 3 === 2 ? $h - 2 : $h + 1];
+            foreach ([[$v, $next], [$next, $v]] as [$from, $to]) {
+                if (isset($vertices[$from])) {
+                    $ways[$from][$to] = [$p[3 * $to] - $p[3 * $from], $p[3 * $to + 1] - $p[3 * $from + 1], $p[3 * $to + 2] - $p[3 * $from + 2]];
+                }
+            }
+        }
+        $pointed = [];
+        foreach ($ways as $v => $edges) {
+            $lengths = array_map(Vector3::length(...), $edges);
+            if (min($lengths) <= 0.0 || max($lengths) > $longest) {
+                continue;
+            }
+            $edges = array_map(Vector3::unit(...), $edges);
+            $sum = array_reduce($edges, Vector3::plus(...), [0.0, 0.0, 0.0]);
+            $least = self::ONE_WAY * Vector3::length($sum);
+            if (array_filter($edges, fn (array $way) => Vector3::dot($way, $sum) < $least) === []) {
+                $pointed[$v] = true;
             }
         }
 
-        return array_values(array_diff_key($spikes, self::onKnifeEdges($p, $f, $crosses, $spikes)));
+        return $pointed;
     }
 
     /** The two ways that a knife edge leaves a vertex stand apart by more than this: the cosine of 120 degrees. */

@@ -9,6 +9,7 @@ use Emberstone\Core\Algorithms\Remeshing\SpikeMeasure;
 use Emberstone\Core\Foundation\Format;
 use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Geometry\Vector3;
+use Emberstone\Core\Measure\Inspection;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
 use Emberstone\Core\Operation\Body;
@@ -22,7 +23,7 @@ use Emberstone\Core\Operation\Workpiece;
 /**
  * Lays single vertices that stand out of the surface back into it. Edges and corners of the part stay.
  *
- * Source    what stands out: Algorithms/Remeshing/SpikeMeasure; where it goes: the smooth cover of its neighbours (Algorithms/Remeshing/Fair, order 2).
+ * Source    what stands out: Algorithms/Remeshing/SpikeMeasure, and what Inspection tells as spikes; where it goes: the smooth cover of its neighbours (Algorithms/Remeshing/Fair, order 2).
  * Keeps     faces, rims, and every vertex that is not caught; faces around those that moved are marked as reshaped.
  *
  * @implements Operation<DespikeParameters>
@@ -56,7 +57,9 @@ final class Despike implements Operation
             $look = null;
             for ($round = 0; $round < self::ROUNDS; $round++) {
                 $progress->advance('looking for spikes', $round / self::ROUNDS);
-                $now = array_filter(SpikeMeasure::of($p, $mesh->faces, $look), fn (float $lean) => $lean > $parameters->lean());
+                $now = array_filter(SpikeMeasure::of($p, $mesh->faces, $look), fn (float $lean) => $lean > $parameters->lean())
+                    // Beside edges of the part a spike leans little from what lies across: those count that are told as faults.
+                    + array_fill_keys(Inspection::spikes($p, $mesh->faces, $mesh->vertexCount()), true);
                 if ($now === []) {
                     break;
                 }

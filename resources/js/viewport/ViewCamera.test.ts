@@ -33,6 +33,10 @@ describe.each([false, true])('the camera, parallel rays: %s', (parallel) => {
 
   it('shows all of a box that it was fitted to', () => {
     const view = camera(parallel);
+    const box = new THREE.Box3(new THREE.Vector3(-60, -40, 0), new THREE.Vector3(60, 40, 90));
+    view.fit(box);
+    expect(view.shows(box)).toBe(true);
+    expect([-400, 400].map((by) => view.shows(box.clone().translate(new THREE.Vector3(0, 0, by))))).toEqual([false, false]);
     for (const corner of [
       [-60, -40, 0],
       [60, 40, 90],

@@ -22,7 +22,9 @@ const MARGIN = 1.15;
 const OUTGROWN = 2;
 
 /** Moved by this share of its size it is half out of the view. */
-const MOVED = 0.4;
+export const MOVED = 0.4;
+
+const corners = (box: THREE.Box3): THREE.Vector3[] => [0, 1, 2, 3, 4, 5, 6, 7].map((k) => new THREE.Vector3(k & 1 ? box.min.x : box.max.x, k & 2 ? box.min.y : box.max.y, k & 4 ? box.min.z : box.max.z));
 
 /** Nearest to straight up or down that a direction of looking comes, as a cosine: there "up" in the picture would be lost. */
 const STEEPEST = 0.995;
@@ -141,8 +143,8 @@ export class ViewCamera {
     box.getCenter(this.target);
     const view = new THREE.Quaternion().setFromRotationMatrix(new THREE.Matrix4().lookAt(away, new THREE.Vector3(), this.eye.up)).invert();
     let distance = 0;
-    for (let k = 0; k < 8; k++) {
-      const corner = new THREE.Vector3(k & 1 ? box.min.x : box.max.x, k & 2 ? box.min.y : box.max.y, k & 4 ? box.min.z : box.max.z).sub(this.target).applyQuaternion(view);
+    for (const place of corners(box)) {
+      const corner = place.sub(this.target).applyQuaternion(view);
       const aside = Math.max(Math.abs(corner.y), Math.abs(corner.x) / this.eye.aspect) / this.slope();
       distance = Math.max(distance, MARGIN * aside + (this.parallel ? 0 : corner.z));
     }
@@ -158,6 +160,14 @@ export class ViewCamera {
     const ratio = box.getSize(new THREE.Vector3()).length() / across;
     const isLost = ratio < 1 / OUTGROWN || ratio > OUTGROWN || box.getCenter(new THREE.Vector3()).distanceTo(target) > MOVED * across;
     return across === 0 || (isLost && position.equals(this.eye.position) && target.equals(this.target));
+  }
+
+  /** Are all corners of a box within the view? */
+  shows(box: THREE.Box3): boolean {
+    return corners(box).every((corner) => {
+      const { x, y } = this.project(corner);
+      return x >= 0 && x <= this.width && y >= 0 && y <= this.height;
+    });
   }
 
   look(view: StandardView): void {

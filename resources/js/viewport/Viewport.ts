@@ -4,7 +4,7 @@ import type { Hit, ScreenPoint } from '../tools/events';
 import { Aside } from './aside';
 import type { Geometry } from './blob';
 import { BUDGET, shareOf } from './budget';
-import { SIDES, type StandardView, ViewCamera } from './ViewCamera';
+import { MOVED, SIDES, type StandardView, ViewCamera } from './ViewCamera';
 import { CoverageView } from './coverageView';
 import { CropBoxView, intoBox, sidesOf, spanInside } from './cropBoxView';
 import { beforePlane, type Cut, planeOf } from './cut';
@@ -41,6 +41,8 @@ export class Viewport {
   private noiseToMm = 1;
   /** items that a preview shows moved */
   private previewed = 0;
+  /** by key, the boxes of what was shown when things were last arranged */
+  private stood: ReadonlyMap<string, THREE.Box3> = new Map();
   private lacking: Thin = { share: 0, itemIds: [] };
   private readonly headlight = new THREE.DirectionalLight(0xffffff);
   private readonly items = new Map<string, SceneItem>();
@@ -292,9 +294,21 @@ export class Viewport {
     this.over.rims.lay();
     const box = this.visibleBox();
     // While things are shown elsewhere than they stand the view must not jump under the pointer.
-    if (this.previewed === 0 && !this.aside.isShown && !box.isEmpty() && this.camera.hasLost(box)) this.fit();
+    if (this.previewed === 0 && !this.aside.isShown && !box.isEmpty()) {
+      if (this.camera.hasLost(box) || (this.hasMovedFar() && !this.camera.shows(box))) this.fit();
+      this.stood = new Map([...this.items].filter(([, item]) => item.object.visible).map(([key, item]) => [key, item.box()]));
+    }
     this.thin(BUDGET.resting);
     this.draw();
+  }
+
+  /** Does something stand elsewhere than it did by far, as after a frame was set? A view that was chosen for where it stood says nothing then. */
+  private hasMovedFar(): boolean {
+    return [...this.stood].some(([key, box]) => {
+      const now = this.items.get(key)?.box();
+      const far = MOVED * box.getSize(new THREE.Vector3()).length();
+      return now !== undefined && (now.min.distanceTo(box.min) > far || now.max.distanceTo(box.max) > far);
+    });
   }
 
   /** Shows items moved, until null puts them back. */

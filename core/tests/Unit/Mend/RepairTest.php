@@ -5,11 +5,17 @@ declare(strict_types=1);
 namespace Emberstone\Core\Tests\Unit\Mend;
 
 use Emberstone\Core\Algorithms\Remeshing\MeshCleanup;
+use Emberstone\Core\Algorithms\Search\TriangleBvh;
+use Emberstone\Core\Algorithms\Surface\Measure;
 use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Foundation\NoProgress;
+use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Geometry\RigidTransform;
+use Emberstone\Core\Geometry\Vector3;
 use Emberstone\Core\Measure\FaultPlaces;
 use Emberstone\Core\Measure\Inspection;
+use Emberstone\Core\Mend\Despike;
+use Emberstone\Core\Mend\DespikeParameters;
 use Emberstone\Core\Mend\Repair;
 use Emberstone\Core\Mend\RepairParameters;
 use Emberstone\Core\Mesh\TriangleMesh;
@@ -18,11 +24,14 @@ use Emberstone\Core\Operation\Outcome;
 use Emberstone\Core\Operation\Result;
 use Emberstone\Core\Operation\Workpiece;
 use Emberstone\Core\Recipe\Recipe;
+use Emberstone\Core\Rigs\Catalogue;
+use Emberstone\Core\Rigs\ExactSurface;
 use Emberstone\Core\Tests\Support\Gen;
 use Emberstone\Core\Tests\Support\MeshBuilder;
 use Emberstone\Core\Tests\Support\SlowCheck;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\Attributes\Test;
+use PHPUnit\Framework\Attributes\TestWith;
 use PHPUnit\Framework\TestCase;
 
 final class RepairTest extends TestCase
@@ -377,5 +386,43 @@ final class RepairTest extends TestCase
         // The flap stayed: 8 by 18 squares of 3 degrees, 0.03 over the ball.
         self::assertEqualsWithDelta(self::BALL + 0.03 * (8 * M_PI / 60) * (18 * M_PI / 60), $report->volume, 0.02);
         self::assertSame(1.03, round(max(array_map(fn (array $at) => sqrt($at[0] ** 2 + $at[1] ** 2 + $at[2] ** 2), array_chunk($after->positions, 3))), 3));
+    }
+
+    /** Vertices of a mechanical part pulled out or in, on flats, edges and corners alike: all are told, and all go back to where the part is. */
+    #[Test]
+    #[TestWith(['pedestal', 3.0, 2])]
+    #[TestWith(['pedestal', 1.8, 3])]
+    #[TestWith(['bush', 2.2, 5])]
+    #[TestWith(['ratchet-wheel', 3.0, 4])]
+    public function spikes_beside_sharp_edges_are_told_and_laid_back(string $part, float $cell, int $seed): void
+    {
+        $clean = ExactSurface::of(Catalogue::part($part), $cell);
+        $size = BoundingBox::of($clean->positions)->diagonal();
+        $before = count(Inspection::spikes($clean->positions, $clean->faces, $clean->vertexCount()));
+        $normals = array_fill(0, count($clean->positions), 0.0);
+        $crosses = Measure::crosses($clean->positions, $clean->faces);
+        foreach ($clean->faces as $h => $v) {
+            for ($c = 0; $c < 3; $c++) {
+                $normals[3 * $v + $c] += $crosses[$h - $h % 3 + $c];
+            }
+        }
+        $gen = new Gen($seed);
+        $p = $clean->positions;
+        $pulled = [];
+        while (count($pulled) < 12) {
+            $v = $gen->int(0, $clean->vertexCount() - 1);
+            $pulled[$v] = $v;
+            $way = Vector3::scaled(Vector3::unit(array_slice($normals, 3 * $v, 3)), ($gen->int(0, 1) === 0 ? -0.06 : 0.06) * $size);
+            [$p[3 * $v], $p[3 * $v + 1], $p[3 * $v + 2]] = Vector3::plus(array_slice($clean->positions, 3 * $v, 3), $way);
+        }
+        $spoilt = $clean->withPositions($p);
+        self::assertSame([], array_diff($pulled, Inspection::spikes($p, $spoilt->faces, $spoilt->vertexCount())), 'each is told');
+        self::assertSame(0, $before, 'and nothing of the part itself');
+        foreach ([$this->repair($spoilt), (new Despike)(new Workpiece(bodies: [Body::of('b', $spoilt)]), new DespikeParameters, new NoProgress)] as $result) {
+            $mesh = $result->workpiece->bodies[0]->placedMesh();
+            $face = $far = [];
+            TriangleBvh::of($clean->positions, $clean->faces)->closest($mesh->positions, $face, $far);
+            self::assertLessThan(0.007 * $size, sqrt(max($far)), 'a tenth of the damage, less than the edge of a face');
+        }
     }
 }

@@ -1,8 +1,8 @@
 import { X } from 'lucide-react';
-import { useEffect, useMemo } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import type { BodyItem } from '../../api/types';
 import { useView, useWorkspace } from '../../state/context';
-import { takenBack, type Wish, withWishes, without } from '../../tools/rims/closing';
+import { takenBack, type Wish, withTyped, withWishes, without } from '../../tools/rims/closing';
 import { lengthOf, lineOf, type RimPart, type RimPlace, type RimStretch, type RimStrip } from '../../tools/rims/rims';
 import { TypedNumber } from '../../ui/TypedNumber';
 import { PlaceButton } from '../../ui/PlaceButton';
@@ -25,8 +25,11 @@ function useRimsInView(holes: readonly ListedHole[]) {
   const { viewport } = useWorkspace();
   const { closing, at, pending, side } = useView((s) => s.rims);
   const { wishes, parts, strips } = closing;
+  const [, drawnAgain] = useState(0);
   useEffect(() => {
     viewport.current?.showRims(holes.slice(0, LISTED).map((hole, k) => ({ key: keyOf(hole), itemId: hole.bodyId, outline: hole.outline ?? [], text: String(k + 1), wish: wishFor(hole, wishes) })));
+    // What came back with a step is as long as the line that is drawn now.
+    drawnAgain((n) => n + 1);
   }, [viewport, holes, wishes]);
   useEffect(() => viewport.current?.showRimPicks({ at, pending, side, parts, strips }), [viewport, at, pending, side, parts, strips]);
   useEffect(() => () => viewport.current?.showRims([]), [viewport]);
@@ -50,7 +53,8 @@ export function HoleList({ bodies }: { bodies: readonly BodyItem[] }) {
   const { closing, pending } = useView((s) => s.rims);
   const holes = useMemo(() => listedHoles(bodies), [bodies]);
   useRimsInView(holes);
-  const say = (wishes: Record<string, Wish>) => store.setState((s) => ({ rims: { ...s.rims, closing: withWishes(s.rims.closing, wishes) } }));
+  const change = (by: typeof withWishes) => (wishes: Record<string, Wish>) => store.setState((s) => ({ rims: { ...s.rims, closing: by(s.rims.closing, wishes) } }));
+  const [say, typed] = [change(withWishes), change(withTyped)];
   if (holes.length === 0) return null;
   const wishOf = (hole: ListedHole) => wishFor(hole, closing.wishes);
   const closed = holes.filter((hole) => wishOf(hole) === 'close');
@@ -84,7 +88,7 @@ export function HoleList({ bodies }: { bodies: readonly BodyItem[] }) {
             className="input input-sm w-16 text-right"
             value={undefined}
             onChange={(mm) => {
-              if (mm !== undefined) say(Object.fromEntries(free.map((hole) => [keyOf(hole), hole.diameter <= mm ? 'close' : 'later'])));
+              if (mm !== undefined) typed(Object.fromEntries(free.map((hole) => [keyOf(hole), hole.diameter <= mm ? 'close' : 'later'])));
             }}
             isLength
             least={0}

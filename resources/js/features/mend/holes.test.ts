@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { BodyItem } from '../../api/types';
-import { NOTHING_SAID, takenBack, type Wish, withPart, withStrip, without, withWishes } from '../../tools/rims/closing';
+import { NOTHING_SAID, takenBack, type Wish, withPart, withStrip, without, withTyped, withWishes } from '../../tools/rims/closing';
 import { lineOf, type RimPlace } from '../../tools/rims/rims';
 import { areaOf, closingToSend, drawnBefore, keyOf, type ListedHole, listedHoles, meantOutlines, wishesOf, wishFor } from './holes';
 
@@ -62,6 +62,15 @@ describe('holes and what shall become of them', () => {
     expect(closingToSend(holes, without(closing, part)).parts).toBeUndefined();
     expect(takenBack(takenBack(closing))).toBe(NOTHING_SAID);
     expect(takenBack(NOTHING_SAID)).toBe(NOTHING_SAID);
+  });
+
+  it('takes back a typed width as a whole, however many keys it took', () => {
+    const first = withWishes(NOTHING_SAID, { a: 'open' });
+    const typed = withTyped(withTyped(first, { a: 'later', b: 'close' }), { a: 'close', b: 'close' });
+    expect(typed.wishes).toEqual({ a: 'close', b: 'close' });
+    expect(takenBack(typed)).toBe(first);
+    const again = withTyped(withWishes(typed, { b: 'later' }), { a: 'later', b: 'later' });
+    expect(takenBack(takenBack(again)), 'what was typed after another change is a change of its own').toBe(typed);
   });
   it('what a step was told comes back for the rims that are still as wide, wherever the pick was on them', () => {
     const told = { rims: [{ at: of(40).outline![5]!, diameter: 38 }], leaveOpen: [{ at: of(6).at, diameter: 20 }] };

@@ -10,16 +10,21 @@ export interface Closing {
   parts: readonly RimPart[];
   strips: readonly RimStrip[];
   before: Closing | null;
+  /** made by typing how wide rims are closed: what is typed on is the same change */
+  isTyped?: boolean;
 }
 
 export const NOTHING_SAID: Closing = { wishes: {}, parts: [], strips: [], before: null };
 
-const said = (closing: Closing, change: Partial<Closing>): Closing => ({ ...closing, ...change, before: closing });
+const said = (closing: Closing, change: Partial<Closing>): Closing => ({ ...closing, ...change, before: closing, isTyped: false });
 
 /** The last change taken back. */
 export const takenBack = (closing: Closing): Closing => closing.before ?? closing;
 
 export const withWishes = (closing: Closing, wishes: Record<string, Wish>): Closing => said(closing, { wishes: { ...closing.wishes, ...wishes } });
+
+/** As typed: 1, then 12 is one change, not two. */
+export const withTyped = (closing: Closing, wishes: Record<string, Wish>): Closing => ({ ...withWishes(closing.isTyped && closing.before ? closing.before : closing, wishes), isTyped: true });
 
 /** A rim that is closed in part is not closed whole as well. */
 const notWhole = (rims: readonly string[]): Record<string, Wish> => Object.fromEntries(rims.map((rim) => [rim, 'later' as const]));
