@@ -42,6 +42,13 @@ final class Repair implements Operation
 {
     private const ROUNDS = 3;
 
+    /** What one fault of a family is called, and more of them where that is not with an s. */
+    private const WORDS = [
+        'duplicateFaces' => ['duplicate face'], 'degenerateFaces' => ['face without area', 'faces without area'], 'inconsistentEdges' => ['face turned round', 'faces turned round'],
+        'nonManifoldEdges' => ['non-manifold edge'], 'nonManifoldVertices' => ['non-manifold vertex', 'non-manifold vertices'], 'necks' => ['neck'], 'tunnels' => ['tunnel'],
+        'doubleSkins' => ['double skin'], 'pieces' => ['loose piece'], 'spikes' => ['spike'], 'selfIntersections' => ['pair of crossing faces', 'pairs of crossing faces'], 'openEdges' => ['open rim'],
+    ];
+
     public static function about(): About
     {
         return new About('repair', Stage::Mend, 'Repair', 'Removes faults: doubles, slivers, faces the wrong way round, crossings, spikes, second layers, loose pieces, holes.', 'meshes', RepairParameters::class, avoid: 'Not instead of looking: where faults pile up in one place the scan is bad there, and a pass more mends it better.');
@@ -87,7 +94,7 @@ final class Repair implements Operation
         }, $progress);
         $before = array_filter($before);
         $left = array_filter($after);
-        $notes = $left === [] ? [] : ['Left: '.implode(', ', array_map(fn (string $fault, int $count) => "$count ".self::words($fault), array_keys($left), $left)).'. Cut the place away and fill it.'];
+        $notes = $left === [] ? [] : ['Left: '.implode(', ', array_map(fn (string $fault, int $count) => Format::many($count, ...self::WORDS[$fault]), array_keys($left), $left)).'. Cut the place away and fill it.'];
         if ($tunnels > 0) {
             $notes[] = ($tunnels === 1 ? 'One tunnel hardly wider than a face stays open, as it may be meant. Ask for tunnels by name to close it.' : "$tunnels tunnels hardly wider than a face stay open, as they may be meant. Ask for tunnels by name to close them.");
         }
@@ -117,11 +124,6 @@ final class Repair implements Operation
         }
 
         return array_values(array_map(fn (array $hole) => [...$hole['centre'], $hole['diameter']], array_filter(BoundaryLoops::of($mesh)->holes, fn (array $hole) => ! $parameters->closes($hole['diameter']))));
-    }
-
-    private static function words(string $fault): string
-    {
-        return strtolower((string) preg_replace('/[A-Z]/', ' $0', $fault));
     }
 
     /**

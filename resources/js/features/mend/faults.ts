@@ -7,7 +7,7 @@ export const FAMILIES: Record<string, { label: string; glyph: string; colour: st
   selfIntersections: { label: 'Crossing faces', glyph: 'X', colour: '#f0a43c', why: 'The surface passes through itself' },
   duplicateFaces: { label: 'Duplicate faces', glyph: 'D', colour: '#8fb0e8', why: 'Two faces on the same corners' },
   degenerateFaces: { label: 'Faces without area', glyph: 'A', colour: '#8fb0e8', why: 'They have no direction, and confuse later steps' },
-  spikes: { label: 'Spikes', glyph: 'S', colour: '#f2d15a', why: 'A vertex stands out like a needle' },
+  spikes: { label: 'Spikes', glyph: 'S', colour: '#f2d15a', why: 'A vertex stands out of all that is around it' },
   necks: { label: 'Necks', glyph: 'N', colour: '#f2d15a', why: 'A bump hangs on a loop of three edges' },
   tunnels: { label: 'Tunnels', glyph: 'T', colour: '#f2d15a', why: 'A passage, or the gap under a bridge, hardly wider than a face; it may be meant' },
   pinHoles: { label: 'Pin holes', glyph: 'P', colour: '#3fb8a6', why: 'Rims of a few edges' },
