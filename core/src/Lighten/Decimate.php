@@ -7,11 +7,14 @@ namespace Emberstone\Core\Lighten;
 use Emberstone\Core\Algorithms\HalfEdge\Topology;
 use Emberstone\Core\Algorithms\Remeshing\QuadricCollapse;
 use Emberstone\Core\Algorithms\Search\TriangleBvh;
+use Emberstone\Core\Algorithms\Surface\Intersections;
 use Emberstone\Core\Algorithms\Surface\Measure;
 use Emberstone\Core\Foundation\Format;
 use Emberstone\Core\Foundation\PartProgress;
 use Emberstone\Core\Foundation\Progress;
+use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Measure\Deviation;
+use Emberstone\Core\Measure\Inspection;
 use Emberstone\Core\Measure\SurfaceDistance;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\About;
@@ -27,7 +30,7 @@ use Emberstone\Core\Operation\Workpiece;
  * Fewer faces by share, by count, or by how far the surface may move.
  *
  * Source    Garland & Heckbert 1997; see Algorithms/Remeshing/QuadricCollapse.
- * Keeps     genus, pieces, orientation; with `deviation` the distance both ways, verified on vertices, edge middles and face centres.
+ * Keeps     genus, pieces, orientation; the result has crossing faces or spikes only where the mesh has; with `deviation` the distance both ways, verified on vertices, edge middles and face centres.
  *
  * @implements Operation<DecimateParameters>
  */
@@ -35,6 +38,9 @@ final class Decimate implements Operation
 {
     /** Of a bound on the largest distance: root mean square distance that collapses may reach. Half of it gives a third more faces, 1.4 times as much locks so much that more are left. */
     private const ROOT = 0.35;
+
+    /** How often a mesh is collapsed to a count at most until the result has no fault: on fused scans one or two times more do. */
+    private const SOUND = 4;
 
     /** Collapses within a bound end right after 4 to 8 tries. */
     private const TRIES = 16;
@@ -65,7 +71,7 @@ final class Decimate implements Operation
                 [$result, $moved] = $this->withinDeviation($mesh, $parameters, $progress);
             } else {
                 $target = $targets[$body->id] ?? max(4, (int) round($mesh->faceCount() * (float) $parameters->ratio));
-                $result = $this->collapse($mesh, $target, INF, $parameters->keepBoundary, new PartProgress($progress, 0.0, 0.8));
+                $result = $this->toCount($mesh, $target, $parameters->keepBoundary, new PartProgress($progress, 0.0, 0.8));
                 $moved = Deviation::bothWays($mesh, $result, new PartProgress($progress, 0.8, 1.0));
                 if ($result->faceCount() > 1.02 * $target + 4) {
                     $outcome = Outcome::StoppedEarly;
@@ -116,6 +122,66 @@ final class Decimate implements Operation
         return $shares;
     }
 
+    /** Collapses to a count of faces; where the result has faults that the mesh had not, the mesh is locked as it was and all is collapsed anew. */
+    private function toCount(TriangleMesh $mesh, int $target, bool $keepBoundary, Progress $progress): TriangleMesh
+    {
+        $best = null;
+        $least = INF;
+        $locked = [];
+        for ($try = 0; $try < self::SOUND; $try++) {
+            $part = new PartProgress($progress, 1.0 - 0.4 ** $try, 1.0 - 0.4 ** ($try + 1));
+            $result = $this->collapse($mesh, $target, INF, $keepBoundary, new PartProgress($part, 0.0, 0.9), array_keys($locked));
+            $faulty = self::faulty($result, new PartProgress($part, 0.9, 1.0));
+            if (count($faulty) < $least) {
+                [$best, $least] = [$result, count($faulty)];
+            }
+            if ($faulty === [] || ($try === 0 && self::faulty($mesh, new PartProgress($part, 1.0, 1.0)) !== [])) {
+                break;
+            }
+            $locked += self::within($mesh, $faulty);
+        }
+        $progress->advance('collapsing edges', 1.0);
+
+        return $best ?? $mesh;
+    }
+
+    /** @return list<BoundingBox> of faces that cross others, and of those around spikes: what is locked within less than the whole faces takes more tries, and leaves more faces */
+    private static function faulty(TriangleMesh $mesh, Progress $progress): array
+    {
+        $boxOf = fn (int $t): BoundingBox => BoundingBox::of(array_merge(...array_map(fn (int $v) => array_slice($mesh->positions, 3 * $v, 3), array_slice($mesh->faces, 3 * $t, 3))));
+        $places = [];
+        foreach (array_unique(Intersections::pairs($mesh->positions, $mesh->faces, null, fn (float $done) => $progress->advance('verifying', $done))) as $t) {
+            $places[] = $boxOf($t);
+        }
+        $spikes = array_flip(Inspection::spikes($mesh->positions, $mesh->faces, $mesh->vertexCount()));
+        foreach ($spikes === [] ? [] : $mesh->faces as $h => $v) {
+            if (isset($spikes[$v])) {
+                $places[] = $boxOf(intdiv($h, 3));
+            }
+        }
+
+        return $places;
+    }
+
+    /**
+     * @param  list<BoundingBox>  $places
+     * @return array<int, true> the vertices of the mesh within the places, and one ring about them
+     */
+    private static function within(TriangleMesh $mesh, array $places): array
+    {
+        $within = [];
+        foreach ($places as $box) {
+            for ($v = 0, $n = $mesh->vertexCount(); $v < $n; $v++) {
+                [$x, $y, $z] = [$mesh->positions[3 * $v], $mesh->positions[3 * $v + 1], $mesh->positions[3 * $v + 2]];
+                if ($x >= $box->min[0] && $x <= $box->max[0] && $y >= $box->min[1] && $y <= $box->max[1] && $z >= $box->min[2] && $z <= $box->max[2]) {
+                    $within[$v] = true;
+                }
+            }
+        }
+
+        return Topology::withNeighbours($mesh->faces, $within);
+    }
+
     /** @param  list<int>  $locked  vertices that stay */
     private function collapse(TriangleMesh $mesh, int $target, float $limit, bool $keepBoundary, Progress $progress, array $locked = []): TriangleMesh
     {
@@ -141,6 +207,7 @@ final class Decimate implements Operation
         $root = self::ROOT * $bound;
         $tree = TriangleBvh::of($mesh->positions, $mesh->faces);
         $locked = [];
+        $isSound = null;
         for ($try = 0; $try < self::TRIES; $try++) {
             $part = new PartProgress($progress, 1.0 - 0.75 ** $try, 1.0 - 0.75 ** ($try + 1));
             $result = $this->collapse($mesh, 4, $root * $root, $parameters->keepBoundary, new PartProgress($part, 0.0, 0.4), array_keys($locked));
@@ -161,6 +228,11 @@ final class Decimate implements Operation
                         $beyond[$mesh->faces[3 * $faceOf[$k] + $c]] = true;
                     }
                 }
+            }
+            if ($beyond === []) {
+                $faulty = self::faulty($result, new PartProgress($part, 1.0, 1.0));
+                $isSound ??= $faulty === [] || self::faulty($mesh, new PartProgress($part, 1.0, 1.0)) === [];
+                $beyond = $isSound ? self::within($mesh, $faulty) : [];
             }
             if ($beyond === []) {
                 $progress->advance('verifying', 1.0);
