@@ -42,6 +42,9 @@ final class Decimate implements Operation
     /** How often a mesh is collapsed to a count at most until the result has no fault: on fused scans one or two times more do. */
     private const SOUND = 4;
 
+    /** More faces than this times what was asked for, and a few, are told: the shape allows no fewer. */
+    private const MORE = 1.02;
+
     /** Collapses within a bound end right after 4 to 8 tries. */
     private const TRIES = 16;
 
@@ -64,16 +67,18 @@ final class Decimate implements Operation
     {
         $deviation = 0.0;
         $outcome = Outcome::Reached;
+        $crossing = 0;
         $before = $workpiece->faceCount();
         $targets = $parameters->faces === null ? [] : self::shares($workpiece, $parameters->faces);
-        $after = $workpiece->reshapedMeshes(function (TriangleMesh $mesh, Body $body, Progress $progress) use ($parameters, $targets, &$deviation, &$outcome): TriangleMesh {
+        $after = $workpiece->reshapedMeshes(function (TriangleMesh $mesh, Body $body, Progress $progress) use ($parameters, $targets, &$deviation, &$outcome, &$crossing): TriangleMesh {
             if ($parameters->deviation !== null) {
                 [$result, $moved] = $this->withinDeviation($mesh, $parameters, $progress);
             } else {
                 $target = $targets[$body->id] ?? max(4, (int) round($mesh->faceCount() * (float) $parameters->ratio));
-                $result = $this->toCount($mesh, $target, $parameters->keepBoundary, new PartProgress($progress, 0.0, 0.8));
+                [$result, $faulty] = $this->toCount($mesh, $target, $parameters->keepBoundary, new PartProgress($progress, 0.0, 0.8));
+                $crossing += $faulty;
                 $moved = Deviation::bothWays($mesh, $result, new PartProgress($progress, 0.8, 1.0));
-                if ($result->faceCount() > 1.02 * $target + 4) {
+                if ($result->faceCount() > self::MORE * $target + 4) {
                     $outcome = Outcome::StoppedEarly;
                 }
             }
@@ -87,6 +92,9 @@ final class Decimate implements Operation
             $parameters->deviation !== null && $count === $before => ['No face can go without moving the surface farther than that. Allow more, or smooth first.'],
             default => [],
         };
+        if ($crossing > 0) {
+            $notes[] = Format::many($crossing, 'face').' cross or stand out: with so few faces walls this thin meet. Ask for more faces, or repair.';
+        }
 
         return new Result($after, sprintf('%s → %s faces, %s off at most', Format::count($before), Format::count($count), Format::mm($deviation)), ['faces' => $before], ['faces' => $count, 'deviation' => round($deviation, 5)], $notes, $outcome);
     }
@@ -122,27 +130,36 @@ final class Decimate implements Operation
         return $shares;
     }
 
-    /** Collapses to a count of faces; where the result has faults that the mesh had not, the mesh is locked as it was and all is collapsed anew. */
-    private function toCount(TriangleMesh $mesh, int $target, bool $keepBoundary, Progress $progress): TriangleMesh
+    /**
+     * Collapses to a count of faces; where the result has faults that the mesh had not, the mesh is locked as it was and all is collapsed anew.
+     *
+     * @return array{TriangleMesh, int} the result, and how many of its faces are faulty all the same
+     */
+    private function toCount(TriangleMesh $mesh, int $target, bool $keepBoundary, Progress $progress): array
     {
-        $best = null;
+        $best = $isSound = null;
         $least = INF;
         $locked = [];
         for ($try = 0; $try < self::SOUND; $try++) {
             $part = new PartProgress($progress, 1.0 - 0.4 ** $try, 1.0 - 0.4 ** ($try + 1));
             $result = $this->collapse($mesh, $target, INF, $keepBoundary, new PartProgress($part, 0.0, 0.9), array_keys($locked));
             $faulty = self::faulty($result, new PartProgress($part, 0.9, 1.0));
+            // Where walls are about as thin as faces are large nothing could go: fewer faces that cross are what was asked for then.
+            if ($best !== null && $result->faceCount() > self::MORE * $target + 4) {
+                break;
+            }
             if (count($faulty) < $least) {
                 [$best, $least] = [$result, count($faulty)];
             }
-            if ($faulty === [] || ($try === 0 && self::faulty($mesh, new PartProgress($part, 1.0, 1.0)) !== [])) {
+            $isSound ??= $faulty === [] || self::faulty($mesh, new PartProgress($part, 1.0, 1.0)) === [];
+            if ($faulty === [] || ! $isSound) {
                 break;
             }
             $locked += self::within($mesh, $faulty);
         }
         $progress->advance('collapsing edges', 1.0);
 
-        return $best ?? $mesh;
+        return [$best ?? $mesh, ($isSound ?? true) && is_finite($least) ? (int) $least : 0];
     }
 
     /** @return list<BoundingBox> of faces that cross others, and of those around spikes: what is locked within less than the whole faces takes more tries, and leaves more faces */

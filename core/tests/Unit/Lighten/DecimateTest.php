@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace Emberstone\Core\Tests\Unit\Lighten;
 
+use Emberstone\Core\Algorithms\Remeshing\QuadricCollapse;
 use Emberstone\Core\Algorithms\Search\TriangleBvh;
+use Emberstone\Core\Algorithms\Surface\Intersections;
 use Emberstone\Core\Foundation\InvalidParameter;
 use Emberstone\Core\Foundation\NoProgress;
 use Emberstone\Core\Geometry\RigidTransform;
@@ -179,5 +181,34 @@ final class DecimateTest extends TestCase
     {
         $this->expectException(InvalidParameter::class);
         new DecimateParameters(ratio: 0.5, faces: 100);
+    }
+
+    /** A hollow ball, its wall thin on top alone or all around: with few faces outside and inside would cross there. */
+    private function hollow(float $inside, float $up): TriangleMesh
+    {
+        $ball = MeshBuilder::icosphere(4, $inside)->transformed(RigidTransform::turn([1.0, 0.4, 0.2], 0.3)->then(RigidTransform::shift(0.0, 0.0, $up)));
+        $faces = array_merge(...array_map(fn (array $f) => [$f[1], $f[0], $f[2]], array_chunk($ball->faces, 3)));
+
+        return TriangleMesh::joined([MeshBuilder::icosphere(4, 10.0), TriangleMesh::fromFlat($ball->positions, $faces)]);
+    }
+
+    #[Test]
+    #[TestWith([7.0, 2.9, 800, true])]
+    #[TestWith([9.9, 0.0, 300, false])]
+    public function thin_walls_stay_sound_where_the_count_allows_it_and_else_it_is_told(float $inside, float $up, int $faces, bool $isSound): void
+    {
+        $hollow = $this->hollow($inside, $up);
+        $crossings = fn (array $p, array $f): int => intdiv(count(Intersections::pairs($p, $f)), 2);
+        self::assertSame(0, $crossings($hollow->positions, $hollow->faces));
+        $collapsed = QuadricCollapse::run($hollow->positions, $hollow->faces, [], [], $faces, INF, 100.0, fn () => null);
+        self::assertGreaterThan(0, $crossings($collapsed['positions'], $collapsed['faces']), 'collapsing alone crosses there');
+        $result = (new Decimate)(new Workpiece(bodies: [Body::of('b', $hollow)]), new DecimateParameters(faces: $faces), new NoProgress);
+        $mesh = $result->workpiece->bodies[0]->placedMesh();
+        self::assertLessThanOrEqual(1.02 * $faces + 4, $mesh->faceCount());
+        self::assertSame($isSound, $crossings($mesh->positions, $mesh->faces) === 0);
+        self::assertSame($isSound, ! str_contains(implode(' ', $result->notes), 'cross or stand out'));
+        // Within a distance there is always a sound mesh, if need be the same.
+        $within = $this->decimate($hollow, new DecimateParameters(deviation: 0.1));
+        self::assertSame(0, $crossings($within->positions, $within->faces));
     }
 }
