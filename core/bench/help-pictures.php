@@ -83,9 +83,7 @@ function holding(Body ...$bodies): Workpiece
     return new Workpiece(bodies: array_values($bodies));
 }
 
-/**
- * Things that take long, made once and only when a picture needs them.
- */
+/** Things that take long, made once and only when a picture needs them. */
 function scene(string $name): Workpiece
 {
     static $made = [];
@@ -209,7 +207,11 @@ function plain(Body $body): array
     return [$body->placedMesh(), -1];
 }
 
-/** Coloured by a number of each point: from calm to marked. @param  array<int, float>  $values between 0 and 1 */
+/**
+ * Points coloured by a number of each: from calm to marked.
+ *
+ * @param  array<int, float>  $values  between 0 and 1
+ */
 function shadedPoints(Pass $pass, array $values): string
 {
     $groups = [[], [], [], []];
