@@ -30,7 +30,7 @@ use Emberstone\Core\Operation\Workpiece;
  * Fewer faces by share, by count, or by how far the surface may move.
  *
  * Source    Garland & Heckbert 1997; see Algorithms/Remeshing/QuadricCollapse.
- * Keeps     genus, pieces, orientation; the result has crossing faces or spikes only where the mesh has; with `deviation` the distance both ways, verified on vertices, edge middles and face centres.
+ * Keeps     genus, pieces, orientation; a mesh without crossing faces and spikes stays so where the count allows it, and else that is told; with `deviation` the distance both ways, verified on vertices, edge middles and face centres.
  *
  * @implements Operation<DecimateParameters>
  */
@@ -93,7 +93,7 @@ final class Decimate implements Operation
             default => [],
         };
         if ($crossing > 0) {
-            $notes[] = Format::many($crossing, 'face').' cross or stand out: with so few faces walls this thin meet. Ask for more faces, or repair.';
+            $notes[] = Format::many($crossing, 'face').' cross or stand out with so few. Ask for more faces, or repair.';
         }
 
         return new Result($after, sprintf('%s → %s faces, %s off at most', Format::count($before), Format::count($count), Format::mm($deviation)), ['faces' => $before], ['faces' => $count, 'deviation' => round($deviation, 5)], $notes, $outcome);
@@ -186,12 +186,30 @@ final class Decimate implements Operation
      */
     private static function within(TriangleMesh $mesh, array $places): array
     {
+        if ($places === []) {
+            return [];
+        }
+        // Places by the cells of a lattice as wide as the largest: a vertex looks at those of its cell alone.
+        $cell = max(array_map(fn (BoundingBox $box) => $box->longestSide(), $places)) + 1e-9;
+        $in = [];
+        foreach ($places as $k => $box) {
+            [$from, $to] = [array_map(fn (float $c) => (int) floor($c / $cell), $box->min), array_map(fn (float $c) => (int) floor($c / $cell), $box->max)];
+            for ($x = $from[0]; $x <= $to[0]; $x++) {
+                for ($y = $from[1]; $y <= $to[1]; $y++) {
+                    for ($z = $from[2]; $z <= $to[2]; $z++) {
+                        $in["$x $y $z"][] = $k;
+                    }
+                }
+            }
+        }
         $within = [];
-        foreach ($places as $box) {
-            for ($v = 0, $n = $mesh->vertexCount(); $v < $n; $v++) {
-                [$x, $y, $z] = [$mesh->positions[3 * $v], $mesh->positions[3 * $v + 1], $mesh->positions[3 * $v + 2]];
-                if ($x >= $box->min[0] && $x <= $box->max[0] && $y >= $box->min[1] && $y <= $box->max[1] && $z >= $box->min[2] && $z <= $box->max[2]) {
+        for ($v = 0, $n = $mesh->vertexCount(); $v < $n; $v++) {
+            [$x, $y, $z] = [$mesh->positions[3 * $v], $mesh->positions[3 * $v + 1], $mesh->positions[3 * $v + 2]];
+            foreach ($in[(int) floor($x / $cell).' '.(int) floor($y / $cell).' '.(int) floor($z / $cell)] ?? [] as $k) {
+                [$least, $most] = [$places[$k]->min, $places[$k]->max];
+                if ($x >= $least[0] && $x <= $most[0] && $y >= $least[1] && $y <= $most[1] && $z >= $least[2] && $z <= $most[2]) {
                     $within[$v] = true;
+                    break;
                 }
             }
         }

@@ -261,7 +261,7 @@ final readonly class Inspection
      */
     private const BENT = 0.866;
 
-    /** All edges of such a spike run within this cosine (44 degrees) of their mean: at a corner of the part, however sharp, two edges are square to each other. */
+    /** All edges of such a spike run within this cosine (44 degrees) of their mean: at raised corners, such as those of letters, two edges are square to each other. */
     private const ONE_WAY = 0.72;
 
     /** Longest edge of such a spike, share of the mesh's diagonal: what is larger is a shape with few faces. */
