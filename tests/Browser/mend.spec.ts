@@ -80,15 +80,15 @@ test('faults are found, spikes laid down, holes bridged, closed in part, picked 
   await clickRim([0, 0, 0]);
   await expect(page.getByText('No rim within 12 pixels')).toBeVisible();
   await clickRim(onBall(rim - 0.4, 0.6));
-  await expect(rims.getByLabel('Rim 1')).toHaveValue('later');
+  await expect(rims.getByLabel('Rim 1', { exact: true })).toHaveValue('later');
   await expect(page.getByText('No rim within 12 pixels')).toBeHidden();
   await page.keyboard.press('Control+z');
-  await expect(rims.getByLabel('Rim 1')).toHaveValue('close');
+  await expect(rims.getByLabel('Rim 1', { exact: true })).toHaveValue('close');
   await expect(page.locator('[data-step=despike]')).toHaveAttribute('data-state', 'done');
   await clickRim(corner(5), 2);
-  await expect(rims.getByLabel('Rim 1')).toHaveValue('open');
-  await rims.getByLabel('Rim 1').selectOption('not now');
-  await rims.getByLabel('Rim 2').selectOption('leave open');
+  await expect(rims.getByLabel('Rim 1', { exact: true })).toHaveValue('open');
+  await rims.getByLabel('Rim 1', { exact: true }).selectOption('not now');
+  await rims.getByLabel('Rim 2', { exact: true }).selectOption('leave open');
   await expect(rims).toContainText('0 of 2 rims to close');
   expect(await violations(page)).toEqual([]);
   await done('fill-holes');
@@ -130,11 +130,31 @@ test('faults are found, spikes laid down, holes bridged, closed in part, picked 
   expect(await figures(page)).toMatchObject({ holeCount: 3, faultCount: 0 });
   await expect(page.locator('[data-step=fill-holes]').last()).toContainText('1 part closed, 1 strip laid');
 
+  // The same by keys alone: a strip is begun and dropped, and a part of the widest rim is closed.
+  await rims.getByRole('button', { name: 'None' }).press('Enter');
+  const stretch = rims.getByRole('group', { name: 'Stretch of rim 1' });
+  await rims.getByRole('button', { name: 'Stretch of rim 1' }).press('Enter');
+  await stretch.getByRole('button', { name: 'Begin a strip' }).press('Enter');
+  await expect(rims).toContainText('Now click the side of the rim');
+  await rims.getByRole('button', { name: 'Stretch of rim 1' }).press('Enter');
+  await stretch.getByRole('slider', { name: 'begins' }).press('End');
+  await stretch.getByRole('button', { name: 'Lay the strip to here' }).press('Enter');
+  await expect(laid).toContainText('Strip from rim 1 to rim 1');
+  await page.keyboard.press('Control+z');
+  await rims.getByRole('button', { name: 'Stretch of rim 1' }).press('Enter');
+  await stretch.getByRole('slider', { name: 'How long' }).press('ArrowRight');
+  await stretch.getByRole('button', { name: 'Close it' }).press('Enter');
+  await expect(laid.getByRole('listitem')).toHaveText([/^Part of rim 1, \d/]);
+  expect(await violations(page)).toEqual([]);
+  await done('fill-holes', 3);
+  expect(await figures(page)).toMatchObject({ holeCount: 3, faultCount: 0 });
+  await expect(page.locator('[data-step=fill-holes]').last()).toContainText('1 part closed');
+
   // What was left open stays so without a word; the slider shapes what is new.
   await expect(rims).toContainText('2 of 3 rims to close');
   await panel.getByRole('slider', { name: 'New surface goes on' }).fill('0.75');
   await expect(panel.locator('output')).toHaveText('50 % from along the slope to with the bend');
-  await done('fill-holes', 3);
+  await done('fill-holes', 4);
   expect(await figures(page)).toMatchObject({ holeCount: 1, leftOpen: 1, faultCount: 0 });
   await expect(page.locator('[data-line=closed]')).toHaveAttribute('data-state', 'good');
   expect(problems).toEqual([]);

@@ -22,14 +22,17 @@ export interface ShownRim {
 export interface RimPicks {
   /** under the pointer */
   at: RimPlace | null;
+  /** a stretch that waits */
   pending: RimStretch | null;
-  /** the corner that says which side of the stretch in hand is meant */
+  /** a stretch that is being drawn */
+  drawn: RimStretch | null;
+  /** the corner that says which side is meant of the stretch that is drawn, else of the one that waits */
   side: RimPlace | null;
   parts: readonly RimPart[];
   strips: readonly RimStrip[];
 }
 
-export const NO_RIM_PICKS: RimPicks = { at: null, pending: null, side: null, parts: [], strips: [] };
+export const NO_RIM_PICKS: RimPicks = { at: null, pending: null, drawn: null, side: null, parts: [], strips: [] };
 
 const COLOURS = { close: FILLED, open: GHOST, later: REMOVED };
 
@@ -144,7 +147,7 @@ export class RimLayer {
 
   private drawPicks(): void {
     clear(this.picked);
-    const { at, pending, side, parts, strips } = this.picks;
+    const { at, pending, drawn, side, parts, strips } = this.picks;
     const draw = (line: readonly Place[], isSure: boolean) => {
       for (const object of thickLine(line, isSure ? FILLED : SELECTED, STRETCH_PX, 0)) this.picked.add(object);
     };
@@ -167,8 +170,9 @@ export class RimLayer {
       open(a[a.length - 1], b[0], true);
       open(b[b.length - 1], a[0], true);
     }
-    if (pending) {
-      const along = line(pending, side);
+    for (const stretch of [pending, drawn]) {
+      if (!stretch) continue;
+      const along = line(stretch, stretch === (drawn ?? pending) ? side : null);
       draw(along, false);
       open(along[along.length - 1], along[0], false);
     }

@@ -1,4 +1,4 @@
-import { type RefObject, useEffect, useMemo, useRef } from 'react';
+import { type RefObject, useMemo, useRef } from 'react';
 import { useWorkspace } from '../state/context';
 import type { ScreenPoint, ToolEvent } from '../tools/events';
 import { type Closing, takenBack, withPart, withStrip, withWishes } from '../tools/rims/closing';
@@ -8,6 +8,9 @@ import type { Viewport } from '../viewport/Viewport';
 
 /** A rim is meant by a click no farther from it than this, CSS pixels. */
 const RIM_PX = 12;
+
+/** What of the gesture ends with a press; the stretch that waits is in the store, where the list of rims has it too. */
+const NO_POINTER: Omit<RimsState, 'pending'> = { pressed: rimsTool.initial.pressed, dragged: rimsTool.initial.dragged };
 
 type Sent = ToolEvent | { type: 'double'; at: ScreenPoint };
 
@@ -35,39 +38,33 @@ function changed(closing: Closing, effect: RimsEffect): Closing {
 /** Joins the gesture on rims with the view and the store. */
 export function useRimTool(viewport: RefObject<Viewport | null>) {
   const { store } = useWorkspace();
-  const gesture = useRef<RimsState>(rimsTool.initial);
-  // What was said is changed from elsewhere too, as by the list: then nothing waits any more.
-  useEffect(
-    () =>
-      store.subscribe((state, before) => {
-        if (state.rims.closing !== before.rims.closing && state.rims.pending === null) gesture.current = { ...gesture.current, pending: null };
-      }),
-    [store],
-  );
+  const pointer = useRef(NO_POINTER);
   return useMemo(() => {
+    const gesture = (): RimsState => ({ ...pointer.current, pending: store.getState().rims.pending });
     /** A pointer event with the rims under it. */
     const seen = (event: Sent): RimEvent => {
       const view = viewport.current;
       if (!view || !('at' in event)) return event;
-      const hand = inHand(gesture.current);
+      const hand = inHand(gesture());
       return { type: event.type, at: event.at, rim: view.rimAt(event.at, RIM_PX), inHand: hand && view.rimSide(hand.rim, event.at, event.type === 'move' ? Number.POSITIVE_INFINITY : RIM_PX) };
     };
     const send = (event: Sent): void => {
-      const { state, effects } = rimsTool.step(gesture.current, seen(event));
-      gesture.current = state;
+      const { state, effects } = rimsTool.step(gesture(), seen(event));
+      const { pending, ...ended } = state;
+      pointer.current = ended;
       for (const effect of effects) {
         if (effect.type === 'apply') document.querySelector<HTMLButtonElement>('[data-apply]')?.click();
         else store.setState((s) => ({ rims: { ...s.rims, missed: effect.type === 'missed' ? effect.at : null, closing: changed(s.rims.closing, effect) } }));
       }
-      const dragged = state.pressed?.rim && state.dragged ? { from: state.pressed.rim, to: state.dragged } : null;
-      store.setState((s) => ({ rims: { ...s.rims, pending: dragged ?? state.pending, side: null } }));
+      const drawn = ended.pressed?.rim && ended.dragged ? { from: ended.pressed.rim, to: ended.dragged } : null;
+      store.setState((s) => ({ rims: { ...s.rims, pending, drawn, side: null } }));
     };
     return {
       send,
       double: (at: ScreenPoint): void => send({ type: 'double', at }),
       /** What lies under a pointer that only passes. */
       hover: (at: ScreenPoint): void => {
-        const { pending } = gesture.current;
+        const { pending } = store.getState().rims;
         const found = viewport.current?.rimAt(at, RIM_PX) ?? null;
         const side = pending ? (viewport.current?.rimSide(pending.from.rim, at, RIM_PX) ?? null) : null;
         const { rims } = store.getState();
@@ -75,7 +72,7 @@ export function useRimTool(viewport: RefObject<Viewport | null>) {
       },
       draws: (at: ScreenPoint): boolean => viewport.current?.rimAt(at, RIM_PX) != null,
       reset: (): void => {
-        gesture.current = rimsTool.initial;
+        pointer.current = NO_POINTER;
       },
     };
   }, [viewport, store]);

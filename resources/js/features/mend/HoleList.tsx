@@ -1,11 +1,12 @@
-import { X } from 'lucide-react';
-import { useEffect, useMemo, useState } from 'react';
+import { Spline, X } from 'lucide-react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import type { BodyItem } from '../../api/types';
 import { useView, useWorkspace } from '../../state/context';
 import { takenBack, type Wish, withTyped, withWishes, without } from '../../tools/rims/closing';
 import { lengthOf, lineOf, type RimPart, type RimPlace, type RimStretch, type RimStrip } from '../../tools/rims/rims';
 import { TypedNumber } from '../../ui/TypedNumber';
 import { PlaceButton } from '../../ui/PlaceButton';
+import { StretchOfRim } from './StretchOfRim';
 import { areaOf, keyOf, type ListedHole, listedHoles, wishFor } from './holes';
 
 const WISHES: { wish: Wish; label: string; title: string }[] = [
@@ -17,13 +18,16 @@ const WISHES: { wish: Wish; label: string; title: string }[] = [
 /** So many are listed and drawn; "all up to" reaches the others. */
 const LISTED = 60;
 
+/** A rim with fewer edges has no two sides with a corner each between their ends. */
+const LEAST_PARTED = 4;
+
 /** A length or area with as many places as its size asks for. */
 const short = (value: number): string => (value < 10 ? value.toFixed(1) : value.toFixed(0));
 
 /** Draws the rims with their numbers, and what is picked on them, while the form is open. */
 function useRimsInView(holes: readonly ListedHole[]) {
   const { viewport } = useWorkspace();
-  const { closing, at, pending, side } = useView((s) => s.rims);
+  const { closing, at, pending, drawn, side } = useView((s) => s.rims);
   const { wishes, parts, strips } = closing;
   const [, drawnAgain] = useState(0);
   useEffect(() => {
@@ -31,7 +35,7 @@ function useRimsInView(holes: readonly ListedHole[]) {
     // What came back with a step is as long as the line that is drawn now.
     drawnAgain((n) => n + 1);
   }, [viewport, holes, wishes]);
-  useEffect(() => viewport.current?.showRimPicks({ at, pending, side, parts, strips }), [viewport, at, pending, side, parts, strips]);
+  useEffect(() => viewport.current?.showRimPicks({ at, pending, drawn, side, parts, strips }), [viewport, at, pending, drawn, side, parts, strips]);
   useEffect(() => () => viewport.current?.showRims([]), [viewport]);
 }
 
@@ -52,6 +56,10 @@ export function HoleList({ bodies }: { bodies: readonly BodyItem[] }) {
   const { store, viewport } = useWorkspace();
   const { closing, pending } = useView((s) => s.rims);
   const holes = useMemo(() => listedHoles(bodies), [bodies]);
+  /** the rim that a stretch is chosen on by sliders */
+  const [parted, setParted] = useState<string | null>(null);
+  /** the button that opened it has the focus again when it closes */
+  const opener = useRef<HTMLButtonElement | null>(null);
   useRimsInView(holes);
   const change = (by: typeof withWishes) => (wishes: Record<string, Wish>) => store.setState((s) => ({ rims: { ...s.rims, closing: by(s.rims.closing, wishes) } }));
   const [say, typed] = [change(withWishes), change(withTyped)];
@@ -66,6 +74,10 @@ export function HoleList({ bodies }: { bodies: readonly BodyItem[] }) {
     return rim.length > 0 ? lengthOf(lineOf(rim, stretch, side)) : 0;
   };
   const drop = (dropped: RimPart | RimStrip) => store.setState((s) => ({ rims: { ...s.rims, closing: without(s.rims.closing, dropped) } }));
+  const partDone = () => {
+    setParted(null);
+    opener.current?.focus();
+  };
   const perBody = [...new Set(holes.map((hole) => hole.body))].map((body) => ({ body, holes: holes.flatMap((hole, k) => (hole.body === body && k < LISTED ? [{ hole, number: k + 1 }] : [])) }));
   return (
     <section aria-label="Open rims" className="grid grid-cols-[minmax(0,1fr)] gap-1">
@@ -78,7 +90,9 @@ export function HoleList({ bodies }: { bodies: readonly BodyItem[] }) {
         </button>
       </div>
       <p className={pending ? 'text-warning' : 'opacity-85'}>
-        {pending ? 'Now click the side of the rim to close up to a curve there, or drag along another stretch to join the two by a strip. Esc drops the stretch.' : 'In the view: click a rim to close it or not, click twice to leave it open for good, drag along it to close a part of it or to begin a strip.'}
+        {pending
+          ? 'Now click the side of the rim to close up to a curve there, or drag along another stretch (or choose it beside its rim below) to join the two by a strip. Esc drops the stretch.'
+          : 'In the view: click a rim to close it or not, click twice to leave it open for good, drag along it to close a part of it or to begin a strip; below the same by keys.'}
       </p>
       {free.length > 1 ? (
         <div className="flex flex-wrap items-center gap-1">
@@ -101,20 +115,38 @@ export function HoleList({ bodies }: { bodies: readonly BodyItem[] }) {
           {perBody.length > 1 ? <h4 className="truncate opacity-85">{body}</h4> : null}
           <ul className="grid grid-cols-[minmax(0,1fr)] gap-0.5" aria-label={`Rims of ${body}`}>
             {mine.map(({ hole, number }) => (
-              <li key={keyOf(hole)} className="flex items-center gap-1" data-hole={number}>
-                <PlaceButton centre={hole.centre} acrossMm={2.5 * hole.diameter} title={`Go there: ${hole.edges} edges, ${hole.perimeter.toFixed(1)} mm around, in ${hole.body}; closing it adds about ${short(areaOf(hole.outline ?? []))} mm²`}>
-                  <span className="w-4 shrink-0 text-right font-semibold">{number}</span>
-                  <span className="flex-1 truncate">
-                    ø {short(hole.diameter)} mm <span className="text-xs opacity-80">+{short(areaOf(hole.outline ?? []))} mm²</span>
-                  </span>
-                </PlaceButton>
-                <select className="select select-xs w-21" aria-label={`Rim ${number}`} value={wishOf(hole)} onChange={(e) => say({ [keyOf(hole)]: e.target.value as Wish })}>
-                  {WISHES.map((w) => (
-                    <option key={w.wish} value={w.wish} title={w.title}>
-                      {w.label}
-                    </option>
-                  ))}
-                </select>
+              <li key={keyOf(hole)} className="grid gap-1" data-hole={number}>
+                <div className="flex items-center gap-1">
+                  <PlaceButton centre={hole.centre} acrossMm={2.5 * hole.diameter} title={`Go there: ${hole.edges} edges, ${hole.perimeter.toFixed(1)} mm around, in ${hole.body}; closing it adds about ${short(areaOf(hole.outline ?? []))} mm²`}>
+                    <span className="w-4 shrink-0 text-right font-semibold">{number}</span>
+                    <span className="flex-1 truncate">
+                      ø {short(hole.diameter)} mm <span className="text-xs opacity-80">+{short(areaOf(hole.outline ?? []))} mm²</span>
+                    </span>
+                  </PlaceButton>
+                  <select className="select select-xs w-21" aria-label={`Rim ${number}`} value={wishOf(hole)} onChange={(e) => say({ [keyOf(hole)]: e.target.value as Wish })}>
+                    {WISHES.map((w) => (
+                      <option key={w.wish} value={w.wish} title={w.title}>
+                        {w.label}
+                      </option>
+                    ))}
+                  </select>
+                  <button
+                    type="button"
+                    className="btn btn-ghost btn-xs btn-square"
+                    aria-expanded={parted === keyOf(hole)}
+                    aria-label={`Stretch of rim ${number}`}
+                    title={hole.edges < LEAST_PARTED ? `Only ${hole.edges} edges: close it whole` : 'A stretch of this rim: close a part of it, or join it with another by a strip'}
+                    disabled={hole.edges < LEAST_PARTED}
+                    onClick={(e) => {
+                      opener.current = e.currentTarget;
+                      setParted(parted === keyOf(hole) ? null : keyOf(hole));
+                      viewport.current?.flyTo(hole.centre, Math.max(10, 2.5 * hole.diameter));
+                    }}
+                  >
+                    <Spline size={13} aria-hidden />
+                  </button>
+                </div>
+                {parted === keyOf(hole) ? <StretchOfRim rim={keyOf(hole)} number={number} onDone={partDone} /> : null}
               </li>
             ))}
           </ul>

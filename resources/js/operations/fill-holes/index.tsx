@@ -42,7 +42,7 @@ export default defineOperation({
   },
   lacking: (sent, { bodies, data, rims }) => {
     if ((bodies ?? data.snapshot.bodies).every((b) => b.figures?.holeCount === 0)) return 'Every rim is closed already.';
-    if (rims.pending) return 'A stretch waits: click the side to close, drag along another, or press Esc.';
+    if (rims.pending || rims.drawn) return 'A stretch waits: choose what to close, join it with another, or press Esc.';
     const isNothing = Array.isArray(sent.rims) && sent.rims.length === 0 && [sent.leaveOpen, sent.parts, sent.strips].every((list) => list === undefined);
     return isNothing ? 'Choose a rim to close, or one to leave open.' : null;
   },

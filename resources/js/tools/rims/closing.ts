@@ -40,11 +40,14 @@ export interface RimGesture {
   closing: Closing;
   /** the place of a rim under the pointer */
   at: RimPlace | null;
+  /** a stretch that waits for its side, or for the stretch that a strip joins it with */
   pending: RimStretch | null;
-  /** the corner under the pointer that says which side of the waiting stretch is meant */
+  /** a stretch that is being drawn, and does not wait yet */
+  drawn: RimStretch | null;
+  /** a corner that says which side is meant of the stretch that is drawn, else of the one that waits */
   side: RimPlace | null;
   /** a click that met no rim, CSS pixels of the view */
   missed: { x: number; y: number } | null;
 }
 
-export const NO_RIM_GESTURE: RimGesture = { closing: NOTHING_SAID, at: null, pending: null, side: null, missed: null };
+export const NO_RIM_GESTURE: RimGesture = { closing: NOTHING_SAID, at: null, pending: null, drawn: null, side: null, missed: null };

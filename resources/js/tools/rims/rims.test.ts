@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { lineOf, type Place, type RimPlace } from './rims';
+import { lineOf, type Place, type RimPlace, stretchOf } from './rims';
 import { type RimEvent, type RimsEffect, rimsTool } from './rimsTool';
 
 const SQUARE: Place[] = [
@@ -84,5 +84,11 @@ describe('the line of a stretch', () => {
   });
   it('goes the way with the side on it', () => {
     expect(lineOf(SQUARE, { from: at(0), to: at(1) }, at(2))).toEqual([SQUARE[1], SQUARE[2], SQUARE[3], SQUARE[0]]);
+  });
+  it('a stretch by its first corner and its length has a corner on either side, round the end of the list too', () => {
+    const { stretch, side, rest } = stretchOf('a', SQUARE, 3, 2);
+    expect([stretch.from, stretch.to, side, rest]).toEqual([at(3), at(1), at(0), at(2)]);
+    expect(lineOf(SQUARE, stretch, side)).toEqual([SQUARE[3], SQUARE[0], SQUARE[1]]);
+    expect(lineOf(SQUARE, stretch, rest)).toEqual([SQUARE[1], SQUARE[2], SQUARE[3]]);
   });
 });

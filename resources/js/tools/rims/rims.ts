@@ -45,3 +45,13 @@ export function lineOf(rim: readonly Place[], { from, to }: RimStretch, side?: R
   const n = rim.length;
   return (cornerOf(rim, side) - begin + n) % n < (end - begin + n) % n ? there : back;
 }
+
+/** A corner of a rim as a place, counted round and round. */
+const cornerPlace = (rim: string, corners: readonly Place[], corner: number): RimPlace => ({ rim, corner: corner % corners.length, pointMm: corners[corner % corners.length]! });
+
+/** The stretch that begins at a corner and is so many edges long, with a corner of its own and one of the rest of the rim. */
+export const stretchOf = (rim: string, corners: readonly Place[], begin: number, edges: number): { stretch: RimStretch; side: RimPlace; rest: RimPlace } => ({
+  stretch: { from: cornerPlace(rim, corners, begin), to: cornerPlace(rim, corners, begin + edges) },
+  side: cornerPlace(rim, corners, begin + 1),
+  rest: cornerPlace(rim, corners, begin + edges + 1),
+});
