@@ -92,7 +92,7 @@ export function HoleList({ bodies }: { bodies: readonly BodyItem[] }) {
       <p className={pending ? 'text-warning' : 'opacity-85'}>
         {pending
           ? 'Now click the side of the rim to close up to a curve there, or drag along another stretch (or choose it beside its rim below) to join the two by a strip. Esc drops the stretch.'
-          : 'In the view: click a rim to close it or not, click twice to leave it open for good, drag along it to close a part of it or to begin a strip; below the same by keys.'}
+          : 'In the view: click a rim to close it or not, click twice to leave it open for good, drag along it to close a part of it or to begin a strip.'}
       </p>
       {free.length > 1 ? (
         <div className="flex flex-wrap items-center gap-1">
@@ -115,15 +115,15 @@ export function HoleList({ bodies }: { bodies: readonly BodyItem[] }) {
           {perBody.length > 1 ? <h4 className="truncate opacity-85">{body}</h4> : null}
           <ul className="grid grid-cols-[minmax(0,1fr)] gap-0.5" aria-label={`Rims of ${body}`}>
             {mine.map(({ hole, number }) => (
-              <li key={keyOf(hole)} className="grid gap-1" data-hole={number}>
-                <div className="flex items-center gap-1">
+              <li key={keyOf(hole)} className="grid grid-cols-[minmax(0,1fr)] gap-1" data-hole={number}>
+                <div className="flex items-center gap-0.5">
                   <PlaceButton centre={hole.centre} acrossMm={2.5 * hole.diameter} title={`Go there: ${hole.edges} edges, ${hole.perimeter.toFixed(1)} mm around, in ${hole.body}; closing it adds about ${short(areaOf(hole.outline ?? []))} mm²`}>
-                    <span className="w-4 shrink-0 text-right font-semibold">{number}</span>
-                    <span className="flex-1 truncate">
-                      ø {short(hole.diameter)} mm <span className="text-xs opacity-80">+{short(areaOf(hole.outline ?? []))} mm²</span>
+                    <span className="min-w-3 shrink-0 text-right font-semibold">{number}</span>
+                    <span className="flex-1 truncate text-xs tracking-tight">
+                      ø {short(hole.diameter)} mm <span className="opacity-80">+{short(areaOf(hole.outline ?? []))} mm²</span>
                     </span>
                   </PlaceButton>
-                  <select className="select select-xs w-21" aria-label={`Rim ${number}`} value={wishOf(hole)} onChange={(e) => say({ [keyOf(hole)]: e.target.value as Wish })}>
+                  <select className="select select-xs w-21 pl-2" aria-label={`Rim ${number}`} value={wishOf(hole)} onChange={(e) => say({ [keyOf(hole)]: e.target.value as Wish })}>
                     {WISHES.map((w) => (
                       <option key={w.wish} value={w.wish} title={w.title}>
                         {w.label}

@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { useView, useWorkspace } from '../../state/context';
 import { withPart, withStrip } from '../../tools/rims/closing';
 import { lengthOf, lineOf, stretchOf } from '../../tools/rims/rims';
@@ -22,6 +22,11 @@ export function StretchOfRim({ rim, number, onDone }: { rim: string; number: num
   useEffect(() => {
     store.setState((s) => ({ rims: { ...s.rims, drawn: stretch, side, at: stretch.to } }));
   }, [store, rim, n, begin, edges]);
+  const box = useRef<HTMLFieldSetElement>(null);
+  // It opens below its rim, which may be the last that is in sight.
+  useEffect(() => {
+    box.current?.scrollIntoView({ block: 'center' });
+  }, []);
   useEffect(() => () => store.setState((s) => ({ rims: { ...s.rims, drawn: null, side: null, at: null } })), [store]);
   const done = (change: Partial<ReturnType<typeof store.getState>['rims']>) => {
     store.setState((s) => ({ rims: { ...s.rims, ...change } }));
@@ -31,7 +36,8 @@ export function StretchOfRim({ rim, number, onDone }: { rim: string; number: num
   const tooLong = mine > others ? 'A strip begins on at most half of a rim: make the stretch shorter.' : undefined;
   return (
     <fieldset
-      className="grid gap-1 rounded-field border border-base-300 p-1.5"
+      ref={box}
+      className="grid min-w-0 grid-cols-[minmax(0,1fr)] gap-1 rounded-field border border-base-300 p-1.5"
       aria-label={`Stretch of rim ${number}`}
       onKeyDown={(e) => {
         if (e.key !== 'Escape') return;
@@ -41,11 +47,11 @@ export function StretchOfRim({ rim, number, onDone }: { rim: string; number: num
     >
       <label className="flex items-center gap-2">
         <span className="w-12">begins</span>
-        <input type="range" className="range range-xs flex-1" min={0} max={n - 1} value={begin} aria-valuetext={`${inMm(lengthOf(corners.slice(0, begin + 1)))} along the rim`} onChange={(e) => setBegin(Number(e.target.value))} />
+        <input type="range" className="range range-xs min-w-0 flex-1" min={0} max={n - 1} value={begin} aria-valuetext={`${inMm(lengthOf(corners.slice(0, begin + 1)))} along the rim`} onChange={(e) => setBegin(Number(e.target.value))} />
       </label>
       <label className="flex items-center gap-2">
         <span className="w-12">{inMm(mine)}</span>
-        <input type="range" className="range range-xs flex-1" aria-label="How long" min={2} max={n - 2} value={edges} aria-valuetext={inMm(mine)} onChange={(e) => setEdges(Number(e.target.value))} />
+        <input type="range" className="range range-xs min-w-0 flex-1" aria-label="How long" min={2} max={n - 2} value={edges} aria-valuetext={inMm(mine)} onChange={(e) => setEdges(Number(e.target.value))} />
       </label>
       <div className="flex flex-wrap gap-1">
         {pending ? (
