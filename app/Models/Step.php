@@ -88,7 +88,7 @@ final class Step extends Model
     /** The id of the nth thing that it makes: the same when it is run again, so that names, places in the tray and later steps still find it. */
     public function idOfMade(int $nth): string
     {
-        [$project, $root] = $this->made_as === null ? [$this->project_id, $this->origin_id ?? $this->id] : explode(' ', $this->made_as);
+        [$project, $root] = explode(' ', $this->made_as ?? "$this->project_id ".($this->origin_id ?? $this->id));
 
         return (string) Uuid::uuid5($project, "$root $nth");
     }

@@ -31,7 +31,7 @@ final class CaptureImport
      */
     public function __invoke(Step $step, array $snapshot, Progress $progress): array
     {
-        $capture = Capture::query()->where('project_id', $step->project_id)->find($step->parameters['capture'] ?? null);
+        $capture = Capture::query()->where('project_id', $step->project_id)->whereKey($step->parameters['capture'] ?? null)->first();
         if ($capture === null) {
             throw UnsuitableInput::because('What this capture delivered is not there any more; capture again.');
         }
@@ -47,10 +47,11 @@ final class CaptureImport
         }
         $notes = $capture->lost > 0 ? ["Tracking was lost in {$capture->lost} of {$capture->frames} frames; they hold no points."] : [];
         $tightened = array_values(array_filter($fits, fn (SweepFit $fit) => $fit->residual !== null && $fit->farthest >= self::TOLD));
+        $most = fn (string $figure): float => (float) max(array_column($tightened, $figure));
         if ($tightened !== []) {
             $notes[] = sprintf(
                 'Frames were moved by up to %s to lie on the others of their sweep: %s apart now, %s before.',
-                Format::mm(max(array_column($tightened, 'farthest'))), Format::mm(max(array_column($tightened, 'residual'))), Format::mm(max(array_column($tightened, 'before'))),
+                Format::mm($most('farthest')), Format::mm($most('residual')), Format::mm($most('before')),
             );
         }
 

@@ -35,7 +35,7 @@ final class Import
     {
         $uploads = [];
         foreach ($step->parameters['uploads'] ?? [] as $id) {
-            $upload = Upload::query()->where('project_id', $step->project_id)->find($id);
+            $upload = Upload::query()->where('project_id', $step->project_id)->whereKey($id)->first();
             if ($upload === null || $upload->received !== $upload->size) {
                 throw UnsuitableInput::because('The upload of a file was not finished; send it again.');
             }
@@ -65,7 +65,7 @@ final class Import
     /**
      * A project file in a project that is empty.
      *
-     * @param  non-empty-list<Upload>  $uploads
+     * @param  list<Upload>  $uploads
      * @return array{snapshot: array<string, mixed>, headline: string, after: array<string, mixed>, notes: list<string>, ledger: RestoredLedger}
      */
     private function opened(Step $step, array $uploads, Progress $progress): array

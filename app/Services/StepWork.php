@@ -27,9 +27,7 @@ final class StepWork
     }
 
     /**
-     * @template T
-     *
-     * @param  callable(callable(): T): T  $watch  does the work that it is given and hears a stop meanwhile
+     * @param  callable(callable(): mixed): mixed  $watch  does the work that it is given and hears a stop meanwhile
      * @return array{snapshot: array<string, mixed>, figures: array<string, mixed>, ledger?: RestoredLedger} and the steps of a project file that was opened
      */
     public function result(Step $step, Progress $progress, callable $watch): array

@@ -65,7 +65,10 @@ final readonly class UploadParts
         return $this->path;
     }
 
-    /** @return resource|null the file, locked until it is closed; null when another connection holds it, or it was removed: what is opened here is never made anew */
+    /**
+     * @param  int<0, 7>  $how  a lock of flock
+     * @return resource|null the file, locked until it is closed; null when another connection holds it, or it was removed: what is opened here is never made anew
+     */
     public function locked(int $how): mixed
     {
         $file = @fopen($this->path, 'r+b');

@@ -10,10 +10,7 @@ final class ValidText
     /**
      * A value with every text in it made valid UTF-8: bytes that are none, and NUL, are written out as \xNN.
      *
-     * @template T
-     *
-     * @param  T  $value
-     * @return T
+     * @return ($value is array ? array<array-key, mixed> : mixed)
      */
     public static function of(mixed $value): mixed
     {

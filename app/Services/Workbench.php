@@ -177,10 +177,8 @@ final class Workbench
     public function merged(array $snapshot, Workpiece $before, Result $result, Step $step, bool $isPart): array
     {
         $after = $result->workpiece;
-        $old = [];
-        foreach ([...$before->passes, ...$before->bodies] as $item) {
-            $old[$item->id] = $item;
-        }
+        $oldPasses = array_column($before->passes, null, 'id');
+        $oldBodies = array_column($before->bodies, null, 'id');
         $passes = array_column($snapshot['passes'], null, 'id');
         $bodies = array_column($snapshot['bodies'], null, 'id');
         $taken = array_fill_keys(array_column([...$passes, ...$bodies, ...$snapshot['artefacts']], 'name'), true);
@@ -190,17 +188,17 @@ final class Workbench
         foreach ($after->passes as $pass) {
             $row = $passes[$pass->id] ?? null;
             $id = $row === null ? $step->idOfMade($made++) : $pass->id;
-            $passes[$id] = $this->passRow($pass, $row ?? ['id' => $id, 'name' => Names::distinct($pass->name, $taken)], $old[$pass->id] ?? null);
+            $passes[$id] = $this->passRow($pass, $row ?? ['id' => $id, 'name' => Names::distinct($pass->name, $taken)], $oldPasses[$pass->id] ?? null);
         }
         foreach ($after->bodies as $body) {
             $row = $bodies[$body->id] ?? null;
             $id = $row === null ? $step->idOfMade($made++) : $body->id;
-            $bodies[$id] = $this->bodyRow($id, $body, $row ?? ['name' => Names::distinct($body->name, $taken)], $old[$body->id] ?? null);
+            $bodies[$id] = $this->bodyRow($id, $body, $row ?? ['name' => Names::distinct($body->name, $taken)], $oldBodies[$body->id] ?? null);
             $known[$body->id] = $id;
         }
         // What was worked on and is not there any more has been taken out.
         $left = array_map(fn (Pass|Body $item) => $item->id, [...$after->passes, ...$after->bodies]);
-        foreach (array_diff(array_keys($old), $left) as $gone) {
+        foreach (array_diff(array_keys($oldPasses + $oldBodies), $left) as $gone) {
             unset($passes[$gone], $bodies[$gone]);
         }
         // Passes that were not read move along when everything moves; operations that move all ask for "any".

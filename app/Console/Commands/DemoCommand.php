@@ -26,7 +26,7 @@ final class DemoCommand extends Command
     public function handle(): int
     {
         ini_set('memory_limit', '-1');
-        $user = User::query()->firstOrCreate(['email' => 'ines@orchard-press.example'], ['name' => 'Ines Brandt', 'password' => (string) $this->option('password'), 'is_keeper' => true]);
+        $user = User::query()->firstOrCreate(['email' => 'ines@orchard-press.example'], ['name' => 'Ines Brandt', 'password' => (string) $this->input->getOption('password'), 'is_keeper' => true]);
         if ($user->projects()->exists()) {
             return self::SUCCESS;
         }

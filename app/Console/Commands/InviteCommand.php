@@ -18,11 +18,12 @@ final class InviteCommand extends Command
 
     public function handle(): int
     {
-        $id = (string) $this->argument('project');
+        $id = (string) $this->input->getArgument('project');
         $project = Str::isUuid($id) ? Project::query()->find($id) : null;
-        $user = User::query()->where('email', $this->argument('email'))->first();
+        $email = (string) $this->input->getArgument('email');
+        $user = User::query()->where('email', $email)->first();
         if ($project === null || $user === null) {
-            $this->error($project === null ? "There is no project $id." : "There is no user {$this->argument('email')}; make one with emberstone:user.");
+            $this->error($project === null ? "There is no project $id." : "There is no user $email; make one with emberstone:user.");
 
             return self::INVALID;
         }

@@ -17,7 +17,7 @@ final class UserCommand extends Command
 
     public function handle(): int
     {
-        $email = (string) $this->argument('email');
+        $email = (string) $this->input->getArgument('email');
         if (filter_var($email, FILTER_VALIDATE_EMAIL) === false) {
             $this->error("\"$email\" is not an e-mail address.");
 

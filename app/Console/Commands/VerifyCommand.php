@@ -54,7 +54,7 @@ final class VerifyCommand extends Command
     {
         $makers = [];
         foreach ($hashes as $hash) {
-            $makers[$hash] = Step::query()->with('project')->find(DB::table('step_blobs')->where('hash', $hash)->min('step_id'));
+            $makers[$hash] = Step::query()->with('project')->whereKey(DB::table('step_blobs')->where('hash', $hash)->min('step_id'))->first();
         }
         uasort($makers, fn (?Step $a, ?Step $b) => ($a->id ?? PHP_INT_MAX) <=> ($b->id ?? PHP_INT_MAX));
 

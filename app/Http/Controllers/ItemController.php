@@ -21,15 +21,16 @@ final class ItemController
         $snapshot = $project->snapshot();
         $pass = array_column($snapshot['passes'], null, 'id')[$item] ?? null;
         $body = array_column($snapshot['bodies'], null, 'id')[$item] ?? null;
-        abort_if($pass === null && $body === null, 404, 'That is not there any more.');
+        $row = $pass ?? $body;
+        abort_if($row === null, 404, 'That is not there any more.');
         ini_set('memory_limit', '2G');
-        $geometry = $pass !== null ? $workbench->pass($pass)->placed() : $workbench->body($body)->placed();
+        $geometry = $pass !== null ? $workbench->pass($pass)->placed() : $workbench->body($row)->placed();
         $box = $geometry->positions === [] ? null : BoundingBox::of($geometry->positions);
         $figures = $body['figures'] ?? null;
 
         return response()->json([
             'sizeMm' => $box === null ? null : array_map(fn (int $k) => $box->max[$k] - $box->min[$k], [0, 1, 2]),
-            'points' => $pass['points'] ?? $body['points'], 'kept' => $pass['kept'] ?? null, 'faces' => $body['faces'] ?? null, 'quads' => $body['quads'] ?? null,
+            'points' => $row['points'], 'kept' => $pass['kept'] ?? null, 'faces' => $body['faces'] ?? null, 'quads' => $body['quads'] ?? null,
             'residualMm' => $pass['residual'] ?? null, 'overlap' => $pass['overlap'] ?? null,
             'areaMm2' => $figures['area'] ?? null, 'volumeMm3' => $figures['volume'] ?? null, 'pieces' => $figures['pieces'] ?? null, 'genus' => $figures['genus'] ?? null,
             'measured' => $figures['measured'] ?? null,

@@ -109,7 +109,7 @@ final class StepController
     public function undo(Request $request, Project $project): JsonResponse
     {
         $to = Border::sent($request)['to'] ?? null;
-        $step = $to === null ? null : Step::query()->where('project_id', $project->id)->findOrFail($to);
+        $step = $to === null ? null : Step::query()->where('project_id', $project->id)->whereKey($to)->firstOrFail();
         $step === null ? $this->ledger->undo($project) : $this->ledger->undoTo($project, $step);
 
         return response()->json(['ok' => true]);

@@ -28,7 +28,7 @@ final class UploadController
         abort_if((int) $size > self::MOST, 413, 'Files may be up to 4 GB; split the pass.');
         abort_if((int) $size === 0, 422, 'The file is empty; copy it again from the scanner.');
         $name = '';
-        foreach (explode(',', (string) $request->header('Upload-Metadata')) as $pair) {
+        foreach (explode(',', $request->headers->get('Upload-Metadata') ?? '') as $pair) {
             [$key, $value] = [...explode(' ', trim($pair), 2), ''];
             if ($key === 'filename') {
                 $name = basename((string) base64_decode($value, true));

@@ -100,7 +100,7 @@ final readonly class DatumPairs
      * The shift, in the frame that both sides set, along axes that it leaves open.
      *
      * @param  array{from: Frame, to: Frame}  $frames
-     * @param  non-empty-list<array{Datum, Datum, bool}>  $pairs
+     * @param  list<array{Datum, Datum, bool}>  $pairs
      */
     private static function alongOpen(array $frames, array $pairs): RigidTransform
     {

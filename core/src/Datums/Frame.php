@@ -173,8 +173,7 @@ final readonly class Frame
      */
     private static function leastTurned(array $u, int $axis): array
     {
-        $e = [0.0, 0.0, 0.0];
-        $e[$axis] = 1.0;
+        $e = [[1.0, 0.0, 0.0], [0.0, 1.0, 0.0], [0.0, 0.0, 1.0]][$axis];
         $v = self::across($e, $u);
 
         return Vector3::length($v) < 0.1 ? Vector3::square($u)[0] : Vector3::unit($v);

@@ -51,7 +51,7 @@ final class KindOfShape
         }
         $best = 'plane';
         foreach ($rms as $kind => $error) {
-            if ($error * self::WORTH < $rms[$best]) {
+            if ($error * self::WORTH < ($rms[$best] ?? INF)) {
                 $best = $kind;
             }
         }

@@ -66,7 +66,7 @@ final readonly class CompareParameters
                 throw InvalidParameter::of('fitBy', 'takes datums of two bodies; passes and earlier states have none of their own: fit them by the whole surface or a selection');
             }
             ($datums ?? []) !== [] || throw InvalidParameter::of('datums', 'is missing; choose one to three pairs');
-            DatumPairs::check($datums);
+            DatumPairs::check($datums ?? []);
         }
         if ($on === [] || ($on !== null && array_filter($on, fn (mixed $name) => ! is_string($name)) !== [])) {
             throw InvalidParameter::of('on', 'must be a list of one name or more; leave it out for all bodies');

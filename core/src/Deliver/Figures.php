@@ -85,7 +85,9 @@ final class Figures
      */
     private static function marked(array $figures, array $leftOpen): array
     {
-        $figures['holes'] = array_map(fn (array $hole) => ['leftOpen' => BoundaryLoops::isMeant($hole, $leftOpen)] + $hole, $figures['holes']);
+        /** @var list<array{diameter: float, centre: array{float, float, float}}> $holes */
+        $holes = $figures['holes'];
+        $figures['holes'] = array_map(fn (array $hole) => ['leftOpen' => BoundaryLoops::isMeant($hole, $leftOpen)] + $hole, $holes);
         $figures['leftOpen'] = count(array_filter(array_column($figures['holes'], 'leftOpen')));
 
         return $figures;

@@ -130,7 +130,7 @@ final class HeightMap implements Operation
     {
         // The back is seen from behind: as in a mirror, and what lies farther along is nearer.
         if ($side === 'back') {
-            $depths = array_merge(...array_map(array_reverse(...), array_chunk($depths, $columns)));
+            $depths = array_merge(...array_map(array_reverse(...), array_chunk($depths, max(1, $columns))));
         }
         $known = array_filter($depths, is_finite(...));
         if ($known === []) {

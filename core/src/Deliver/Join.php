@@ -37,7 +37,10 @@ final class Join implements MakesNew, Operation
         return new About('join', Stage::Deliver, 'Join', 'Makes one body of several, with rims that meet sewn together if asked.', 'meshes', JoinParameters::class, avoid: 'Not for bodies that cross each other: add one to the other instead.');
     }
 
-    /** @return list<string>|null */
+    /**
+     * @param  JoinParameters  $parameters
+     * @return list<string>|null
+     */
     public static function makes(object $parameters, ?array $on): ?array
     {
         return $parameters->bodies === null ? null : [self::nameOf($parameters->bodies)];

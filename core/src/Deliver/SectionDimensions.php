@@ -157,6 +157,7 @@ final class SectionDimensions
      */
     private static function once(array $found, int $most, bool $counts): array
     {
+        /** @var list<Flat> $kept */
         $kept = [];
         foreach ($found as $one) {
             foreach ($kept as $k => $other) {

@@ -44,7 +44,10 @@ final class Split implements MakesNew, Operation
         return new About('split', Stage::Deliver, 'Split', 'Parts a body by a plane, open or closed along the cut, or into its loose pieces.', 'meshes', SplitParameters::class);
     }
 
-    /** @return list<string>|null */
+    /**
+     * @param  SplitParameters  $parameters
+     * @return list<string>|null
+     */
     public static function makes(object $parameters, ?array $on): ?array
     {
         return $on === null || $parameters->by === 'pieces' ? null : array_merge(...array_map(self::names(...), $on));
@@ -231,7 +234,7 @@ final class Split implements MakesNew, Operation
     }
 
     /**
-     * @param  non-empty-list<array{float, float, float}>  $middles
+     * @param  list<array{float, float, float}>  $middles
      * @param  array{float, float, float}  $place
      */
     private static function nearest(array $middles, array $place): int

@@ -153,7 +153,7 @@ final class Blob
     public static function source(Closure $path): CloudSource
     {
         $start = (string) @file_get_contents($path(), length: 12);
-        $head = self::head((string) @file_get_contents($path(), length: 12 + (unpack('V', str_pad($start, 12, "\0"), 8) ?: [1 => 0])[1]));
+        $head = self::head((string) @file_get_contents($path(), length: 12 + max(0, (int) (unpack('V', str_pad($start, 12, "\0"), 8) ?: [1 => 0])[1])));
         $read = function () use ($path): PointCloud {
             $cloud = self::decode((string) file_get_contents($path()));
             assert($cloud instanceof PointCloud);

@@ -68,7 +68,10 @@ final class OpenBlob
         return new self($blob);
     }
 
-    /** @return array{int, int, int} the corners of a face, or the faces across its edges (0xFFFFFFFF for none) */
+    /**
+     * @param  'faces'|'adjacency'  $section
+     * @return array{int, int, int} the corners of a face, or the faces across its edges (0xFFFFFFFF for none)
+     */
     public function ints(string $section, int $face): array
     {
         $page = ($section === 'faces' ? $this->faces[$face >> 5] ?? null : $this->adjacency[$face >> 5] ?? null) ?? $this->page($section, $face >> 5);
@@ -104,13 +107,14 @@ final class OpenBlob
 
     /**
      * @param  'positions'|'faces'|'adjacency'  $section
-     * @return list<float>|list<int>
+     * @return ($section is 'positions' ? list<float> : list<int>)
      */
     private function page(string $section, int $page): array
     {
         $bytes = $this->read($this->starts[$section] + $page * self::PAGE * self::RECORD, self::PAGE * self::RECORD);
         $numbers = array_values(unpack(strlen($bytes) === self::PAGE * self::RECORD ? $this->formats[$section] : $this->formats[$section][0].'*', $bytes) ?: []);
         if (count($this->{$section}) >= self::PAGES) {
+            // @phpstan-ignore assign.propertyType, assign.propertyType (what a section holds is said by its format)
             unset($this->{$section}[array_key_first($this->{$section})]);
         }
 

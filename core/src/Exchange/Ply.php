@@ -16,6 +16,7 @@ use Emberstone\Core\Mesh\TriangleMesh;
  * Two comments of our own carry what the format has no place for: `comment sensor_origin X Y Z` (where the scanner stood)
  * and `comment unit mm`. Evidence travels as vertex properties `support` (passes), `spread` (how far their points lie off, in the file's unit) and `weight`, and as face property `origin`; a scanner's confidence as `confidence` (or `quality`).
  *
+ * @phpstan-import-type Chunk from PlyVertices
  * @phpstan-import-type Element from PlyHeader
  */
 final class Ply implements FileFormat, StreamsClouds
@@ -93,6 +94,7 @@ final class Ply implements FileFormat, StreamsClouds
         if ($vertices['positions'] === []) {
             throw UnreadableFile::at($path, '', 'the file holds no points');
         }
+        /** @var Chunk $vertices */
         $support = $vertices['support'];
         foreach ($vertices['spread'] === [] ? [] : $support as $v => $passes) {
             $support[$v] = Evidence::of($passes, max(0.0, $vertices['spread'][$v]), max(0.0, $vertices['weight'][$v] ?? 0.0));
@@ -138,6 +140,7 @@ final class Ply implements FileFormat, StreamsClouds
             return;
         }
         foreach (PlyData::rows($path, $stream, $header, $element, $line) as $i => $row) {
+            /** @var list<int|float> $corners a list by what the header says */
             $corners = $row[$at];
             foreach ($corners as $v) {
                 if ($v < 0 || $v >= $count) {

@@ -83,6 +83,7 @@ final class PlyData
     private static function binaryChunks(string $path, $stream, PlyHeader $header, array $element, array $wanted): \Generator
     {
         $stride = PlyHeader::stride($element);
+        /** @var list<array{first: int, width: int, type: string, at: int, bytes: int}> $plan */
         $plan = [];
         $at = 0;
         foreach ($element['properties'] as $c => $property) {
@@ -198,7 +199,7 @@ final class PlyData
     private static function numbers(string $path, $stream, string $type, int $many, int $code, int $entry, string $element): array
     {
         $bytes = PlyHeader::TYPES[$type][0] * $many;
-        $chunk = $bytes > 1 << 20 ? '' : (string) fread($stream, $bytes);
+        $chunk = $bytes > 1 << 20 ? '' : (string) fread($stream, max(1, $bytes));
         if (strlen($chunk) < $bytes) {
             throw UnreadableFile::at($path, "$element $entry", 'the file ends in the middle of this entry, or its length is damaged; copy it again');
         }

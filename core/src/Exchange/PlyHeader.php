@@ -64,6 +64,7 @@ final readonly class PlyHeader
             throw UnreadableFile::at($path, 'line 1', 'a PLY file begins with the word "ply"; this one does not');
         }
         $encoding = '';
+        /** @var list<Element> $elements */
         $elements = [];
         $sensor = null;
         $unit = null;
@@ -91,7 +92,9 @@ final readonly class PlyHeader
                 if ($elements === []) {
                     throw UnreadableFile::at($path, "line $line", 'a property stands before any element');
                 }
-                $elements[count($elements) - 1]['properties'][] = self::property($words) ?? throw UnreadableFile::at($path, "line $line", 'the property line is not understood: '.trim($text));
+                $last = array_pop($elements);
+                $last['properties'][] = self::property($words) ?? throw UnreadableFile::at($path, "line $line", 'the property line is not understood: '.trim($text));
+                $elements[] = $last;
             }
         }
         if (! in_array($encoding, ['ascii', 'binary_little_endian', 'binary_big_endian'], true)) {

@@ -31,7 +31,7 @@ final class Png
     public static function coloured(string $rgb, int $columns): string
     {
         $lines = '';
-        foreach (str_split($rgb, 3 * $columns) as $line) {
+        foreach (str_split($rgb, max(1, 3 * $columns)) as $line) {
             $lines .= "\0$line";
         }
 

@@ -48,6 +48,7 @@ final class Xyz implements FileFormat, StreamsClouds
             }
         }
 
+        /** @var array{positions: list<float>, normals: list<float>, colours: list<int>, confidence: list<float>} $all */
         return [new Loaded('xyz', PointCloud::fromFlat($all['positions'], $all['normals'], $all['colours'], null, $all['confidence']))];
     }
 

@@ -90,12 +90,10 @@ final class BrickFusion
             return Packed::doubles([...$box->min, ...$box->max]);
         }, $this->passes);
         $boxes = array_map(Packed::toDoubles(...), Fork::map($tasks, $workers, new PartProgress($progress, 0.0, 0.4), 'reading'));
-        $corner = $far = [];
-        for ($c = 0; $c < 3; $c++) {
-            // As far from the points as in Volume::around().
-            $corner[] = min(array_column($boxes, $c)) - 4.0 * $this->voxel;
-            $far[] = max(array_column($boxes, 3 + $c)) + 4.0 * $this->voxel;
-        }
+        // As far from the points as in Volume::around().
+        $least = fn (int $c): float => min(array_column($boxes, $c)) - 4.0 * $this->voxel;
+        $most = fn (int $c): float => max(array_column($boxes, 3 + $c)) + 4.0 * $this->voxel;
+        [$corner, $far] = [[$least(0), $least(1), $least(2)], [$most(0), $most(1), $most(2)]];
         $longest = max($far[0] - $corner[0], $far[1] - $corner[1], $far[2] - $corner[2]);
         if ($longest > Bricks::MOST_BLOCKS * 8.0 * $this->voxel) {
             throw UnsuitableInput::because(sprintf('The points lie up to %.0f m apart: too far for a voxel of %.3g mm. Remove strays first, or choose a larger voxel.', $longest / 1000.0, $this->voxel));

@@ -84,7 +84,10 @@ final class Fuse implements MakesNew, Operation
         return new About('fuse', Stage::Fuse, 'Fuse', 'Makes one mesh from all passes.', 'passes', FuseParameters::class, avoid: 'Not before the passes are registered: look at the pairs first. For patchy data take Rebuild.');
     }
 
-    /** @return array{string} */
+    /**
+     * @param  FuseParameters  $parameters
+     * @return array{string}
+     */
     public static function makes(object $parameters, ?array $on): array
     {
         return [$parameters->name ?? sprintf('Fused, %.3g mm', $parameters->voxel)];
@@ -298,7 +301,7 @@ final class Fuse implements MakesNew, Operation
         $sets = intdiv(count($points->counts) - 1, Volume::PASSES_A_SET) + 1;
         $parts = array_fill(0, 1 + $sets, '');
         foreach (Fork::map($tasks, Cores::count(), $progress, 'volume') as $slab) {
-            foreach ($slab === '' ? [] : str_split($slab, intdiv(strlen($slab), 1 + $sets)) as $k => $part) {
+            foreach ($slab === '' ? [] : str_split($slab, max(1, intdiv(strlen($slab), 1 + $sets))) as $k => $part) {
                 $parts[$k] .= $part;
             }
         }

@@ -53,7 +53,10 @@ final class Rebuild implements MakesNew, Operation
         return new About('rebuild', Stage::Fuse, 'Rebuild', 'Makes one smooth, closed mesh from all passes, also where data are patchy.', 'passes', RebuildParameters::class, avoid: 'Not for mechanical parts with sharp edges and good passes: Fuse keeps those.');
     }
 
-    /** @return array{string} */
+    /**
+     * @param  RebuildParameters  $parameters
+     * @return array{string}
+     */
     public static function makes(object $parameters, ?array $on): array
     {
         return [$parameters->name ?? sprintf('Rebuilt, %.3g mm', $parameters->detail)];

@@ -59,18 +59,19 @@ final class VolumeOrPatch
             }
         }
         ['of' => $of, 'count' => $count] = Topology::pieces(Topology::twins($f));
-        $pieces = array_fill(0, $count, ['faces' => [], 'area' => 0.0, 'places' => []]);
+        $faces = $places = array_fill(0, $count, []);
+        $areas = array_fill(0, $count, 0.0);
         foreach (Measure::areas($mesh->positions, $f) as $k => $area) {
-            $pieces[$of[$k]]['faces'][] = $marked[$k];
-            $pieces[$of[$k]]['area'] += $area;
+            $faces[$of[$k]][] = $marked[$k];
+            $areas[$of[$k]] += $area;
             for ($h = 3 * $k; $h < 3 * $k + 3; $h++) {
                 if (isset($other[$f[$h]])) {
-                    $pieces[$of[$k]]['places'][BoundaryLoops::place($mesh->positions, $f[$h])] = true;
+                    $places[$of[$k]][BoundaryLoops::place($mesh->positions, $f[$h])] = true;
                 }
             }
         }
 
-        return $pieces;
+        return array_map(fn (array $mine, float $area, array $at) => ['faces' => $mine, 'area' => $area, 'places' => $at], $faces, $areas, $places);
     }
 
     /**

@@ -30,7 +30,10 @@ final class Crop implements MakesNew, Operation
         return new About('crop', Stage::Gather, 'Crop', 'Keeps what lies in a box, or copies it to a new body. Undo brings the rest back.', 'any', CropParameters::class);
     }
 
-    /** @return list<string>|null */
+    /**
+     * @param  CropParameters  $parameters
+     * @return list<string>|null
+     */
     public static function makes(object $parameters, ?array $on): ?array
     {
         return $parameters->outside === 'copy' ? null : [];

@@ -11,7 +11,7 @@ use Emberstone\Core\Operation\Param;
 /** What `crop` takes: each parameter says in its #[Param] what it is, its unit and its range. */
 final readonly class CropParameters
 {
-    /** @param  array{centre?: mixed, size?: mixed, turn?: mixed}  $box three numbers each: millimetres, millimetres, degrees about X, then Y, then Z */
+    /** @param  array<string, mixed>  $box centre, size and, if it is turned, turn: three numbers each: millimetres, millimetres, degrees about X, then Y, then Z */
     public function __construct(
         #[Param('Box', 'Its middle, its size and how it is turned.', picks: 'box')]
         public array $box,

@@ -86,6 +86,7 @@ final class NoiseReport implements Operation
         $outliers = $isolated = $off = 0.0;
         foreach (Fork::map($tasks, Cores::count(), new PartProgress($progress, 0.0, 0.75), 'noise') as $k => $bytes) {
             [$json, $spacing, $across, $positions, $normals] = self::parts($bytes);
+            /** @var Line $line */
             $line = json_decode($json, true, 8, JSON_THROW_ON_ERROR);
             $lines[] = ['pass' => $workpiece->passes[$k]->name] + $line;
             $shades[] = [$spacing, $across];

@@ -42,7 +42,10 @@ final class DrawQuads implements MakesNew, Operation
         return new About('draw-quads', Stage::Lighten, 'Cells by hand', 'A body of cells whose corners are put on the surface by hand.', 'meshes', DrawQuadsParameters::class, avoid: 'Not for whole parts: Quads lays them by itself; draw where it matters.');
     }
 
-    /** @return list<string> */
+    /**
+     * @param  DrawQuadsParameters  $parameters
+     * @return list<string>
+     */
     public static function makes(object $parameters, ?array $on): array
     {
         return [$parameters->name];

@@ -82,7 +82,10 @@ final class QuadRemesh implements MakesNew, Operation
         return new About('quad-remesh', Stage::Lighten, 'Quads', 'A new body of four-sided cells whose sides follow the shape: sharp edges, rims, lines of curvature. The old one stays.', 'meshes', QuadRemeshParameters::class, avoid: 'Not for printing: triangles print as well, and sharp edges are truer in them.');
     }
 
-    /** @return list<string>|null */
+    /**
+     * @param  QuadRemeshParameters  $parameters
+     * @return list<string>|null
+     */
     public static function makes(object $parameters, ?array $on): ?array
     {
         return $on === null ? null : array_map(fn (string $name) => self::nameOf($name, $parameters), $on);

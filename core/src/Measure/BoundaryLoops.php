@@ -195,7 +195,7 @@ final readonly class BoundaryLoops
      * The share of vertices that are in known places.
      *
      * @param  array<string, true>  $places
-     * @param  non-empty-list<int>  $vertices
+     * @param  list<int>  $vertices
      * @param  array<int, float>  $p
      */
     public static function shareAt(array $places, array $vertices, array $p): float

@@ -72,7 +72,7 @@ final class FaultPlaces
         ];
         $all = [];
         foreach (self::FAMILIES as $family) {
-            $places = $found[$family] ?? self::gathered($spots[$family], self::CELL * $diagonal);
+            $places = $found[$family] ?? self::gathered($spots[$family] ?? [], self::CELL * $diagonal);
             if ($places !== []) {
                 usort($places, fn (array $a, array $b) => [$b['count'], $b['sizeMm']] <=> [$a['count'], $a['sizeMm']]);
                 // Open edges are counted as rims: a rim is what is closed.

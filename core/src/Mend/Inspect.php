@@ -43,8 +43,8 @@ final class Inspect implements Operation
         $all = array_fill_keys(FaultPlaces::FAMILIES, ['count' => 0, 'places' => []]);
         $workpiece->reshapedMeshes(function (TriangleMesh $mesh, Body $body, Progress $progress) use (&$all): TriangleMesh {
             foreach (FaultPlaces::of($mesh, $body->openPlaces(), $progress) as $family => $found) {
-                $all[$family]['count'] += $found['count'];
-                array_push($all[$family]['places'], ...$found['places']);
+                ['count' => $count, 'places' => $places] = $all[$family];
+                $all[$family] = ['count' => $count + $found['count'], 'places' => [...$places, ...$found['places']]];
             }
 
             return $mesh;

@@ -130,8 +130,11 @@ final readonly class Result
             return $name === $one->name ? $one : $one->named($name);
         };
         // What was there is met first: it stands before what is new.
+        /** @var list<Pass> $passes */
         $passes = array_map($distinct, $this->workpiece->passes);
+        /** @var list<Body> $bodies */
         $bodies = array_map($distinct, $this->workpiece->bodies);
+        /** @var list<Artefact> $artefacts */
         $artefacts = array_map($distinct, $this->workpiece->artefacts);
 
         return $changed ? $this->with(new Workpiece($passes, $bodies, $this->workpiece->datums, $artefacts), $this->everything) : $this;

@@ -54,8 +54,9 @@ final readonly class SelectionParameters
     {
         $parts = array_filter($this->selection, fn (array $part) => $part['target'] === $target);
         foreach ($parts as $part) {
-            if (($part['of'] ?? $count) !== $count) {
-                throw UnsuitableInput::because(sprintf('What was selected was selected when there were %s points or faces in all; now there are %s, and the same numbers mean other places. Select anew.', number_format($part['of']), number_format($count)));
+            $of = $part['of'] ?? $count;
+            if ($of !== $count) {
+                throw UnsuitableInput::because(sprintf('What was selected was selected when there were %s points or faces in all; now there are %s, and the same numbers mean other places. Select anew.', number_format($of), number_format($count)));
             }
         }
         $named = array_merge(...array_map(fn (array $part) => $part['ranges'] ?? array_map(fn (int $i) => [$i, $i], $part['indices'] ?? []), array_values($parts)));

@@ -62,7 +62,7 @@ final class Symmetry
     /**
      * The planes that mirror a shape into itself, the best first.
      *
-     * @return non-empty-list<array{datum: Datum, share: float}> share: of the surface that lies on the surface when mirrored
+     * @return list<array{datum: Datum, share: float}> share: of the surface that lies on the surface when mirrored
      *
      * @throws UnsuitableInput when there is none
      */

@@ -55,7 +55,7 @@ final class Turn implements Operation
     /**
      * The least turn that makes a face point up, or a line lie along the axis it is nearest to.
      *
-     * @param  non-empty-list<array<int, float>>  $places
+     * @param  list<array<int, float>>  $places
      * @return array{RigidTransform, string}
      */
     private static function levelling(Workpiece $workpiece, array $places): array

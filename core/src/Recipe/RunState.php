@@ -83,12 +83,12 @@ final readonly class RunState
         }
         try {
             $state = json_decode($text, true, 512, JSON_THROW_ON_ERROR);
-            if (($state['version'] ?? null) !== self::VERSION) {
+            if (! is_array($state) || ($state['version'] ?? null) !== self::VERSION) {
                 throw UnreadableFile::at("$home/state.json", '', 'was written by another version; run the recipe from its beginning');
             }
-            $passes = array_map(fn (array $row, int $k) => self::pass("$home/passes-$k", $row), $state['passes'], array_keys($state['passes']));
-            $bodies = array_map(fn (array $row, int $k) => self::body("$home/bodies-$k", $row), $state['bodies'], array_keys($state['bodies']));
-            $were = array_map(fn (array $row, int $k) => self::body("$home/earlier-$k", $row), $state['earlier'], array_keys($state['earlier']));
+            $passes = self::each($state['passes'], fn (array $row, int $k) => self::pass("$home/passes-$k", $row));
+            $bodies = self::each($state['bodies'], fn (array $row, int $k) => self::body("$home/bodies-$k", $row));
+            $were = self::each($state['earlier'], fn (array $row, int $k) => self::body("$home/earlier-$k", $row));
             $earlier = array_map(function (int $count) use (&$were): array {
                 return array_splice($were, 0, $count);
             }, $state['counts']);
@@ -146,6 +146,18 @@ final readonly class RunState
         return $row + ['lengths' => array_map(strlen(...), $arrays)];
     }
 
+    /**
+     * @template T
+     *
+     * @param  list<array<string, mixed>>  $rows
+     * @param  callable(array<string, mixed>, int): T  $make
+     * @return list<T>
+     */
+    private static function each(array $rows, callable $make): array
+    {
+        return array_map($make, $rows, array_keys($rows));
+    }
+
     /** @param  array<string, mixed>  $row */
     private static function readGeometry(string $file, array $row): TriangleMesh|PointCloud
     {
@@ -157,7 +169,10 @@ final readonly class RunState
             return TriangleMesh::fromFlat(Packed::toDoubles($read['positions']), Packed::toLongs($read['faces']), Packed::toLongs($read['support']), Packed::toLongs($read['origin']));
         }
 
-        return PointCloud::unpacked(['sensor' => $row['sensor'], 'raster' => $row['raster'] === null ? null : [...$row['raster'], $read['cells']]] + $read);
+        /** @var array{positions: string, normals: string, colours: string, confidence: string, sensor: array{float, float, float}|null, raster: array{int, int, string}|null} $packed */
+        $packed = ['sensor' => $row['sensor'], 'raster' => $row['raster'] === null ? null : [...$row['raster'], $read['cells']]] + $read;
+
+        return PointCloud::unpacked($packed);
     }
 
     private static function put(string $path, string $bytes): void

@@ -205,7 +205,7 @@ final class PairPoints implements Operation
     /**
      * @param  list<float>  $from
      * @param  list<float>  $to
-     * @return non-empty-list<float>
+     * @return list<float>
      */
     private static function residuals(RigidTransform $by, array $from, array $to): array
     {

@@ -19,7 +19,7 @@ final readonly class EdgeCurve
 
     /**
      * @param  'line'|'polyline'|'circle'|'spline'  $kind
-     * @param  non-empty-list<Point>  $points  mm: of a line both ends; of a circle where it begins and ends (once when it is whole); of the others all that they pass, a closed one ends where it began
+     * @param  list<Point>  $points  mm: of a line both ends; of a circle where it begins and ends (once when it is whole); of the others all that they pass, a closed one ends where it began
      * @param  Point  $centre  mm, of a circle
      * @param  Point  $axis  unit, of a circle: it runs against the clock seen from where this points
      * @param  float  $radius  mm, of a circle
@@ -37,7 +37,7 @@ final readonly class EdgeCurve
         return new self('line', [$from, $to]);
     }
 
-    /** @param  non-empty-list<Point>  $points */
+    /** @param  list<Point>  $points */
     public static function polyline(array $points): self
     {
         return count($points) === 2 ? self::line($points[0], $points[1]) : new self('polyline', $points);
@@ -73,7 +73,7 @@ final readonly class EdgeCurve
     /**
      * The simplest curve that keeps within a tolerance of points in their order: a line, an arc or circle, or else the points themselves, passed smoothly.
      *
-     * @param  non-empty-list<Point>  $points  from end to end; of a closed curve the first is the last, too
+     * @param  list<Point>  $points  from end to end, two at least; of a closed curve the first is the last, too
      * @param  float  $tolerance  mm
      */
     public static function through(array $points, bool $isClosed, float $tolerance): self
@@ -87,7 +87,7 @@ final readonly class EdgeCurve
         return self::isStraight($points, $tolerance) ? self::line($first, $last) : self::arcThrough($points, $tolerance) ?? new self('spline', $points);
     }
 
-    /** @param  non-empty-list<Point>  $points */
+    /** @param  list<Point>  $points */
     private static function isStraight(array $points, float $tolerance): bool
     {
         $from = $points[0];
@@ -111,7 +111,7 @@ final readonly class EdgeCurve
     /**
      * Through both ends and the point half-way.
      *
-     * @param  non-empty-list<Point>  $points
+     * @param  list<Point>  $points
      */
     private static function arcThrough(array $points, float $tolerance): ?self
     {
@@ -140,7 +140,7 @@ final readonly class EdgeCurve
         return new self('circle', [$a, $c], $centre, $axis, $radius);
     }
 
-    /** @param  non-empty-list<Point>  $points */
+    /** @param  list<Point>  $points */
     private static function circleThrough(array $points, float $tolerance): ?self
     {
         if (count($points) < 6) {
@@ -184,7 +184,7 @@ final readonly class EdgeCurve
     /**
      * How far points in their order turn about an axis, in radians, against the clock.
      *
-     * @param  non-empty-list<Point>  $points
+     * @param  list<Point>  $points
      * @param  Point  $centre
      * @param  Point  $axis
      */
@@ -202,7 +202,7 @@ final readonly class EdgeCurve
     }
 
     /**
-     * @param  non-empty-list<Point>  $points
+     * @param  list<Point>  $points
      * @param  Point  $centre
      * @param  Point  $axis
      */

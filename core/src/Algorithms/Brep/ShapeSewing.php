@@ -182,20 +182,18 @@ final class ShapeSewing
                 $sets->join($users[0], $other);
             }
         }
-        $shells = [];
+        $shells = $open = [];
         foreach (array_keys($faces) as $face) {
-            $root = $sets->of($face);
-            $shells[$root] ??= ['faces' => [], 'isClosed' => true];
-            $shells[$root]['faces'][] = $face;
+            $shells[$sets->of($face)][] = $face;
         }
         foreach ($uses as $users) {
             if (count($users) !== 2) {
-                $shells[$sets->of($users[0])]['isClosed'] = false;
+                $open[$sets->of($users[0])] = true;
             }
         }
 
         $number = array_flip(array_keys($faces));
-        $shells = array_map(fn (array $shell) => ['faces' => array_map(fn (int $face) => $number[$face], $shell['faces']), 'isClosed' => $shell['isClosed']], array_values($shells));
+        $shells = array_map(fn (int $root, array $shell) => ['faces' => array_map(fn (int $face) => $number[$face], $shell), 'isClosed' => ! isset($open[$root])], array_keys($shells), $shells);
 
         $same = new DisjointSets(array_keys($this->corners));
         foreach ($this->joined as [$a, $b]) {

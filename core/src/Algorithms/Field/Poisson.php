@@ -248,7 +248,7 @@ final class Poisson
             $sums[$o + 6] += $a * $n[3 * $i + 2];
         }
 
-        return array_map(fn (int $o) => array_slice($sums, $o, 7), $number);
+        return array_map(fn (int $o) => [$sums[$o], $sums[$o + 1], $sums[$o + 2], $sums[$o + 3], $sums[$o + 4], $sums[$o + 5], $sums[$o + 6]], $number);
     }
 
     /** @return array<int, true> */

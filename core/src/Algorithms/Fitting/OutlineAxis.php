@@ -66,7 +66,9 @@ final class OutlineAxis
             $per = self::SLICES / max(1e-9, 1.000001 * ($high - $low));
             $slices = array_map(fn (array $place) => (int) (($place[2] - $low) * $per), $places);
             // How much each counts, and the mean radius of each slice.
-            $weights = $sums = [];
+            $weights = [];
+            /** @var array<int, array<int, float>> $sums */
+            $sums = [];
             foreach ($slices as $i => $slice) {
                 $along = $n[3 * $i] * $axis[0] + $n[3 * $i + 1] * $axis[1] + $n[3 * $i + 2] * $axis[2];
                 $w = $weights[$i] = $use[$i] * max(0.0, 1.0 - $along * $along);

@@ -59,7 +59,7 @@ final class Horn
     /**
      * Jacobi rotations on a symmetric 4x4 matrix.
      *
-     * @param  list<array{float, float, float, float}>  $a
+     * @param  array<int, array<int, float>>  $a
      * @return list<float>
      */
     private static function largestEigenvector(array $a): array

@@ -167,7 +167,7 @@ final class WorkerPool
         $bytes = '';
         $all = 8;
         while (strlen($bytes) < $all) {
-            $piece = fread($socket, min(self::PIECE, $all - strlen($bytes)));
+            $piece = fread($socket, max(1, min(self::PIECE, $all - strlen($bytes))));
             // A signal may end a wait with nothing read.
             if ($piece === false || ($piece === '' && feof($socket))) {
                 return null;

@@ -69,7 +69,7 @@ final class CellRelaxation
     /**
      * Puts the vertices of cells that became bad back to where they were, until none is left that was not bad before.
      *
-     * @param  list<float>  $before  flat xyz
+     * @param  array<int, float>  $before  flat xyz
      */
     private static function holdBack(CellMesh $mesh, array $before): void
     {

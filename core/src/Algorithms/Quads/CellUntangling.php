@@ -115,6 +115,7 @@ final class CellUntangling
         [$x, $y, $z] = array_slice($P, 3 * $v, 3);
         $near = [];
         foreach ($this->cellsAt[$v] as $k) {
+            /** @var list<int> $corners three or four, $v among them */
             $corners = array_values(array_filter($this->mesh->cells[$k], fn (int $w) => $w >= 0));
             $at = (int) array_search($v, $corners, true);
             $n = count($corners);

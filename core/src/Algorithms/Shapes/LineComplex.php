@@ -65,7 +65,7 @@ final class LineComplex
         // What is left along the axis would be the pitch of a screw.
         $pitch = Vector3::dot($moment, $d);
 
-        return [$d, [$moment[0] - $pitch * $d[0], $moment[1] - $pitch * $d[1], $moment[2] - $pitch * $d[2]], array_map(fn (float $v) => max(0.0, $v) / max(1e-300, $sum), $values)];
+        return [$d, [$moment[0] - $pitch * $d[0], $moment[1] - $pitch * $d[1], $moment[2] - $pitch * $d[2]], [max(0.0, $values[0]) / max(1e-300, $sum), max(0.0, $values[1]) / max(1e-300, $sum), max(0.0, $values[2]) / max(1e-300, $sum)]];
     }
 
     /**

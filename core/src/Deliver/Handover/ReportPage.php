@@ -102,6 +102,7 @@ tr, .keep { page-break-inside: avoid; }';
 
             return '<tr><td style="color:'.$colour.'">'.$sign.'</td><td>'.self::text($line['label'])."</td><td>$word</td><td class=\"n\">".self::text($line['figure']).'</td></tr>';
         }, $this->delivery->ready($part, $this->context->isOriented))).'</table>';
+        /** @var list<array{title: string, png: string}> $pictures */
         $pictures = $part['pictures'];
         $first = $pictures === [] ? '' : self::picture($pictures[0], '92mm');
         $others = $pictures === [] ? '' : '<table class="plain" style="margin-top:6pt"><tr>'.implode('', array_map(fn (array $one) => '<td>'.self::picture($one, '56mm').'</td>', array_slice($pictures, 1))).'</tr></table>';

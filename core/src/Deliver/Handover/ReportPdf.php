@@ -35,7 +35,7 @@ final class ReportPdf
             if ($canvas instanceof ReportCanvas) {
                 $canvas->get_cpdf()->fileIdentifier = md5($html.$time);
             }
-            $canvas->page_text(520, 812, '{PAGE_NUM} of {PAGE_COUNT}', $pdf->getFontMetrics()->getFont('DejaVu Sans'), 7, [0.42, 0.37, 0.34]);
+            $canvas->page_text(520, 812, '{PAGE_NUM} of {PAGE_COUNT}', $pdf->getFontMetrics()->getFont('DejaVu Sans') ?? '', 7, [0.42, 0.37, 0.34]);
 
             return (string) $pdf->output();
         } finally {

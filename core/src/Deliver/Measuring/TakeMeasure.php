@@ -163,7 +163,10 @@ final class TakeMeasure implements Operation
     private static function thing(string|array $one, string $kind, Workpiece $workpiece): Datum|Body
     {
         if (is_array($one)) {
-            [$x, $y, $z] = array_map(floatval(...), array_values($one['at'] ?? $one));
+            /** @var array<int, float|int> $at */
+            $at = $one['at'] ?? $one;
+            [$x, $y, $z] = array_map(floatval(...), array_values($at));
+            /** @var string $fit */
             $fit = $one['fit'] ?? 'point';
             if ($fit === RimGauge::MADE) {
                 return self::rim($workpiece, [$x, $y, $z])->circle;

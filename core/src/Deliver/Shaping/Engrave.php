@@ -242,12 +242,12 @@ final class Engrave implements Operation
     /**
      * How high the surface is at each corner, over the plane of the text.
      *
-     * @param  non-empty-list<array{float, float}>  $flat
+     * @param  list<array{float, float}>  $flat
      * @param  array{float, float, float}  $point
      * @param  array{float, float, float}  $right
      * @param  array{float, float, float}  $up
      * @param  array{float, float, float}  $normal
-     * @return non-empty-list<float> mm
+     * @return list<float> mm
      */
     private static function heights(TriangleMesh $mesh, TriangleBvh $tree, array $flat, array $point, array $right, array $up, array $normal, EngraveParameters $parameters, string $name): array
     {

@@ -150,7 +150,7 @@ final class RepeatAround implements Operation
     /**
      * How far a place is from the axis, mm.
      *
-     * @param  array{float, float, float}  $at
+     * @param  list<float>  $at
      */
     private static function away(AxisChoice $axis, array $at): float
     {

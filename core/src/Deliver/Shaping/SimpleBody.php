@@ -32,7 +32,10 @@ final class SimpleBody implements MakesNew, Operation
         return new About('simple-body', Stage::Deliver, 'Simple body', 'Makes a box, cylinder, cone, ball or tube to add, take away or measure against.', 'nothing', SimpleBodyParameters::class);
     }
 
-    /** @return list<string> */
+    /**
+     * @param  SimpleBodyParameters  $parameters
+     * @return list<string>
+     */
     public static function makes(object $parameters, ?array $on): array
     {
         return [$parameters->nameOfBody()];

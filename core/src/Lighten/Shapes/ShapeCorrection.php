@@ -27,7 +27,7 @@ final readonly class ShapeCorrection
     }
 
     /**
-     * @param  non-empty-list<string>  $ids  of shapes of one body
+     * @param  list<string>  $ids  of shapes of one body
      *
      * @throws InvalidParameter when there are no such shapes, or they are of several bodies
      * @throws UnsuitableInput when the body has changed since

@@ -54,7 +54,7 @@ final readonly class AssemblyComponents
      *
      * @param  Puzzle  $puzzle
      * @param  float  $least  share that two passes must have in common to hold each other
-     * @return non-empty-list<list<int>> groups, that with the first group first
+     * @return list<list<int>> groups, that with the first group first
      */
     public function of(array $puzzle, float $least): array
     {

@@ -17,13 +17,13 @@ use Emberstone\Core\Register\PreparedPass;
  */
 final class RigidClusters
 {
-    /** @var non-empty-list<list<int>> passes of each group */
+    /** @var list<list<int>> passes of each group */
     public readonly array $of;
 
     /**
      * @param  list<PreparedPass>  $passes
      * @param  list<int>  $still
-     * @param  non-empty-list<list<int>>|null  $of  passes of each group; those that fit as they stand unless given
+     * @param  list<list<int>>|null  $of  passes of each group; those that fit as they stand unless given
      */
     public function __construct(
         private readonly Icp $fit,
@@ -39,14 +39,14 @@ final class RigidClusters
     /**
      * Of several of these groups one each.
      *
-     * @param  non-empty-list<list<int>>  $pieces  groups
+     * @param  list<list<int>>  $pieces  groups
      */
     public function joined(array $pieces): self
     {
         return new self($this->fit, $this->passes, $this->standing, $this->maxDistance, $this->still, array_map($this->members(...), $pieces));
     }
 
-    /** @return non-empty-list<list<int>> */
+    /** @return list<list<int>> */
     private function found(): array
     {
         $group = array_keys($this->passes);

@@ -163,7 +163,7 @@ final class SlippageAnalysis
     private function left(array $pairs, array $joint, array $still): array
     {
         $box = BoundingBox::of(array_merge(...array_map(fn (PreparedPass $pass) => $pass->transform->points($pass->corners()), $this->passes)));
-        $centre = array_map(fn (float $low, float $high) => 0.5 * ($low + $high), $box->min, $box->max);
+        $centre = $box->centre();
         $arm = self::ARM * $box->diagonal();
         $slides = [];
         foreach ($this->partings($pairs, $joint) as [$moving, $others]) {

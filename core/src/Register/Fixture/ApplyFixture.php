@@ -113,7 +113,7 @@ final class ApplyFixture implements Operation
             $progress->advance('looking for bumped heads', 0.7 + 0.3 * ($i + 1) / count($prepared));
         }
         // A bumped head fits none of its neighbours; each of those still fits another. With one neighbour alone there is no telling which of the two moved.
-        $best = array_map(min(...), array_filter($spread, fn (array $row) => count($row) > 1));
+        $best = array_map(fn (array $row): float => min($row), array_filter($spread, fn (array $row) => count($row) > 1));
         arsort($best);
         $head = array_key_first($best);
         if ($head === null || $best[$head] < self::BUMPED * $spacing) {

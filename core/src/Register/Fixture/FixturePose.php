@@ -84,14 +84,15 @@ final readonly class FixturePose
         $ways = [];
         foreach ($best === null ? [] : [$best, ...array_values($others)] as $one) {
             $way = $this->settled($one['pose'], $one['agreed']);
-            foreach ($way === null ? [] : $ways as $known) {
+            if ($way === null) {
+                continue;
+            }
+            foreach ($ways as $known) {
                 if ($this->isAlike($known['pose'], $way['pose'])) {
                     continue 2;
                 }
             }
-            if ($way !== null) {
-                $ways[] = $way;
-            }
+            $ways[] = $way;
         }
         // The same features the other way round, as on a target that looks the same from two sides, are another way.
         $most = max([0, ...array_map(fn (array $way) => $way['balls'] + $way['planes'], $ways)]);
