@@ -98,6 +98,7 @@ final class Coverage
         return pack('eV', $this->cell, count($this->count)).Packed::ints($this->count).Packed::doubles($this->sum).pack('P*', ...array_keys($this->at));
     }
 
+    /** As toBytes() has written it. */
     public static function fromBytes(string $bytes): self
     {
         /** @var array{cell: float, many: int} $head */

@@ -131,6 +131,7 @@ final readonly class PointCloud
         );
     }
 
+    /** Moved as a rigid whole: points, normals and where the scanner stood. */
     public function transformed(RigidTransform $transform): self
     {
         if ($transform->isIdentity()) {

@@ -18,6 +18,8 @@ final readonly class Arguments
     /**
      * @param  list<string>  $words
      * @param  array<string, bool>  $known  option => whether it takes a value
+     *
+     * @throws UsageError when an option is not known or lacks its value
      */
     public static function parse(array $words, array $known): self
     {
@@ -48,6 +50,11 @@ final readonly class Arguments
         return is_string($value) ? $value : null;
     }
 
+    /**
+     * An option as a whole number within bounds, both ends in; null when it was not given.
+     *
+     * @throws UsageError when it is none
+     */
     public function wholeNumber(string $name, int $min, int $max): ?int
     {
         $value = $this->value($name);

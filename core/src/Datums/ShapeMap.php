@@ -42,6 +42,8 @@ final readonly class ShapeMap
      * @param  list<int>  $labels
      * @param  list<FoundShape>  $shapes
      * @param  int  $first  number of the first, for its id
+     *
+     * @throws InvalidParameter when there are more shapes than a map can number
      */
     public static function of(TriangleMesh $mesh, array $labels, array $shapes, int $first): self
     {

@@ -52,6 +52,8 @@ final readonly class ShapeTruth
     /**
      * @param  int  $samples  places spread over the body
      * @return array{non-empty-list<float>, list<float>, list<float|null>} distances, where they were measured, and for each vertex that of the nearest shape around it; null amid free form
+     *
+     * @throws UnsuitableInput when all of the body is free form
      */
     public function distances(int $samples, bool $signed): array
     {

@@ -121,6 +121,8 @@ final class Blob
      * The head, with the absolute offset of each section.
      *
      * @return array<string, mixed>
+     *
+     * @throws UnreadableFile when it was written by another version
      */
     public static function head(string $blob): array
     {
@@ -164,6 +166,7 @@ final class Blob
         return CloudSource::readFrom($read, $head['points'], $head['sensor'] !== null, ($head['sections']['confidence']['length'] ?? 0) > 0);
     }
 
+    /** The geometry of a blob, mm from the origin of its coordinates. */
     public static function decode(string $blob): TriangleMesh|PointCloud
     {
         $head = self::head($blob);

@@ -30,6 +30,7 @@ final class Dxf
 
     private const PAPER = '1B';
 
+    /** A drawing as DXF, in the unit of the drawing. */
     public static function of(Drawing $drawing): string
     {
         $one = new self;

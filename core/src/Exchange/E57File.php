@@ -34,6 +34,11 @@ final class E57File
     {
     }
 
+    /**
+     * An E57 file with its XML part read; its points are read when asked for.
+     *
+     * @throws UnreadableFile when its head, pages or XML part are damaged or of another version
+     */
     public static function open(string $path): self
     {
         $stream = fopen($path, 'rb');

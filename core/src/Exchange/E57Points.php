@@ -79,6 +79,8 @@ final class E57Points
     /**
      * @param  list<string>  $wanted
      * @return array<string, list<float>> as many values as $count for each wanted field
+     *
+     * @throws UnreadableFile when packets do not fit into each other or into the file
      */
     public function read(int $offset, int $count, array $wanted): array
     {

@@ -19,6 +19,11 @@ final class Formats
         return [new Ply, new Stl, new Obj, new ThreeMf, new E57, new Gltf, new Off, new Xyz, new Ptx, new Zip, new Gzip];
     }
 
+    /**
+     * A format by its name in recipes.
+     *
+     * @throws InvalidParameter when it is none of ours
+     */
     public static function named(string $name): FileFormat
     {
         foreach (self::all() as $format) {
@@ -111,7 +116,11 @@ final class Formats
         }
     }
 
-    /** Writes beside the target and renames, so that no half-written file is ever seen. */
+    /**
+     * Writes beside the target and renames, so that no half-written file is ever seen.
+     *
+     * @throws UnreadableFile when the folder cannot be written to
+     */
     public static function write(string $path, TriangleMesh|PointCloud $geometry, ?WriteOptions $options = null): void
     {
         $format = self::named(pathinfo($path, PATHINFO_EXTENSION));

@@ -32,6 +32,11 @@ final class GltfData
     {
     }
 
+    /**
+     * The parts of a glTF file, binary or text.
+     *
+     * @throws UnreadableFile when they are damaged or of another version
+     */
     public static function open(string $path): self
     {
         $bytes = (string) file_get_contents($path);

@@ -50,6 +50,11 @@ final class OpenBlob
         $this->starts = array_map(fn (array $section) => $section['offset'], $this->head['sections']);
     }
 
+    /**
+     * The geometry stored in a file, which stays open.
+     *
+     * @throws UnreadableFile when it is not there
+     */
     public static function file(string $path): self
     {
         $file = @fopen($path, 'rb');

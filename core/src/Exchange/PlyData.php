@@ -26,6 +26,8 @@ final class PlyData
      *
      * @param  resource  $stream
      * @param  Element  $element
+     *
+     * @throws UnreadableFile then
      */
     public static function checkSize(string $path, $stream, PlyHeader $header, array $element): void
     {

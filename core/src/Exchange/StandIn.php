@@ -15,6 +15,8 @@ final class StandIn
     /**
      * @param  string  $path  of a cloud's blob
      * @return string the blob of points 0, n, 2n, ...; its head says `every` n
+     *
+     * @throws InvalidParameter when fewer than every second point is asked for, or the blob holds a mesh
      */
     public static function of(string $path, int $every): string
     {

@@ -15,6 +15,7 @@ final class Svg
     /** mm; a fine pen. */
     private const PEN = 0.18;
 
+    /** A drawing as SVG, one unit a millimetre. */
     public static function of(Drawing $drawing): string
     {
         $mm = $drawing->unit->inMillimetres();

@@ -40,7 +40,11 @@ final class ThreeMfPackage
         $this->zip->close();
     }
 
-    /** The path of the model that the container names as its first. */
+    /**
+     * The path of the model that the container names as its first.
+     *
+     * @throws UnreadableFile when it names none
+     */
     public function root(): string
     {
         $rels = $this->zip->has('_rels/.rels') ? $this->zip->text('_rels/.rels') : '';

@@ -26,6 +26,11 @@ final class ZipParts
     {
     }
 
+    /**
+     * The parts of a zip container.
+     *
+     * @throws UnreadableFile when it is damaged, is none, or holds more parts than any scan
+     */
     public static function open(string $path): self
     {
         if (! class_exists(ZipArchive::class)) {
@@ -67,6 +72,7 @@ final class ZipParts
         return $this->zip->locateName($name) !== false;
     }
 
+    /** A part as text. */
     public function text(string $name): string
     {
         $file = OwnFile::make();
@@ -79,7 +85,11 @@ final class ZipParts
         }
     }
 
-    /** Copies a part into a file of ours, counting what really comes out; damage shows as too little of it. */
+    /**
+     * Copies a part into a file of ours, counting what really comes out; damage shows as too little of it.
+     *
+     * @throws UnreadableFile when the part is locked, missing, damaged or far larger than what it was packed from
+     */
     public function unpack(string $name, string $file): void
     {
         $stat = $this->zip->statName($name);

@@ -17,6 +17,7 @@ final class InvalidParameter extends \InvalidArgumentException implements Embers
         return new self("$parameter $problem", $parameter);
     }
 
+    /** A number beyond its bounds, both ends in; null leaves an end open. */
     public static function outOfRange(string $parameter, float|int $value, ?float $min, ?float $max): self
     {
         $range = match (true) {

@@ -24,6 +24,7 @@ enum Unit: string
         return $size > 0.0 && $size < 3.0 ? self::Metre : self::Millimetre;
     }
 
+    /** How many millimetres one of it is. */
     public function inMillimetres(): float
     {
         return match ($this) {

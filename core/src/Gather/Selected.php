@@ -15,6 +15,11 @@ use Emberstone\Core\Operation\Workpiece;
 /** Deletes the selected part of passes and bodies, or all but it. Passes keep their raw points under a mask. */
 final class Selected
 {
+    /**
+     * Keeps what is selected of passes and bodies, or takes it away.
+     *
+     * @throws UnsuitableInput when nothing is selected
+     */
     public static function apply(Workpiece $workpiece, SelectionParameters $parameters, bool $keep): Result
     {
         $gone = 0;

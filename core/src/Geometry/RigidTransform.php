@@ -119,6 +119,7 @@ final readonly class RigidTransform
         return new self([...$m, 0.0, 0.0, 0.0, 1.0]);
     }
 
+    /** The motion back: the transposed turn, and the shift turned by it. */
     public function inverse(): self
     {
         $m = $this->matrix;

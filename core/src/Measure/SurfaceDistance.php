@@ -20,6 +20,8 @@ final class SurfaceDistance
      *
      * @param  int|null  $samples  how many points at most; all points of a cloud, 50 000 on a mesh when null
      * @return array{samples: int, rms: float, mean: float, p95: float, max: float, signedMean: float} mm; signed is positive outside B
+     *
+     * @throws UnsuitableInput when there is nothing to compare, or nothing to compare with
      */
     public static function compare(TriangleMesh|PointCloud $a, TriangleMesh $b, ?int $samples = null): array
     {

@@ -70,7 +70,11 @@ final readonly class FillHolesParameters
         return Places::stretches('parts', $this->parts ?? [], true);
     }
 
-    /** @return list<array{Stretch, Stretch}> */
+    /**
+     * @return list<array{Stretch, Stretch}>
+     *
+     * @throws InvalidParameter when a member is no pair of stretches
+     */
     public function stripsBetweenRims(): array
     {
         $strips = $this->strips ?? [];

@@ -49,6 +49,7 @@ final readonly class SelectionParameters
      * @return list<array{int, int}>|null null where nothing of the target is named
      *
      * @throws UnsuitableInput when it was made on another state of the target, whose numbers mean other places
+     * @throws InvalidParameter when a range names elements that the target does not have
      */
     public function ranges(string $target, int $count): ?array
     {

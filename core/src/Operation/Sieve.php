@@ -48,7 +48,11 @@ final class Sieve
         );
     }
 
-    /** @return non-empty-list<callable(): PointCloud> gives the kept points of each pass and each cloud, in coordinates of their own, mm; asked for one after the other they are not all in memory */
+    /**
+     * @return non-empty-list<callable(): PointCloud> gives the kept points of each pass and each cloud, in coordinates of their own, mm; asked for one after the other they are not all in memory
+     *
+     * @throws UnsuitableInput when there are no points
+     */
     public static function clouds(Workpiece $workpiece): array
     {
         $clouds = [];

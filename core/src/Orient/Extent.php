@@ -10,6 +10,7 @@ use Emberstone\Core\Operation\Workpiece;
 /** The box around everything: bodies where there are any, else passes. */
 final class Extent
 {
+    /** The box around the bodies, or around the passes where there is no body; project coordinates, mm. */
     public static function of(Workpiece $workpiece): BoundingBox
     {
         $corners = [];

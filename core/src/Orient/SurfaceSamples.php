@@ -18,7 +18,11 @@ final class SurfaceSamples
 {
     private const SAMPLES = 20000;
 
-    /** @return array{points: list<float>, normals: list<float>} */
+    /**
+     * @return array{points: list<float>, normals: list<float>}
+     *
+     * @throws UnsuitableInput when the mesh has no area
+     */
     public static function of(TriangleMesh $mesh): array
     {
         $samples = Sampling::evenly($mesh->positions, $mesh->faces, self::SAMPLES);

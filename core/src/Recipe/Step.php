@@ -139,6 +139,8 @@ final readonly class Step
      * Those passes and bodies that it works on, all passes where it looks at these as well, and all datums.
      *
      * @param  array<string, list<string>>  $tags
+     *
+     * @throws InvalidParameter when it names what the operation does not work on
      */
     public function part(Workpiece $all, array $tags = []): Workpiece
     {

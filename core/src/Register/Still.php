@@ -33,7 +33,11 @@ final class Still
         return $still;
     }
 
-    /** @param  list<Pass>  $passes */
+    /**
+     * @param  list<Pass>  $passes
+     *
+     * @throws InvalidParameter when no pass is of that name or number
+     */
     public static function index(array $passes, string $parameter, mixed $wanted): int
     {
         foreach ($passes as $k => $pass) {

@@ -43,6 +43,11 @@ final class Catalogue
         return self::RIGS;
     }
 
+    /**
+     * A part of the demo world, exact.
+     *
+     * @throws InvalidParameter when there is none of that name
+     */
     public static function part(string $name): Part
     {
         return match ($name) {

@@ -6,7 +6,7 @@ namespace Emberstone\Core\Rigs;
 
 use Random\Engine\Xoshiro256StarStar;
 
-/** Seeded chance. */
+/** Random numbers that are the same for the same seed, for scans that are simulated. */
 final class Noise
 {
     private readonly Xoshiro256StarStar $engine;

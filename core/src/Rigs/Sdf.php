@@ -13,6 +13,7 @@ namespace Emberstone\Core\Rigs;
  */
 final class Sdf
 {
+    /** Signed distance of (x, y, z) from a box about the origin with half sides hx, hy, hz, mm; negative inside. */
     public static function box(float $x, float $y, float $z, float $hx, float $hy, float $hz): float
     {
         $a = ($x < 0.0 ? -$x : $x) - $hx;

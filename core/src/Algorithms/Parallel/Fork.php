@@ -17,6 +17,8 @@ final class Fork
      * @param  Progress|null  $progress  told as tasks end; a stop ends the children
      * @param  int  $each  tasks that a child is given: to start one takes some 10 ms where the parent holds much
      * @return list<string>
+     *
+     * @throws UnsuitableInput when a process cannot be started, or one cannot hand over what it found
      */
     public static function map(array $tasks, int $workers, ?Progress $progress = null, string $stage = '', int $each = 1): array
     {
