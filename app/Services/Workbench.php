@@ -18,6 +18,7 @@ use Emberstone\Core\Foundation\Progress;
 use Emberstone\Core\Foundation\UnsuitableInput;
 use Emberstone\Core\Geometry\BoundingBox;
 use Emberstone\Core\Geometry\Placement;
+use Emberstone\Core\Lighten\BodyLevels;
 use Emberstone\Core\Mesh\TriangleMesh;
 use Emberstone\Core\Operation\Artefact;
 use Emberstone\Core\Operation\Body;
@@ -143,9 +144,10 @@ final class Workbench
     private function held(Artefact $artefact, ?string $surface, array $row): array
     {
         $blob = $this->blobs->put(json_encode($artefact->data, JSON_THROW_ON_ERROR | JSON_PRESERVE_ZERO_FRACTION));
-        $isShapes = $artefact->kind === ShapeMap::KIND;
+        $isOfSurface = in_array($artefact->kind, [ShapeMap::KIND, BodyLevels::KIND], true);
         $parts = match ($artefact->kind) {
             ShapeMap::KIND => $artefact->data['shapes'],
+            BodyLevels::KIND => $artefact->data['stops'],
             HeightPictures::KIND => HeightPictures::sides($artefact),
             HandedOver::KIND => HandedOver::of($artefact)->files(),
             default => SectionDrawing::figures($artefact),
@@ -153,8 +155,8 @@ final class Workbench
 
         return [
             'blob' => $blob, 'parts' => count($parts),
-            // What shapes were found on: of a surface that has changed since they tell nothing.
-            'surface' => ! $isShapes ? null : (($row['blob'] ?? null) === $blob ? $row['surface'] : $surface),
+            // What shapes and levels were found on: of a surface that has changed since they tell nothing.
+            'surface' => ! $isOfSurface ? null : (($row['blob'] ?? null) === $blob ? $row['surface'] : $surface),
         ];
     }
 
@@ -207,7 +209,7 @@ final class Workbench
         $datums = ! $isPart ? $after->datums : $result->datumsWithin($before->datums, $before);
         $snapshot['datums'] = array_map(fn (Datum $datum) => $datum->ofBody($known[$datum->bodyId ?? ''] ?? $datum->bodyId)->toArray(), $datums);
         $artefacts = ! $isPart ? $after->artefacts : $result->artefactsWithin($before->artefacts, $before);
-        $snapshot['artefacts'] = $this->artefactRows(array_map(fn (Artefact $one) => $one->ofBody($known[$one->bodyId ?? ''] ?? $one->bodyId), $artefacts), $snapshot['artefacts'], $step, $made, $taken, array_column($snapshot['bodies'], 'blob', 'id'));
+        $snapshot['artefacts'] = $this->artefactRows(array_map(fn (Artefact $one) => $one->ofBody($known[$one->bodyId ?? ''] ?? $one->bodyId), [...$artefacts, ...$result->shown]), $snapshot['artefacts'], $step, $made, $taken, array_column($snapshot['bodies'], 'blob', 'id'));
         // Whoever confirmed the scale confirmed that one, and not what it became since.
         $hasScaleChanged = $result->everything !== null && $result->everything->scale !== 1.0;
         $snapshot['scaleConfirmed'] = match (true) {

@@ -422,6 +422,16 @@ $cases = [
 
         return [$close(withMarked($body, $faces)), $close(plain(done('reshape-patch', holding($body), ['selection' => [['target' => 'Pedestal', 'indices' => $faces]]])->bodies[0]))];
     },
+    'levels' => function () {
+        $closed = scene('closed');
+        $mesh = $closed->bodies[0]->placedMesh();
+        $light = fn (int $faces): TriangleMesh => done('decimate', $closed, ['faces' => $faces])->bodies[0]->placedMesh();
+        $apart = BoundingBox::of($mesh->positions)->longestSide() * 0.62;
+        $beside = fn (TriangleMesh $one, float $by): TriangleMesh => $one->transformed(RigidTransform::shift($by, 0.0, 0.0));
+
+        // One body, and the same at three counts of faces.
+        return [picture($closed), surfacePicture([[$beside($mesh, -2.0 * $apart), TINTS[0]], [$beside($light(1500), 0.0), TINTS[0]], [$beside($light(300), 2.0 * $apart), TINTS[0]]])];
+    },
     'decimate' => fn () => [picture(scene('closed')), picture(done('decimate', scene('closed'), ['faces' => 700]))],
     'remesh' => function () {
         $coarse = done('decimate', holding(exact('pedestal')), ['faces' => 1200]);

@@ -123,13 +123,13 @@ final class Shapes
             'ArtefactItem' => Shape::object([
                 'id' => Shape::uuid(),
                 'name' => Shape::words(),
-                'kind' => Shape::choice(['section', 'shapes', 'height-map', 'delivery']),
+                'kind' => Shape::choice(['section', 'shapes', 'height-map', 'delivery', 'levels']),
                 'version' => Shape::integer(1),
                 'bodyId' => Shape::words()->nullable()->about('what it moves along with'),
-                'blob' => Shape::hash()->about('what it holds, as JSON: planes with their curves, shapes with the shape of each face, heights, or files'),
+                'blob' => Shape::hash()->about('what it holds, as JSON: planes with their curves, shapes with the shape of each face, heights, files, or how a body is at every count of faces'),
                 'transform' => $matrix->about('from its numbers to millimetres of the project'),
-                'parts' => Shape::integer(0)->about('how many curves, shapes, pictures or files it holds'),
-                'surface' => Shape::hash()->nullable()->about('the blob of the body that shapes were found on: of another surface they tell nothing'),
+                'parts' => Shape::integer(0)->about('how many curves, shapes, pictures, files or stops it holds'),
+                'surface' => Shape::hash()->nullable()->about('the blob of the body that shapes or levels were found on: of another surface they tell nothing'),
             ]),
         ];
     }

@@ -123,6 +123,7 @@ final class Blob
      * @return array<string, mixed>
      *
      * @throws UnreadableFile when it was written by another version
+     * @throws \JsonException when it is damaged
      */
     public static function head(string $blob): array
     {

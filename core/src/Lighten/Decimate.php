@@ -8,7 +8,6 @@ use Emberstone\Core\Algorithms\HalfEdge\Topology;
 use Emberstone\Core\Algorithms\Remeshing\QuadricCollapse;
 use Emberstone\Core\Algorithms\Search\TriangleBvh;
 use Emberstone\Core\Algorithms\Surface\Intersections;
-use Emberstone\Core\Algorithms\Surface\Measure;
 use Emberstone\Core\Foundation\Format;
 use Emberstone\Core\Foundation\PartProgress;
 use Emberstone\Core\Foundation\Progress;
@@ -69,7 +68,7 @@ final class Decimate implements Operation
         $outcome = Outcome::Reached;
         $crossing = 0;
         $before = $workpiece->faceCount();
-        $targets = $parameters->faces === null ? [] : self::shares($workpiece, $parameters->faces);
+        $targets = $parameters->faces === null ? [] : BodyAreas::shares($workpiece, [$parameters->faces])[0];
         $after = $workpiece->reshapedMeshes(function (TriangleMesh $mesh, Body $body, Progress $progress) use ($parameters, $targets, &$deviation, &$outcome, &$crossing): TriangleMesh {
             if ($parameters->deviation !== null) {
                 [$result, $moved] = $this->withinDeviation($mesh, $parameters, $progress);
@@ -97,37 +96,6 @@ final class Decimate implements Operation
         }
 
         return new Result($after, sprintf('%s → %s faces, %s off at most', Format::count($before), Format::count($count), Format::mm($deviation)), ['faces' => $before], ['faces' => $count, 'deviation' => round($deviation, 5)], $notes, $outcome);
-    }
-
-    /**
-     * Shares a count of faces out over the meshes by area: where one holds fewer than its share, the others get what it leaves.
-     *
-     * @return array<int|string, int> by the id of the body, four at least
-     */
-    private static function shares(Workpiece $workpiece, int $faces): array
-    {
-        $areas = $have = $shares = [];
-        foreach ($workpiece->bodies as $body) {
-            $mesh = $body->placed();
-            if ($mesh instanceof TriangleMesh) {
-                $areas[$body->id] = max(1e-300, array_sum(Measure::areas($mesh->positions, $mesh->faces)));
-                $have[$body->id] = $mesh->faceCount();
-            }
-        }
-        while ($areas !== []) {
-            $each = $faces / array_sum($areas);
-            $full = array_filter($areas, fn (float $area, int|string $id) => $have[$id] <= $area * $each, ARRAY_FILTER_USE_BOTH);
-            if ($full === []) {
-                return $shares + array_map(fn (float $area) => max(4, (int) round($area * $each)), $areas);
-            }
-            foreach ($full as $id => $area) {
-                $shares[$id] = $have[$id];
-                $faces -= $have[$id];
-                unset($areas[$id]);
-            }
-        }
-
-        return $shares;
     }
 
     /**
@@ -223,7 +191,7 @@ final class Decimate implements Operation
         if ($target >= $mesh->faceCount() && $limit === INF) {
             return $mesh;
         }
-        $result = QuadricCollapse::run($mesh->positions, $mesh->faces, $mesh->support, $mesh->origin, $target, $limit, $keepBoundary ? 100.0 : 0.0, fn (float $done) => $progress->advance('collapsing edges', $done), $locked);
+        $result = QuadricCollapse::run($mesh->positions, $mesh->faces, $mesh->support, $mesh->origin, $target, $limit, QuadricCollapse::rimWeight($keepBoundary), fn (float $done) => $progress->advance('collapsing edges', $done), $locked);
 
         return TriangleMesh::fromFlat($result['positions'], $result['faces'], $mesh->support === [] ? [] : $result['support'], $mesh->origin === [] ? [] : $result['origin']);
     }

@@ -17,6 +17,7 @@ final readonly class Result
      * @param  list<ShadeMap>  $maps  to colour passes or bodies by
      * @param  float|null  $scaleError  how well the scale is known after it, as one standard deviation over the scale; null where it does not tell
      * @param  Placement|null  $everything  the scale (first) and motion that all passes, bodies and datums went through together; null where only some did, or none
+     * @param  list<Artefact>  $shown  found to be looked at with the result; they are no things of the workpiece
      */
     public function __construct(
         public Workpiece $workpiece,
@@ -28,6 +29,7 @@ final readonly class Result
         public array $maps = [],
         public ?Placement $everything = null,
         public ?float $scaleError = null,
+        public array $shown = [],
     ) {
     }
 
@@ -142,6 +144,6 @@ final readonly class Result
 
     private function with(Workpiece $workpiece, ?Placement $everything): self
     {
-        return new self($workpiece, $this->headline, $this->before, $this->after, $this->notes, $this->outcome, $this->maps, $everything, $this->scaleError);
+        return new self($workpiece, $this->headline, $this->before, $this->after, $this->notes, $this->outcome, $this->maps, $everything, $this->scaleError, $this->shown);
     }
 }

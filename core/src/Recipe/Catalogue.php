@@ -41,6 +41,7 @@ use Emberstone\Core\Gather\Simulate;
 use Emberstone\Core\Gather\Thin;
 use Emberstone\Core\Lighten\Decimate;
 use Emberstone\Core\Lighten\DrawQuads;
+use Emberstone\Core\Lighten\Levels;
 use Emberstone\Core\Lighten\QuadRemesh;
 use Emberstone\Core\Lighten\Remesh;
 use Emberstone\Core\Lighten\Shapes\FindShapes;
@@ -85,7 +86,7 @@ final class Catalogue
         Register::class, MatchPasses::class, MatchMarkers::class, PairPoints::class, Move::class, Place::class, SolveFixture::class, ApplyFixture::class,
         Fuse::class, Rebuild::class, ResolveDoubleSkin::class,
         Inspect::class, Repair::class, FillHoles::class, FillPart::class, LayStrip::class, KeepPieces::class, Despike::class, Smooth::class, ReshapePatch::class,
-        Decimate::class, Remesh::class, QuadRemesh::class, DrawQuads::class, FindShapes::class, JoinShapes::class, SplitShape::class,
+        Decimate::class, Levels::class, Remesh::class, QuadRemesh::class, DrawQuads::class, FindShapes::class, JoinShapes::class, SplitShape::class,
         AddDatum::class, SetFrame::class, FrameFromPoints::class, Turn::class, Shift::class, Centre::class, Scale::class, ConfirmScale::class, Mirror::class,
         Deliver::class, TakeMeasure::class, Compare::class, Section::class, Outline::class, HeightMap::class, Split::class, Join::class,
         AddBody::class, TakeAway::class, KeepCommon::class, ClearanceCut::class, OpenHole::class, Engrave::class, RepeatAround::class, Thicken::class, SimpleBody::class,

@@ -62,6 +62,7 @@ final class OperationExamples
         'keep-pieces' => ['largest' => 1],
         'smooth' => [],
         'decimate' => ['ratio' => 0.5],
+        'levels' => [],
         'remesh' => ['edge' => 2.0],
         'quad-remesh' => ['edge' => 2.0],
         'draw-quads' => ['onto' => 'ball', 'points' => [[9.0, 3.0, -3.0], [9.0, -3.0, -3.0], [9.0, -3.0, 3.0], [9.0, 3.0, 3.0], [6.0, 3.0, 7.0]], 'faces' => [[0, 1, 2, 3], [3, 2, 4]]],

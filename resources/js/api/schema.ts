@@ -146,17 +146,17 @@ export type DatumItem = z.infer<typeof datumItem>;
 export const artefactItem = z.object({
   id: z.string(),
   name: z.string(),
-  kind: z.enum(['section', 'shapes', 'height-map', 'delivery']),
+  kind: z.enum(['section', 'shapes', 'height-map', 'delivery', 'levels']),
   version: z.int(),
   /** what it moves along with */
   bodyId: z.string().nullable(),
-  /** what it holds, as JSON: planes with their curves, shapes with the shape of each face, heights, or files */
+  /** what it holds, as JSON: planes with their curves, shapes with the shape of each face, heights, files, or how a body is at every count of faces */
   blob: z.string(),
   /** from its numbers to millimetres of the project */
   transform: z.array(z.number()),
-  /** how many curves, shapes, pictures or files it holds */
+  /** how many curves, shapes, pictures, files or stops it holds */
   parts: z.int(),
-  /** the blob of the body that shapes were found on: of another surface they tell nothing */
+  /** the blob of the body that shapes or levels were found on: of another surface they tell nothing */
   surface: z.string().nullable(),
 });
 export type ArtefactItem = z.infer<typeof artefactItem>;
@@ -992,6 +992,10 @@ export interface OperationParameters {
     faces?: number | null;
     /** How far the surface may move. Verified afterwards. [mm] */
     deviation?: number | null;
+    /** Open rims keep their shape. */
+    keepBoundary?: boolean;
+  };
+  'levels': {
     /** Open rims keep their shape. */
     keepBoundary?: boolean;
   };

@@ -47,7 +47,7 @@ final class CollapsingMesh
     public int $faceCount;
 
     /** @var array{float, float, float} mean of the vertices: quadrics lose digits far from the origin */
-    private array $middle;
+    public readonly array $middle;
 
     /**
      * @param  array<int, float>  $positions  flat xyz

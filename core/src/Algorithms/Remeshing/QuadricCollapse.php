@@ -61,12 +61,16 @@ final class QuadricCollapse
      * @param  float  $limit  no collapse whose mean squared distance to its planes is above this, mm2; INF: down to the target
      * @param  callable(float): void  $tell  told the share done after each round; may throw to stop
      * @param  array<int, int>  $locked  vertices that stay where they are
+     * @param  ProgressiveMesh|null  $record  of the same mesh; is told every collapse
      * @return array{positions: list<float>, faces: list<int>, support: list<int>, origin: list<int>}
      */
-    public static function run(array $P, array $F, array $S, array $origin, int $target, float $limit, float $boundaryWeight, callable $tell, array $locked = []): array
+    public static function run(array $P, array $F, array $S, array $origin, int $target, float $limit, float $boundaryWeight, callable $tell, array $locked = [], ?ProgressiveMesh $record = null): array
     {
         $mesh = new CollapsingMesh($P, $F, $S, $origin);
         $mesh->lock($locked);
+        if ($record !== null) {
+            $record->middle = $mesh->middle;
+        }
         [$P, $F, $S, $origin] = [[], [], [], []];
         $start = $mesh->faceCount;
         [$share, $widened] = [0.0, 1.0];
@@ -87,8 +91,9 @@ final class QuadricCollapse
             if ($queue === [] && ($limit === INF || $left === 0)) {
                 break;
             }
-            self::collapse($mesh, $stars, $queue, $mesh->faceCount - $target);
-            $queue = $stars = null;
+            $collapsed = self::collapse($mesh, $stars, $queue, $mesh->faceCount - $target);
+            $record?->record($collapsed, $mesh->vertices);
+            $queue = $stars = $collapsed = null;
             $went = $mesh->compact();
             $tell(min(1.0, ($start - $mesh->faceCount) / max(1, $start - $target)));
             if ($went === 0 && ($limit === INF ? $share >= 1.0 : $left === 0)) {
@@ -99,6 +104,12 @@ final class QuadricCollapse
         [$F, $origin] = $mesh->faces();
 
         return ['positions' => $mesh->positions(), 'faces' => $F, 'support' => $mesh->support(), 'origin' => $origin];
+    }
+
+    /** What an open edge weighs, beside the faces at it, where rims keep their shape or not. */
+    public static function rimWeight(bool $keepsRims): float
+    {
+        return $keepsRims ? 100.0 : 0.0;
     }
 
     /** Mean area around a vertex, mm2. */
@@ -128,9 +139,11 @@ final class QuadricCollapse
      *
      * @param  list<int>  $queue  see EdgeQueue
      * @param  int  $remove  faces to take away at most, one more where an edge has two
+     * @return list<int> the collapses in order: see ProgressiveMesh::record()
      */
-    private static function collapse(CollapsingMesh $mesh, Stars $stars, array $queue, int $remove): void
+    private static function collapse(CollapsingMesh $mesh, Stars $stars, array $queue, int $remove): array
     {
+        $collapsed = [];
         // Arrays behind a property are slow to write to; they live in locals for the length of the round.
         [$V, $Q, $R, $states, $T] = [$mesh->vertices, $mesh->quadrics, $mesh->rests, $mesh->states, $mesh->corners];
         $mesh->vertices = $mesh->states = $mesh->corners = [];
@@ -246,8 +259,11 @@ final class QuadricCollapse
             $V[$i + 2] = $z;
             $states[$a] = self::merged($states[$a], $states[$b]);
             $states[$b] |= CollapsingMesh::GONE;
+            $collapsed[] = $b << 32 | $a << 1 | ($faces - 1);
         }
         [$mesh->vertices, $mesh->states, $mesh->corners] = [$V, $states, $T];
+
+        return $collapsed;
     }
 
     /** State of a vertex that takes the place of two: at a rim if either is, the support of the one that fewer passes saw. */
