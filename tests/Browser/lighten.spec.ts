@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
-import { clickPart, newProject, seen, signIn } from './steps';
+import { clickPart, newProject, seen, signIn, violations } from './steps';
 
 /** A box of 120 x 70 x 14 mm without its top, of ten faces. */
 const TRAY = ['OFF', '8 10 0', ...[0, 1].flatMap((z) => [0, 1].flatMap((y) => [0, 1].map((x) => `${120 * x} ${70 * y} ${14 * z}`))), '3 0 3 1', '3 0 2 3', '3 0 1 5', '3 0 5 4', '3 2 7 3', '3 2 6 7', '3 0 6 2', '3 0 4 6', '3 1 3 7', '3 1 7 5', ''].join('\n');
@@ -208,4 +208,71 @@ test('quads are laid on a part, which steps back, and its file holds them; cells
   const onStroke = quads.sides.filter((side) => side.every((at) => Math.abs(at[1]! - 31.3) < 0.6 && Math.abs(at[2]!) < 0.01 && at[0]! > 19 && at[0]! < 101));
   expect(onStroke.reduce((sum, [a, b]) => sum + Math.abs(b![0]! - a![0]!), 0)).toBeGreaterThan(72);
   expect(await cells(2)).toMatchObject({ faces: [4, 4], corners: 6 });
+});
+
+/** A ball of 40 mm across, of 3,120 faces in 40 slices and 40 rings. */
+const BALL = (() => {
+  const at = (ring: number, slice: number): string => {
+    const [polar, round] = [(Math.PI * ring) / 40, (2 * Math.PI * slice) / 40];
+    return [Math.sin(polar) * Math.cos(round), Math.sin(polar) * Math.sin(round), Math.cos(polar)].map((v) => 20 * v).join(' ');
+  };
+  const corners = ['0 0 20', ...Array.from({ length: 39 }, (_, r) => Array.from({ length: 40 }, (_, s) => at(r + 1, s))).flat(), '0 0 -20'];
+  const number = (ring: number, slice: number): number => (ring === 0 ? 0 : ring === 40 ? corners.length - 1 : 1 + 40 * (ring - 1) + (slice % 40));
+  const faces: string[] = [];
+  for (let ring = 0; ring < 40; ring++)
+    for (let slice = 0; slice < 40; slice++) {
+      if (ring < 39) faces.push(`3 ${number(ring, slice)} ${number(ring + 1, slice)} ${number(ring + 1, slice + 1)}`);
+      if (ring > 0) faces.push(`3 ${number(ring, slice)} ${number(ring + 1, slice + 1)} ${number(ring, slice + 1)}`);
+    }
+  return ['OFF', `${corners.length} ${faces.length} 0`, ...corners, ...faces, ''].join('\n');
+})();
+
+test('every count of faces is seen on a slider before a part is decimated, and the step gives what was seen', async ({ page }) => {
+  await signIn(page);
+  await newProject(page, 'Ball to lighten');
+  await page.locator('[data-upload]').setInputFiles({ name: 'ball.off', mimeType: 'text/plain', buffer: Buffer.from(BALL) });
+  await expect(page.locator('[data-step=import]')).toHaveAttribute('data-state', 'done');
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Lighten' }).click();
+  await page.getByLabel('Step panel').getByRole('button', { name: 'Decimate', exact: true }).click();
+  const form = page.getByRole('form', { name: 'Decimate' });
+  await form.getByRole('button', { name: /^See every count/ }).click();
+  const slider = form.getByLabel('From all faces to few');
+  await expect(slider).toHaveValue('0');
+  const legend = page.getByRole('img', { name: /^How far the surface would move/ });
+  await expect(legend).toContainText('0.2 mm');
+  const view = page.locator('canvas').first();
+  const whole = await view.screenshot();
+
+  // By keyboard: Tab goes to it, and its arrows move it.
+  await slider.focus();
+  await slider.press('End');
+  await expect(form.getByLabel('Faces', { exact: true })).toHaveValue('100');
+  await slider.fill('140');
+  const faces = Number(await form.getByLabel('Faces', { exact: true }).inputValue());
+  expect(faces).toBe(+(3120 * (100 / 3120) ** 0.7).toPrecision(3));
+  await expect(form).toContainText(`${faces} faces, 9.0 %`);
+  // A ball of that many equal faces is off by e2 / 6r in their middles, of edges e; vertices at the best place halve that.
+  const off = ((4 / Math.sqrt(3)) * 4 * Math.PI * 400) / faces / 120;
+  const told = Number(/within\s*([\d.]+) mm/.exec(await form.innerText())?.[1]);
+  expect(told).toBeGreaterThan(0.3 * off);
+  expect(told).toBeLessThan(1.5 * off);
+  await expect(form.locator('[data-file-sizes]')).toContainText(/STL 1[34] KB/);
+  await expect.poll(async () => whole.equals(await view.screenshot())).toBe(false);
+  const coloured = await view.screenshot();
+  await form.getByRole('radio', { name: 'Faces alone' }).click();
+  await expect(legend).toBeHidden();
+  await expect.poll(async () => coloured.equals(await view.screenshot())).toBe(false);
+  expect(await violations(page)).toEqual([]);
+
+  // A bound on the deviation is no count; the slider says so, and takes over again when it is moved.
+  await form.getByLabel('Deviation').fill('0.1');
+  await form.getByLabel('Deviation').press('Tab');
+  await expect(form).toContainText('With a bound on the deviation the count is found when it is carried out.');
+  await slider.fill('140');
+  await expect(form.getByLabel('Deviation')).toHaveValue('');
+  await form.getByRole('button', { name: /^Decimate/ }).click();
+  // Each collapse of a closed part takes two faces.
+  const there = faces - (faces % 2);
+  await expect(page.locator('[data-step=decimate]')).toContainText(`3.1 k → ${there} faces`);
+  await expect(page.getByLabel('Tray').getByText(String(there), { exact: true })).toBeVisible();
 });

@@ -20,10 +20,10 @@ use Emberstone\Core\Operation\Body;
  * A body at every count of faces: its collapses, and how far the surface lies off at some counts (the stops). An artefact of kind `levels`.
  *
  * What it holds, of each collapse: `kept` and `gone`, the vertices of the body's blob (u32), `places`, where the kept one goes (three f32, in the numbers of the body's geometry from `middle`), and the
- * faces `left` (u32). Of each stop: `collapses`, `faces`, `p95` and `farthest` of the distances found (mm) and `shown` (mm), the distance that the last shade stands for; `shades` has a byte a vertex of the level, in the order
- * of the body's blob, stop after stop: 1 for no distance, 255 for `shown` and more.
+ * faces `left` (u32). Of each stop: `collapses`, `faces`, `p95` and `farthest` of the distances found (mm); `shades` has a byte a vertex of the level, in the order of
+ * the body's blob, stop after stop: 1 + 254 times the square root of its distance over the farthest, so that one far place leaves the small distances apart.
  *
- * @phpstan-type Stop array{collapses: int, faces: int, p95: float, farthest: float, shown: float, shades: string}
+ * @phpstan-type Stop array{collapses: int, faces: int, p95: float, farthest: float, shades: string}
  */
 final readonly class BodyLevels
 {
@@ -32,8 +32,8 @@ final readonly class BodyLevels
     /** Places measured in each direction at a stop at most: every second, third, ... is taken of more. */
     private const SAMPLES = 20_000;
 
-    /** Share of the vertices whose distance the shades tell apart: a few far ones would leave all others in one colour. */
-    private const TOLD_APART = 0.98;
+    /** mm: a distance below it is rounding. */
+    private const NONE = 1e-9;
 
     /** @param  list<Stop>  $stops */
     private function __construct(private Body $body, private ProgressiveMesh $mesh, public array $stops)
@@ -52,15 +52,15 @@ final readonly class BodyLevels
         $tasks = array_map(fn (int $faces) => function () use ($whole, $mesh, $tree, $faces): string {
             $collapses = $mesh->collapsesTo($faces);
             [$found, $away] = self::away($whole, $mesh->at($collapses), $tree);
-            $shown = max(1e-9, self::quantile($away, self::TOLD_APART));
+            $farthest = max([0.0, ...$found, ...$away]);
 
-            return Packed::longs([$collapses, $mesh->facesAt($collapses)]).Packed::doubles([self::quantile($found, 0.95), self::quantile($found, 1.0), $shown]).Packed::bytes(array_map(fn (float $d) => 1 + (int) round(254.0 * min(1.0, $d / $shown)), $away));
+            return Packed::longs([$collapses, $mesh->facesAt($collapses)]).Packed::doubles([self::quantile($found, 0.95), $farthest]).Packed::bytes(array_map(fn (float $d) => 1 + (int) round(254.0 * sqrt($d / max(self::NONE, $farthest))), $away));
         }, $counts);
         $stops = array_map(function (string $bytes): array {
             [$collapses, $faces] = Packed::toLongs(substr($bytes, 0, 16));
-            [$p95, $farthest, $shown] = Packed::toDoubles(substr($bytes, 16, 24));
+            [$p95, $farthest] = Packed::toDoubles(substr($bytes, 16, 16));
 
-            return ['collapses' => $collapses, 'faces' => $faces, 'p95' => $p95, 'farthest' => $farthest, 'shown' => $shown, 'shades' => substr($bytes, 40)];
+            return ['collapses' => $collapses, 'faces' => $faces, 'p95' => $p95, 'farthest' => $farthest, 'shades' => substr($bytes, 32)];
         }, Fork::map($tasks, Cores::count(), $progress, 'measuring'));
 
         return new self($body, $mesh, $stops);

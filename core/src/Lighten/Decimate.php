@@ -64,17 +64,19 @@ final class Decimate implements Operation
 
     public function __invoke(Workpiece $workpiece, object $parameters, Progress $progress): Result
     {
+        SelectedArea::check($workpiece, $parameters->selection);
         $deviation = 0.0;
         $outcome = Outcome::Reached;
         $crossing = 0;
         $before = $workpiece->faceCount();
         $targets = $parameters->faces === null ? [] : BodyAreas::shares($workpiece, [$parameters->faces])[0];
         $after = $workpiece->reshapedMeshes(function (TriangleMesh $mesh, Body $body, Progress $progress) use ($parameters, $targets, &$deviation, &$outcome, &$crossing): TriangleMesh {
+            $area = SelectedArea::of($mesh, $body, $parameters->selection, $parameters->finer);
             if ($parameters->deviation !== null) {
-                [$result, $moved] = $this->withinDeviation($mesh, $parameters, $progress);
+                [$result, $moved] = $this->withinDeviation($mesh, $parameters, $area, $progress);
             } else {
                 $target = $targets[$body->id] ?? max(4, (int) round($mesh->faceCount() * (float) $parameters->ratio));
-                [$result, $faulty] = $this->toCount($mesh, $target, $parameters->keepBoundary, new PartProgress($progress, 0.0, 0.8));
+                [$result, $faulty] = $this->toCount($mesh, $target, $parameters->keepBoundary, $area, new PartProgress($progress, 0.0, 0.8));
                 $crossing += $faulty;
                 $moved = Deviation::bothWays($mesh, $result, new PartProgress($progress, 0.8, 1.0));
                 if ($result->faceCount() > self::MORE * $target + 4) {
@@ -87,6 +89,7 @@ final class Decimate implements Operation
         }, $progress);
         $count = $after->faceCount();
         $notes = match (true) {
+            $outcome === Outcome::StoppedEarly && $parameters->selection !== null => ['The selected area and the shape around it allow no fewer faces. Select less, or ask for more faces.'],
             $outcome === Outcome::StoppedEarly => ['The shape allows no fewer faces without folding over.'],
             $parameters->deviation !== null && $count === $before => ['No face can go without moving the surface farther than that. Allow more, or smooth first.'],
             default => [],
@@ -103,14 +106,14 @@ final class Decimate implements Operation
      *
      * @return array{TriangleMesh, int} the result, and how many of its faces are faulty all the same
      */
-    private function toCount(TriangleMesh $mesh, int $target, bool $keepBoundary, Progress $progress): array
+    private function toCount(TriangleMesh $mesh, int $target, bool $keepBoundary, SelectedArea $area, Progress $progress): array
     {
         $best = $isSound = null;
         $least = INF;
         $locked = [];
         for ($try = 0; $try < self::SOUND; $try++) {
             $part = new PartProgress($progress, 1.0 - 0.4 ** $try, 1.0 - 0.4 ** ($try + 1));
-            $result = $this->collapse($mesh, $target, INF, $keepBoundary, new PartProgress($part, 0.0, 0.9), array_keys($locked));
+            $result = $this->collapse($mesh, $target, INF, $keepBoundary, $area, new PartProgress($part, 0.0, 0.9), array_keys($locked));
             $faulty = self::faulty($result, new PartProgress($part, 0.9, 1.0));
             // Where walls are about as thin as faces are large nothing could go: fewer faces that cross are what was asked for then.
             if ($best !== null && $result->faceCount() > self::MORE * $target + 4) {
@@ -186,12 +189,12 @@ final class Decimate implements Operation
     }
 
     /** @param  list<int>  $locked  vertices that stay */
-    private function collapse(TriangleMesh $mesh, int $target, float $limit, bool $keepBoundary, Progress $progress, array $locked = []): TriangleMesh
+    private function collapse(TriangleMesh $mesh, int $target, float $limit, bool $keepBoundary, SelectedArea $area, Progress $progress, array $locked = []): TriangleMesh
     {
         if ($target >= $mesh->faceCount() && $limit === INF) {
             return $mesh;
         }
-        $result = QuadricCollapse::run($mesh->positions, $mesh->faces, $mesh->support, $mesh->origin, $target, $limit, QuadricCollapse::rimWeight($keepBoundary), fn (float $done) => $progress->advance('collapsing edges', $done), $locked);
+        $result = QuadricCollapse::run($mesh->positions, $mesh->faces, $mesh->support, $mesh->origin, $target, $limit, QuadricCollapse::rimWeight($keepBoundary), fn (float $done) => $progress->advance('collapsing edges', $done), [...$locked, ...$area->locked()], $area->weighted(), $area->weight());
 
         return TriangleMesh::fromFlat($result['positions'], $result['faces'], $mesh->support === [] ? [] : $result['support'], $mesh->origin === [] ? [] : $result['origin']);
     }
@@ -201,7 +204,7 @@ final class Decimate implements Operation
      *
      * @return array{TriangleMesh, float} the result, and the largest distance found, mm
      */
-    private function withinDeviation(TriangleMesh $mesh, DecimateParameters $parameters, Progress $progress): array
+    private function withinDeviation(TriangleMesh $mesh, DecimateParameters $parameters, SelectedArea $area, Progress $progress): array
     {
         if ($mesh->faces === []) {
             return [$mesh, 0.0];
@@ -213,7 +216,7 @@ final class Decimate implements Operation
         $isSound = null;
         for ($try = 0; $try < self::TRIES; $try++) {
             $part = new PartProgress($progress, 1.0 - 0.75 ** $try, 1.0 - 0.75 ** ($try + 1));
-            $result = $this->collapse($mesh, 4, $root * $root, $parameters->keepBoundary, new PartProgress($part, 0.0, 0.4), array_keys($locked));
+            $result = $this->collapse($mesh, 4, $root * $root, $parameters->keepBoundary, $area, new PartProgress($part, 0.0, 0.4), array_keys($locked));
             // What can be told from few places first; all of them only where these are right.
             $resultTree = TriangleBvh::of($result->positions, $result->faces);
             $beyond = [];

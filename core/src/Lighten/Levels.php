@@ -54,11 +54,12 @@ final class Levels implements Operation
         if ($bodies === []) {
             throw UnsuitableInput::because('There is no mesh to look at: fuse the passes first, or bring in a mesh.');
         }
+        SelectedArea::check($workpiece, $parameters->selection);
         $counts = self::counts($workpiece->faceCount(), count($bodies));
         $shares = BodyAreas::shares($workpiece, $counts);
         $levels = [];
         foreach ($bodies as $k => $body) {
-            $levels[] = self::levels($body, array_map(fn (array $of): int => $of[$body->id], $shares), $parameters->keepBoundary, new PartProgress($progress, $k / count($bodies), ($k + 1) / count($bodies)));
+            $levels[] = self::levels($body, array_map(fn (array $of): int => $of[$body->id], $shares), $parameters, new PartProgress($progress, $k / count($bodies), ($k + 1) / count($bodies)));
         }
         $stops = array_map(fn (int $s) => [
             'faces' => array_sum(array_map(fn (BodyLevels $one) => $one->stops[$s]['faces'], $levels)),
@@ -88,12 +89,13 @@ final class Levels implements Operation
     }
 
     /** @param  list<int>  $counts  of faces of the body, falling */
-    private static function levels(Body $body, array $counts, bool $keepBoundary, Progress $progress): BodyLevels
+    private static function levels(Body $body, array $counts, LevelsParameters $parameters, Progress $progress): BodyLevels
     {
         $whole = $body->own();
         assert($whole instanceof TriangleMesh);
+        $area = SelectedArea::of($whole, $body, $parameters->selection, $parameters->finer);
         $mesh = new ProgressiveMesh($whole->positions, $whole->faces);
-        QuadricCollapse::run($whole->positions, $whole->faces, [], [], $counts[count($counts) - 1], INF, QuadricCollapse::rimWeight($keepBoundary), fn (float $done) => $progress->advance('collapsing edges', 0.3 * $done), record: $mesh);
+        QuadricCollapse::run($whole->positions, $whole->faces, [], [], $counts[count($counts) - 1], INF, QuadricCollapse::rimWeight($parameters->keepBoundary), fn (float $done) => $progress->advance('collapsing edges', 0.3 * $done), $area->locked(), $area->weighted(), $area->weight(), $mesh);
 
         return BodyLevels::measured($body, $whole, $mesh, $counts, new PartProgress($progress, 0.3, 1.0));
     }

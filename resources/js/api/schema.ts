@@ -994,10 +994,18 @@ export interface OperationParameters {
     deviation?: number | null;
     /** Open rims keep their shape. */
     keepBoundary?: boolean;
+    /** An area that is left alone, or finer than the rest; without one all is lightened alike. */
+    selection?: unknown[] | null;
+    /** How many times as many faces the selected area gets as it would, where it curves; empty leaves it alone. */
+    finer?: number | null;
   };
   'levels': {
     /** Open rims keep their shape. */
     keepBoundary?: boolean;
+    /** An area that is left alone, or finer than the rest; without one all is lightened alike. */
+    selection?: unknown[] | null;
+    /** How many times as many faces the selected area gets as it would, where it curves; empty leaves it alone. */
+    finer?: number | null;
   };
   'remesh': {
     /** Mean length of the edges of the result. [mm] */

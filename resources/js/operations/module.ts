@@ -80,7 +80,7 @@ export interface OperationModule {
   /** what is missing before it can run, in words; null when nothing is */
   lacking?: (sent: Values, asked: Asked) => string | null;
   /** a parameter that is not shown as things are */
-  hides?: (parameter: string, now: { values: Values; picks: number; datumBy: string }) => boolean;
+  hides?: (parameter: string, now: { values: Values; picks: number; selected: number; datumBy: string }) => boolean;
   /** what the names in its lists are names of; by its stage where it does not say */
   names?: (snapshot: Snapshot) => readonly { id: string; name: string; kind?: string }[];
   /** a name for what it makes */

@@ -61,7 +61,7 @@ describe('what modules say of a gesture', () => {
   });
 
   it('what is picked takes the place of what is typed', () => {
-    const hides = (name: string, parameter: string, picks: number) => moduleOf(name).hides?.(parameter, { values: {}, picks, datumBy: 'click' }) ?? false;
+    const hides = (name: string, parameter: string, picks: number) => moduleOf(name).hides?.(parameter, { values: {}, picks, selected: 0, datumBy: 'click' }) ?? false;
     expect([hides('turn', 'angle', 0), hides('turn', 'angle', 1), hides('turn', 'about', 1), hides('scale', 'actual', 0)]).toEqual([false, true, false, true]);
   });
 

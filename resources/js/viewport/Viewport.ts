@@ -22,6 +22,7 @@ import { Relief } from './relief';
 import { markInside, renderDepth } from './select';
 import type { ColourMode, ItemHit, SceneItem, Thin } from './sceneItem';
 import type { ShownSection } from './sections';
+import type { ShownLevel } from './levelLayer';
 import type { ShownShapes } from './shapeLayer';
 import { stills } from './stills';
 
@@ -455,6 +456,20 @@ export class Viewport {
       item.clip(this.clip());
     }
     this.draw();
+  }
+
+  /** Shows bodies with fewer faces; those that are not named as they are. */
+  setLevels(shown: ReadonlyMap<string, ShownLevel>): void {
+    for (const item of this.items.values()) {
+      item.showLevel(shown.get(item.id) ?? null);
+      item.clip(this.clip());
+    }
+    this.draw();
+  }
+
+  /** What was loaded of an item; null before it is there. */
+  geometryOf(id: string): Geometry | null {
+    return this.find(id)?.geometry ?? null;
   }
 
   setMarks(marks: readonly TextMark[]): void {

@@ -5,6 +5,7 @@ import { spreadOrder } from './budget';
 import { cellLines } from './cellSides';
 import { meeting } from './cut';
 import { hitPoint } from './hitPoint';
+import { levelLayer, partsOf, type ShownLevel } from './levelLayer';
 import { cloudNeighbours, meshNeighbours, type Neighbours, spacingOf } from './neighbours';
 import { GHOST, MEASURED, RAMP, REMOVED, SUPPORT, rampAt } from './palette';
 import { rimLoops } from './rimLoops';
@@ -79,6 +80,7 @@ export class SceneItem {
   private readonly copied = new THREE.Matrix4();
   private copy: THREE.Object3D | null = null;
   private shapes: THREE.Mesh | null = null;
+  private level: THREE.Mesh | null = null;
   private met: THREE.LineSegments[] = [];
   private readonly cells: THREE.LineSegments | null;
   /** the weight, in hundredths, below which surface is left out */
@@ -288,9 +290,24 @@ export class SceneItem {
     this.object.add(this.shapes);
   }
 
+  /** Draws a body with fewer faces in its own place; null draws it as it is. Picks still meet the body itself. */
+  showLevel(shown: ShownLevel | null): void {
+    if (!shown && !this.level) return;
+    if (this.level) {
+      this.object.remove(this.level);
+      for (const part of partsOf(this.level)) {
+        part.geometry.dispose();
+        (part.material as THREE.Material).dispose();
+      }
+    }
+    this.level = shown && levelLayer(shown);
+    if (this.level) this.object.add(this.level);
+    for (const material of [this.object.material, this.shapes?.material ?? [], this.cells?.material ?? []].flat()) material.visible = this.level === null;
+  }
+
   /** What lies behind one of the planes is not drawn. */
   clip(planes: THREE.Plane[]): void {
-    for (const material of [this.object.material, this.shapes?.material ?? [], this.cells?.material ?? []].flat()) {
+    for (const material of [this.object.material, this.shapes?.material ?? [], this.cells?.material ?? [], ...(this.level ? partsOf(this.level).map((part) => part.material) : [])].flat()) {
       material.clippingPlanes = planes;
       material.needsUpdate = true;
     }
@@ -521,6 +538,7 @@ export class SceneItem {
     this.showCopy(null);
     this.showShapes(null);
     this.showMeeting(null);
+    this.showLevel(null);
     this.object.geometry.dispose();
     this.removed?.geometry.dispose();
     this.cells?.geometry.dispose();

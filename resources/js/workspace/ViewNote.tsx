@@ -25,6 +25,8 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
   const sideBySide = useView((s) => s.sideBySide);
   const row = data.snapshot.bodies.filter((b) => !hidden[b.id]);
   const preview = useView((s) => s.datumPreview);
+  const off = useView((s) => s.levelRange);
+  const isLightened = useView((s) => s.level) !== null;
   const range = fitRange(preview?.datum.rms ?? 0);
   const map = useMaps().find((m) => m.label === mapName);
   const selected = selection.reduce((n, s) => n + s.count, 0);
@@ -114,7 +116,18 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
           </span>
         </div>
       ) : null}
-      {!preview && !map && kinds.length > 0 ? (
+      {off !== null ? (
+        <div className="absolute bottom-3 right-3 grid w-48 gap-1 rounded-box bg-base-100/85 p-2" role="img" aria-label={`How far the surface would move: light is 0 mm, dark ${off} mm, the tolerance of the brief, and more`}>
+          <span className="opacity-80">the surface would move by</span>
+          <span className="h-2 rounded-sm" style={{ background: `linear-gradient(to right, ${RAMP.map(css).join(', ')})` }} />
+          <span className="flex justify-between">
+            <span>0 mm</span>
+            <span>{off} mm +</span>
+          </span>
+          <span className="opacity-80">dark: beyond the tolerance of the brief</span>
+        </div>
+      ) : null}
+      {!preview && !map && !isLightened && kinds.length > 0 ? (
         <ul className="absolute bottom-3 right-3 grid gap-1 rounded-box bg-base-100/85 p-2" aria-label="Legend">
           {kinds.map((kind) => (
             <li key={kind} className="flex items-center gap-2">
@@ -123,7 +136,7 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
           ))}
         </ul>
       ) : null}
-      {!preview && !map && kinds.length === 0 && body?.figures && colours === 'support' ? (
+      {!preview && !map && !isLightened && kinds.length === 0 && body?.figures && colours === 'support' ? (
         <ul className="absolute bottom-3 right-3 grid gap-1 rounded-box bg-base-100/85 p-2" aria-label="Legend">
           <li className="opacity-80">seen by</li>
           {SUPPORT.map((shade, k) => (
@@ -136,7 +149,7 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
           </li>
         </ul>
       ) : null}
-      {!preview && !map && kinds.length === 0 && body && colours === 'noise' ? (
+      {!preview && !map && !isLightened && kinds.length === 0 && body && colours === 'noise' ? (
         noise === null ? (
           <p className="absolute bottom-3 right-3 w-56 rounded-box bg-base-100/85 p-2">No body here tells its noise: only what is fused from passes does.</p>
         ) : (
@@ -150,7 +163,7 @@ export function ViewNote({ hover, loading, empty }: { hover: Hit | undefined; lo
           </div>
         )
       ) : null}
-      {!preview && !map && kinds.length === 0 && body?.figures && colours === 'evidence' ? <EvidenceLegend figures={body.figures} /> : null}
+      {!preview && !map && !isLightened && kinds.length === 0 && body?.figures && colours === 'evidence' ? <EvidenceLegend figures={body.figures} /> : null}
     </>
   );
 }

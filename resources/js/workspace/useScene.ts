@@ -12,6 +12,7 @@ import { liesUnder } from './liesUnder';
 import { useMaps } from './useMaps';
 import { useCut } from './useCut';
 import { useDimensions } from './useDimensions';
+import { useLevels } from './useLevels';
 import { useMeantRims } from './useMeantRims';
 import { useProbes } from './useProbes';
 import { useSections } from './useSections';
@@ -147,6 +148,7 @@ export function useScene(viewport: RefObject<Viewport | null>): boolean {
   useProbes(viewport);
   useMeantRims(viewport, bodies);
   useShapes(viewport, artefacts, bodies, loading);
+  useLevels(viewport, artefacts, bodies, loading);
 
   useEffect(() => viewport.current?.setDatums(datums.filter((d) => !hidden[d.id])), [viewport, datums, hidden]);
 

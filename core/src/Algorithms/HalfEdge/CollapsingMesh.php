@@ -24,6 +24,9 @@ final class CollapsingMesh
     /** A vertex that stays where it is, with all its edges. */
     public const LOCKED = 8;
 
+    /** Above the flag of a face: its errors count by the weight. */
+    public const WEIGHTED = 1 << 16;
+
     /** What stands above the flags of a vertex: its support. */
     public const SUPPORT_SHIFT = 4;
 
@@ -39,8 +42,11 @@ final class CollapsingMesh
     /** @var array<int, int> flags and support, a vertex */
     public array $states;
 
-    /** @var array<int, int> four numbers a face: its corners and a flag, 0 dead, else 1 + origin */
+    /** @var array<int, int> four numbers a face: its corners and a flag, 0 dead, else 1 + origin, and WEIGHTED */
     public array $corners;
+
+    /** By how much the errors of weighted faces count more than those of the others. */
+    public float $weight = 1.0;
 
     public int $vertexCount;
 
@@ -121,6 +127,15 @@ final class CollapsingMesh
         }
     }
 
+    /** @param  array<int, int>  $faces  whose errors count by a weight */
+    public function weigh(array $faces, float $weight): void
+    {
+        $this->weight = $weight;
+        foreach ($faces as $t) {
+            $this->corners[4 * $t + 3] |= self::WEIGHTED;
+        }
+    }
+
     /** @return array{list<int>, list<int>} faces, flat, and their origin */
     public function faces(): array
     {
@@ -129,7 +144,7 @@ final class CollapsingMesh
             $F[] = $this->corners[$j];
             $F[] = $this->corners[$j + 1];
             $F[] = $this->corners[$j + 2];
-            $origin[] = $this->corners[$j + 3] - 1;
+            $origin[] = ($this->corners[$j + 3] & self::WEIGHTED - 1) - 1;
         }
 
         return [$F, $origin];

@@ -21,6 +21,7 @@ final class Quadrics
         $mesh->vertices = $mesh->quadrics = $mesh->rests = [];
         $Q = array_fill(0, 8 * $mesh->vertexCount, 0.0);
         $R = array_fill(0, 2 * $mesh->vertexCount, 0.0);
+        $weight = $mesh->weight;
         for ($o = 3, $e = 4 * $mesh->vertexCount; $o < $e; $o += 4) {
             $V[$o] = 0.0;
         }
@@ -48,7 +49,8 @@ final class Quadrics
             $ny /= $l;
             $nz /= $l;
             $d = -($nx * $ax + $ny * $ay + $nz * $az);
-            $w = 0.5 * $l;
+            $area = 0.5 * $l;
+            $w = $T[$j + 3] < CollapsingMesh::WEIGHTED ? $area : $weight * $area;
             $wx = $w * $nx;
             $wy = $w * $ny;
             $wz = $w * $nz;
@@ -65,7 +67,7 @@ final class Quadrics
             $dd = $wd * $d;
             for ($c = $j; $c < $j + 3; $c++) {
                 $v = $T[$c];
-                $V[4 * $v + 3] += $w;
+                $V[4 * $v + 3] += $area;
                 $o = 8 * $v;
                 $Q[$o] += $xx;
                 $Q[$o + 1] += $xy;

@@ -61,13 +61,15 @@ final class QuadricCollapse
      * @param  float  $limit  no collapse whose mean squared distance to its planes is above this, mm2; INF: down to the target
      * @param  callable(float): void  $tell  told the share done after each round; may throw to stop
      * @param  array<int, int>  $locked  vertices that stay where they are
+     * @param  array<int, int>  $weighted  faces whose errors count by the weight
      * @param  ProgressiveMesh|null  $record  of the same mesh; is told every collapse
      * @return array{positions: list<float>, faces: list<int>, support: list<int>, origin: list<int>}
      */
-    public static function run(array $P, array $F, array $S, array $origin, int $target, float $limit, float $boundaryWeight, callable $tell, array $locked = [], ?ProgressiveMesh $record = null): array
+    public static function run(array $P, array $F, array $S, array $origin, int $target, float $limit, float $boundaryWeight, callable $tell, array $locked = [], array $weighted = [], float $weight = 1.0, ?ProgressiveMesh $record = null): array
     {
         $mesh = new CollapsingMesh($P, $F, $S, $origin);
         $mesh->lock($locked);
+        $mesh->weigh($weighted, $weight);
         if ($record !== null) {
             $record->middle = $mesh->middle;
         }

@@ -211,4 +211,59 @@ final class DecimateTest extends TestCase
         $within = $this->decimate($hollow, new DecimateParameters(deviation: 0.1));
         self::assertSame(0, $crossings($within->positions, $within->faces));
     }
+
+    /** @return list<int> the faces of a mesh about the origin whose middle lies above it */
+    private static function upper(TriangleMesh $mesh): array
+    {
+        $upper = [];
+        foreach (array_chunk($mesh->faces, 3) as $t => [$a, $b, $c]) {
+            if ($mesh->positions[3 * $a + 2] + $mesh->positions[3 * $b + 2] + $mesh->positions[3 * $c + 2] > 0.0) {
+                $upper[] = $t;
+            }
+        }
+
+        return $upper;
+    }
+
+    #[Test]
+    public function a_selected_area_keeps_every_face_and_the_count_is_met_around_it(): void
+    {
+        $ball = MeshBuilder::icosphere(4, 50.0);
+        $upper = self::upper($ball);
+        $corners = fn (TriangleMesh $mesh, int $t): string => serialize(array_map(fn (int $v) => array_slice($mesh->positions, 3 * $v, 3), array_slice($mesh->faces, 3 * $t, 3)));
+        foreach ([new DecimateParameters(faces: 3000, selection: [['target' => 'b', 'indices' => $upper]]), new DecimateParameters(deviation: 2.0, selection: [['target' => 'b', 'indices' => $upper]])] as $parameters) {
+            $light = $this->decimate($ball, $parameters);
+            $there = array_flip(array_map(fn (int $t) => $corners($light, $t), range(0, $light->faceCount() - 1)));
+            foreach ($upper as $t) {
+                self::assertArrayHasKey($corners($ball, $t), $there);
+            }
+            self::assertTrue(Inspection::of($light)->closed);
+            self::assertLessThanOrEqual(3000, $light->faceCount());
+        }
+    }
+
+    #[Test]
+    public function a_selected_area_is_as_many_times_finer_as_was_asked_where_it_curves_as_the_rest_does(): void
+    {
+        $ball = MeshBuilder::icosphere(5, 50.0);
+        $light = $this->decimate($ball, new DecimateParameters(faces: 2000, selection: [['target' => 'b', 'indices' => self::upper($ball)]], finer: 4.0));
+        self::assertEqualsWithDelta(2000, $light->faceCount(), 2);
+        $upper = count(self::upper($light));
+        // Four fifths of the faces on half of the ball, but for a ring of faces between the two.
+        self::assertEqualsWithDelta(1600, $upper, 80);
+        self::assertSame(0, Inspection::of($light)->faultCount());
+        $alike = $this->decimate($ball, new DecimateParameters(faces: 2000));
+        self::assertEqualsWithDelta(1000, count(self::upper($alike)), 30);
+    }
+
+    #[Test]
+    public function an_area_of_nothing_that_is_there_and_more_faces_than_are_left_beside_it_are_told(): void
+    {
+        $ball = MeshBuilder::icosphere(3, 50.0);
+        $workpiece = (new Workpiece)->withBodies([Body::of('b', $ball)]);
+        $result = (new Decimate)($workpiece, new DecimateParameters(faces: 100, selection: [['target' => 'b', 'indices' => self::upper($ball)]]), new NoProgress);
+        self::assertStringContainsString('The selected area', $result->notes[0]);
+        $this->expectExceptionMessage('Nothing of a mesh is selected');
+        (new Decimate)($workpiece, new DecimateParameters(faces: 100, selection: [['target' => 'other', 'indices' => [0]]]), new NoProgress);
+    }
 }

@@ -127,7 +127,7 @@ export function OperationForm({ operation }: { operation: OperationInfo }) {
       {works ? <OnLine on={isUnseen ? works : { ...works, isUnseen: false }} /> : null}
       {fieldsFirst ? own : null}
       {fields
-        .filter((p) => !isPicked(p) && p.choices.length !== 1 && !hasNoUse(operation.name, p, { values: { ...values, kind }, picks: picks.length, datumBy }))
+        .filter((p) => !isPicked(p) && p.choices.length !== 1 && !hasNoUse(operation.name, p, { values: { ...values, kind }, picks: picks.length, selected: selection.length, datumBy }))
         .map((p) => (
           <ParameterField
             key={p.name}

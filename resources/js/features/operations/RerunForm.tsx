@@ -16,7 +16,7 @@ export function RerunForm({ step, operation, later, onDone }: { step: StepItem; 
   const names = namesFor(operation, data.snapshot);
   const { RerunFields, hides } = moduleOf(operation.name);
   // A field of its own stands in the place of those that the form hides.
-  const isHidden = (name: string) => RerunFields !== undefined && hides?.(name, { values: step.parameters, picks: 0, datumBy: '' }) === true;
+  const isHidden = (name: string) => RerunFields !== undefined && hides?.(name, { values: step.parameters, picks: 0, selected: 0, datumBy: '' }) === true;
   const fields = operation.parameters.filter((p) => !isPicked(p) && p.choices.length !== 1 && !isHidden(p.name));
   const value = (name: string, fallback: unknown) => (name in changed ? changed[name] : (step.parameters[name] ?? fallback));
   const submit = () => {

@@ -93,6 +93,10 @@ export interface ViewState {
   openItem: string | null;
   /** the project as a step found or left it, shown in place of how it is */
   state: { passes: PassItem[]; bodies: BodyItem[]; touched: readonly string[] } | null;
+  /** the bodies are shown at this count of faces of all, from the collapses that were kept */
+  level: { faces: number; isShaded: boolean } | null;
+  /** mm that the last colour of that stands for; null where it is not coloured */
+  levelRange: number | null;
   /** a trial that is done is shown in place of what it would change */
   showTrial: boolean;
   /** rebuilt surface that is left out of the view */
@@ -144,6 +148,8 @@ export const initialView: ViewState = {
   openStep: null,
   openItem: null,
   state: null,
+  level: null,
+  levelRange: null,
   showTrial: true,
   thin: { share: 0, itemIds: [] },
   sideBySide: false,
