@@ -61,7 +61,6 @@ final class Border
         $name = Shape::text(least: 1);
         // Each field of a brief that is sent replaces the one before.
         $brief = Shape::object(array_map(fn (Shape $field) => $field->optional(), Shapes::of('Brief')->fields))->optional();
-        $atAFace = ['body' => Shape::uuid(), 'face' => Shape::integer(0), 'angle' => Shape::number(1, 60)->about('degrees between neighbours that the area spreads over')];
         $ok = Exchange::answers(Shape::object(['ok' => Shape::boolean()]));
         $project = 'api/projects/{project}';
 
@@ -108,6 +107,28 @@ final class Border
             "DELETE $project/members/{member}" => Exchange::answers($named('Members')),
 
             "POST $project/estimate" => Exchange::answers($named('Estimate'))->takes(['operation' => $known, 'parameters' => $parameters, ...$on]),
+            ...self::previews($project),
+            ...self::files($project),
+
+            'GET received/{token}' => Exchange::page(),
+            'GET api/received/{token}' => Exchange::answers($named('Received')),
+            'GET api/received/{token}/parts/{number}' => Exchange::bytes(),
+            'GET api/received/{token}/files/{number}' => Exchange::bytes(),
+            'GET api/received/{token}/report' => Exchange::bytes()->takes(['format' => Shape::choice(array_keys(DeliveryController::OF_DELIVERIES))]),
+
+            'GET bridge/captures/{id}' => Exchange::answers($named('BridgeOrder')),
+            'POST bridge/captures/{id}/frames' => Exchange::answers($named('BridgeOrder')),
+            'POST bridge/captures/{id}/end' => Exchange::answers($named('BridgeOrder'))->takes(['message' => Shape::text(500)->nullable()->optional()]),
+        ];
+    }
+
+    /** @return array<string, Exchange> what is asked before a step, and leaves none */
+    private static function previews(string $project): array
+    {
+        $named = Shape::named(...);
+        $atAFace = ['body' => Shape::uuid(), 'face' => Shape::integer(0), 'angle' => Shape::number(1, 60)->about('degrees between neighbours that the area spreads over')];
+
+        return [
             "POST $project/datum-preview" => Exchange::answers($named('DatumPreview'))->takes([
                 'body' => $atAFace['body'], 'face' => $atAFace['face']->optional(), 'angle' => $atAFace['angle']->optional(),
                 'ranges' => Shape::listOf(Shape::anything(), 1)->optional()->about('faces, as first and last of each run; instead of a face and an angle'),
@@ -120,8 +141,16 @@ final class Border
             "POST $project/length-preview" => Exchange::answers($named('LengthPreview'))->takes(['lengths' => Shape::listOf(Shape::anything(), 1, 100)]),
             "POST $project/pair-preview" => Exchange::answers($named('PairPreview'))->takes(['pairs' => Shape::listOf(Shape::anything(), 1, 200), 'moving' => Shape::uuid()->nullable()->optional()]),
             "POST $project/frame-preview" => Exchange::answers($named('FramePreview'))->takes(array_map(fn () => Shape::anything()->optional(), array_flip(['first', 'firstAs', 'second', 'secondAs', 'third', 'offset']))),
-            "GET $project/frame-check" => Exchange::answers($of('FrameCheckRow')),
+            "GET $project/frame-check" => Exchange::answers(Shape::listOf($named('FrameCheckRow'))),
+        ];
+    }
 
+    /** @return array<string, Exchange> */
+    private static function files(string $project): array
+    {
+        $named = Shape::named(...);
+
+        return [
             "GET $project/blobs/{hash}" => Exchange::bytes(),
             "GET $project/blobs/{hash}/every/{every}" => Exchange::bytes(),
             "GET $project/pictures/{hash}" => Exchange::bytes(),
@@ -137,16 +166,6 @@ final class Border
             "HEAD $project/uploads/{upload}" => Exchange::bytes(),
             "PATCH $project/uploads/{upload}" => Exchange::bytes(),
             "GET $project/uploads/{upload}/columns" => Exchange::answers($named('TextLook')->nullable()),
-
-            'GET received/{token}' => Exchange::page(),
-            'GET api/received/{token}' => Exchange::answers($named('Received')),
-            'GET api/received/{token}/parts/{number}' => Exchange::bytes(),
-            'GET api/received/{token}/files/{number}' => Exchange::bytes(),
-            'GET api/received/{token}/report' => Exchange::bytes()->takes(['format' => Shape::choice(array_keys(DeliveryController::OF_DELIVERIES))]),
-
-            'GET bridge/captures/{id}' => Exchange::answers($named('BridgeOrder')),
-            'POST bridge/captures/{id}/frames' => Exchange::answers($named('BridgeOrder')),
-            'POST bridge/captures/{id}/end' => Exchange::answers($named('BridgeOrder'))->takes(['message' => Shape::text(500)->nullable()->optional()]),
         ];
     }
 

@@ -29,7 +29,7 @@ final class Shapes
     public static function all(): array
     {
         return self::$all ??= [
-            ...self::items(), ...self::steps(), ...self::captures(), ...self::projects(), ...self::previews(), ...self::account(), ...self::receivers(),
+            ...self::items(), ...self::found(), ...self::steps(), ...self::operations(), ...self::captures(), ...self::projects(), ...self::listed(), ...self::previews(), ...self::account(), ...self::receivers(),
         ];
     }
 
@@ -101,6 +101,16 @@ final class Shapes
                 'nth' => Shape::integer(0)->optional(),
                 'locked' => Shape::boolean()->optional(),
             ]),
+        ];
+    }
+
+    /** @return array<string, Shape> */
+    private static function found(): array
+    {
+        $place = Shape::numbers(3);
+        $matrix = Shape::numbers(16);
+
+        return [
             'DatumKind' => Shape::choice(['plane', 'cylinder', 'cone', 'sphere', 'line', 'point', 'frame']),
             'DatumItem' => Shape::object([
                 'id' => Shape::words(),
@@ -182,6 +192,13 @@ final class Shapes
                 'bodies' => Shape::listOf(Shape::named('BodyItem'))->nullable(),
                 'artefacts' => Shape::listOf(Shape::named('ArtefactItem'))->nullable(),
             ])->about('A step carried out to be looked at.'),
+        ];
+    }
+
+    /** @return array<string, Shape> */
+    private static function operations(): array
+    {
+        return [
             'ParameterInfo' => Shape::object([
                 'name' => Shape::words(),
                 'type' => Shape::words(),
@@ -298,6 +315,13 @@ final class Shapes
                 'canUndo' => Shape::boolean(),
                 'canRedo' => Shape::boolean(),
             ]),
+        ];
+    }
+
+    /** @return array<string, Shape> */
+    private static function listed(): array
+    {
+        return [
             'Picture' => Shape::object(['blob' => Shape::hash(), 'transform' => Shape::numbers(16), 'isStored' => Shape::boolean()->about('a still of it can be had at once')]),
             'ProjectCard' => Shape::object([
                 'id' => Shape::uuid(),

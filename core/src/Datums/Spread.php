@@ -30,23 +30,9 @@ final class Spread
         $least = cos($angleRad);
         $seen = [$seed => true];
         $queue = [$seed];
-        [$sx, $sy, $sz] = self::face($blob, $seed);
-        // The seed's own normal may be noisy: the mean over its neighbours starts the area.
-        $mean = [$sx[0], $sx[1], $sx[2]];
-        foreach ($blob->ints('adjacency', $seed) as $near) {
-            if ($near === 0xFFFFFFFF) {
-                continue;
-            }
-            [$n] = self::face($blob, $near);
-            if ($n[0] * $sx[0] + $n[1] * $sx[1] + $n[2] * $sx[2] > 0.7) {
-                $mean[0] += $n[0];
-                $mean[1] += $n[1];
-                $mean[2] += $n[2];
-            }
-        }
-        $l = sqrt($mean[0] ** 2 + $mean[1] ** 2 + $mean[2] ** 2) ?: 1.0;
-        [$startX, $startY, $startZ] = [$mean[0] / $l, $mean[1] / $l, $mean[2] / $l];
-        [$sumX, $sumY, $sumZ] = [$startX * $sz, $startY * $sz, $startZ * $sz];
+        [$own, , $size] = self::face($blob, $seed);
+        [$startX, $startY, $startZ] = self::startNormal($blob, $seed, $own);
+        [$sumX, $sumY, $sumZ] = [$startX * $size, $startY * $size, $startZ * $size];
         // The normal that each face of the queue was reached with: three lists of numbers take a tenth of the memory of a list of triples.
         $fromX = [$startX];
         $fromY = [$startY];
@@ -119,6 +105,31 @@ final class Spread
         }
 
         return ['faces' => $list, 'points' => $points, 'normals' => $normals, 'areas' => $areas];
+    }
+
+    /**
+     * The mean normal of a face and its neighbours: the seed's own may be noisy.
+     *
+     * @param  list<float>  $own
+     * @return array{float, float, float}
+     */
+    private static function startNormal(OpenBlob $blob, int $seed, array $own): array
+    {
+        $mean = $own;
+        foreach ($blob->ints('adjacency', $seed) as $near) {
+            if ($near === 0xFFFFFFFF) {
+                continue;
+            }
+            [$n] = self::face($blob, $near);
+            if ($n[0] * $own[0] + $n[1] * $own[1] + $n[2] * $own[2] > 0.7) {
+                $mean[0] += $n[0];
+                $mean[1] += $n[1];
+                $mean[2] += $n[2];
+            }
+        }
+        $l = sqrt($mean[0] ** 2 + $mean[1] ** 2 + $mean[2] ** 2) ?: 1.0;
+
+        return [$mean[0] / $l, $mean[1] / $l, $mean[2] / $l];
     }
 
     /**

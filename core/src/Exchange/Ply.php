@@ -165,74 +165,21 @@ final class Ply implements FileFormat, StreamsClouds
     public function write($stream, TriangleMesh|PointCloud $geometry, WriteOptions $options): void
     {
         $p = $geometry->positions;
-        $n = intdiv(count($p), 3);
         $normals = $geometry instanceof PointCloud ? $geometry->normals : [];
         $colours = $geometry instanceof PointCloud ? $geometry->colours : [];
         $confidence = $geometry instanceof PointCloud ? $geometry->confidence : [];
         $support = $geometry instanceof TriangleMesh ? $geometry->support : [];
         $origin = $geometry instanceof TriangleMesh ? $geometry->origin : [];
-        $head = ['ply', 'format '.($options->ascii ? 'ascii' : 'binary_little_endian').' 1.0', 'comment unit '.$options->unit->value];
-        if ($geometry instanceof PointCloud && $geometry->sensorOrigin !== null) {
-            $head[] = vsprintf('comment sensor_origin %.9g %.9g %.9g', $geometry->sensorOrigin);
-        }
-        // Doubles in ASCII, floats in binary: what the readers of other programs expect.
-        array_push($head, "element vertex $n", 'property float x', 'property float y', 'property float z');
-        if ($normals !== []) {
-            array_push($head, 'property float nx', 'property float ny', 'property float nz');
-        }
-        if ($colours !== []) {
-            array_push($head, 'property uchar red', 'property uchar green', 'property uchar blue');
-        }
         $isTold = $support !== [] && max($support) > 255;
-        if ($support !== []) {
-            array_push($head, 'property uchar support', ...$isTold ? ['property float spread', 'property float weight'] : []);
-        }
-        if ($confidence !== []) {
-            $head[] = 'property float confidence';
-        }
-        if ($geometry instanceof TriangleMesh) {
-            array_push($head, 'element face '.$geometry->cellCount(), 'property list uchar int vertex_indices');
-            if ($origin !== []) {
-                $head[] = 'property uchar origin';
-            }
-        }
-        fwrite($stream, implode("\n", $head)."\nend_header\n");
-        $number = $options->ascii ? '%.9g' : '';
+        fwrite($stream, implode("\n", self::head($geometry, $options, $isTold))."\nend_header\n");
         $buffer = '';
-        $plain = $normals === [] && $colours === [] && $support === [] && $confidence === [];
-        if ($plain && ! $options->ascii) {
+        if ($normals === [] && $colours === [] && $support === [] && $confidence === [] && ! $options->ascii) {
             for ($o = 0, $e = count($p); $o < $e; $o += 8190) {
                 fwrite($stream, pack('g*', ...array_slice($p, $o, 8190)));
             }
         } else {
-            for ($i = 0, $o = 0; $i < $n; $i++, $o += 3) {
-                if ($options->ascii) {
-                    $row = [sprintf($number, $p[$o]), sprintf($number, $p[$o + 1]), sprintf($number, $p[$o + 2])];
-                    if ($normals !== []) {
-                        array_push($row, sprintf('%.7f', $normals[$o]), sprintf('%.7f', $normals[$o + 1]), sprintf('%.7f', $normals[$o + 2]));
-                    }
-                    if ($colours !== []) {
-                        array_push($row, $colours[$i] >> 16, ($colours[$i] >> 8) & 255, $colours[$i] & 255);
-                    }
-                    if ($support !== []) {
-                        array_push($row, Evidence::passes($support[$i]), ...$isTold ? [sprintf($number, Evidence::spreadMm($support[$i])), sprintf($number, Evidence::weight($support[$i]))] : []);
-                    }
-                    if ($confidence !== []) {
-                        $row[] = sprintf($number, $confidence[$i]);
-                    }
-                    $buffer .= implode(' ', $row)."\n";
-                } else {
-                    $buffer .= $normals !== [] ? pack('g6', $p[$o], $p[$o + 1], $p[$o + 2], $normals[$o], $normals[$o + 1], $normals[$o + 2]) : pack('g3', $p[$o], $p[$o + 1], $p[$o + 2]);
-                    if ($colours !== []) {
-                        $buffer .= pack('C3', $colours[$i] >> 16, ($colours[$i] >> 8) & 255, $colours[$i] & 255);
-                    }
-                    if ($support !== []) {
-                        $buffer .= $isTold ? pack('Cg2', Evidence::passes($support[$i]), Evidence::spreadMm($support[$i]), Evidence::weight($support[$i])) : chr(Evidence::passes($support[$i]));
-                    }
-                    if ($confidence !== []) {
-                        $buffer .= pack('g', $confidence[$i]);
-                    }
-                }
+            for ($i = 0, $n = intdiv(count($p), 3); $i < $n; $i++) {
+                $buffer .= $options->ascii ? self::words($i, $p, $normals, $colours, $support, $confidence, $isTold) : self::bytes($i, $p, $normals, $colours, $support, $confidence, $isTold);
                 if (strlen($buffer) > 65536) {
                     fwrite($stream, $buffer);
                     $buffer = '';
@@ -253,5 +200,87 @@ final class Ply implements FileFormat, StreamsClouds
             }
         }
         fwrite($stream, $buffer);
+    }
+
+    /**
+     * @param  bool  $isTold  the support also tells spread and weight
+     * @return list<string> lines
+     */
+    private static function head(TriangleMesh|PointCloud $geometry, WriteOptions $options, bool $isTold): array
+    {
+        $head = ['ply', 'format '.($options->ascii ? 'ascii' : 'binary_little_endian').' 1.0', 'comment unit '.$options->unit->value];
+        if ($geometry instanceof PointCloud && $geometry->sensorOrigin !== null) {
+            $head[] = vsprintf('comment sensor_origin %.9g %.9g %.9g', $geometry->sensorOrigin);
+        }
+        // Doubles in ASCII, floats in binary: what the readers of other programs expect.
+        array_push($head, 'element vertex '.intdiv(count($geometry->positions), 3), 'property float x', 'property float y', 'property float z');
+        if ($geometry instanceof PointCloud) {
+            array_push($head, ...$geometry->normals === [] ? [] : ['property float nx', 'property float ny', 'property float nz']);
+            array_push($head, ...$geometry->colours === [] ? [] : ['property uchar red', 'property uchar green', 'property uchar blue']);
+            array_push($head, ...$geometry->confidence === [] ? [] : ['property float confidence']);
+
+            return $head;
+        }
+        if ($geometry->support !== []) {
+            array_push($head, 'property uchar support', ...$isTold ? ['property float spread', 'property float weight'] : []);
+        }
+        array_push($head, 'element face '.$geometry->cellCount(), 'property list uchar int vertex_indices', ...$geometry->origin === [] ? [] : ['property uchar origin']);
+
+        return $head;
+    }
+
+    /**
+     * A vertex as a line of numbers.
+     *
+     * @param  array<int, float>  $p
+     * @param  array<int, float>  $normals
+     * @param  array<int, int>  $colours
+     * @param  array<int, int>  $support
+     * @param  array<int, float>  $confidence
+     */
+    private static function words(int $i, array $p, array $normals, array $colours, array $support, array $confidence, bool $isTold): string
+    {
+        $o = 3 * $i;
+        $row = [sprintf('%.9g', $p[$o]), sprintf('%.9g', $p[$o + 1]), sprintf('%.9g', $p[$o + 2])];
+        if ($normals !== []) {
+            array_push($row, sprintf('%.7f', $normals[$o]), sprintf('%.7f', $normals[$o + 1]), sprintf('%.7f', $normals[$o + 2]));
+        }
+        if ($colours !== []) {
+            array_push($row, $colours[$i] >> 16, ($colours[$i] >> 8) & 255, $colours[$i] & 255);
+        }
+        if ($support !== []) {
+            array_push($row, Evidence::passes($support[$i]), ...$isTold ? [sprintf('%.9g', Evidence::spreadMm($support[$i])), sprintf('%.9g', Evidence::weight($support[$i]))] : []);
+        }
+        if ($confidence !== []) {
+            $row[] = sprintf('%.9g', $confidence[$i]);
+        }
+
+        return implode(' ', $row)."\n";
+    }
+
+    /**
+     * A vertex in little-endian binary.
+     *
+     * @param  array<int, float>  $p
+     * @param  array<int, float>  $normals
+     * @param  array<int, int>  $colours
+     * @param  array<int, int>  $support
+     * @param  array<int, float>  $confidence
+     */
+    private static function bytes(int $i, array $p, array $normals, array $colours, array $support, array $confidence, bool $isTold): string
+    {
+        $o = 3 * $i;
+        $bytes = $normals !== [] ? pack('g6', $p[$o], $p[$o + 1], $p[$o + 2], $normals[$o], $normals[$o + 1], $normals[$o + 2]) : pack('g3', $p[$o], $p[$o + 1], $p[$o + 2]);
+        if ($colours !== []) {
+            $bytes .= pack('C3', $colours[$i] >> 16, ($colours[$i] >> 8) & 255, $colours[$i] & 255);
+        }
+        if ($support !== []) {
+            $bytes .= $isTold ? pack('Cg2', Evidence::passes($support[$i]), Evidence::spreadMm($support[$i]), Evidence::weight($support[$i])) : chr(Evidence::passes($support[$i]));
+        }
+        if ($confidence !== []) {
+            $bytes .= pack('g', $confidence[$i]);
+        }
+
+        return $bytes;
     }
 }

@@ -59,33 +59,7 @@ final class ConeFit
         $e = [];
         for ($round = 0; $round < 60; $round++) {
             [$u, $v] = $held === null ? Vector3::square($axis) : $held->ways($axis);
-            $h = array_fill(0, 36, 0.0);
-            $g = array_fill(0, 6, 0.0);
-            $e = [];
-            $c = 1.0 / sqrt(1.0 + $slope * $slope);
-            for ($i = 0, $o = 0; $i < $n; $i++, $o += 3) {
-                $x = Robust::along($p, $o, $centre, $u);
-                $y = Robust::along($p, $o, $centre, $v);
-                $t = Robust::along($p, $o, $centre, $axis);
-                $d = sqrt($x * $x + $y * $y) ?: 1e-12;
-                // Distance square to the side: what is beside the radius at that height, times the cosine of the half angle.
-                $q = $d - $radius - $slope * $t;
-                $e[] = $c * $q;
-                [$dx, $dy] = [$x / $d, $y / $d];
-                $j = [-$c * $dx, -$c * $dy, -$c * ($t * $dx + $slope * $x), -$c * ($t * $dy + $slope * $y), -$c, -$c * $t - $q * $slope * $c * $c * $c];
-                for ($a = 0; $a < 6; $a++) {
-                    $f = $use[$i] * $j[$a];
-                    for ($b = $a; $b < 6; $b++) {
-                        $h[6 * $a + $b] += $f * $j[$b];
-                    }
-                    $g[$a] -= $f * $e[$i];
-                }
-            }
-            for ($a = 1; $a < 6; $a++) {
-                for ($b = 0; $b < $a; $b++) {
-                    $h[6 * $a + $b] = $h[6 * $b + $a];
-                }
-            }
+            [$h, $g, $e] = self::equations($p, $use, $centre, $axis, $u, $v, $radius, $slope);
             $use = $round < 3 ? $w : Robust::reweight($w, $e);
             $step = Robust::step($h, $g, $fixed);
             for ($k = 0; $k < 3; $k++) {
@@ -110,5 +84,49 @@ final class ConeFit
         $quality = Robust::quality($p, $centre, $e, $use);
 
         return [...$quality, 'origin' => $centre, 'direction' => $axis, 'radius' => abs($radius), 'halfAngle' => atan(abs($slope))];
+    }
+
+    /**
+     * The normal equations of a round, and how far each point lies off.
+     *
+     * @param  list<float>  $p
+     * @param  array<int, float>  $use  weights
+     * @param  array{float, float, float}  $centre
+     * @param  array{float, float, float}  $axis
+     * @param  array{float, float, float}  $u  two ways square to the axis and to each other
+     * @param  array{float, float, float}  $v
+     * @return array{list<float>, list<float>, list<float>}
+     */
+    private static function equations(array $p, array $use, array $centre, array $axis, array $u, array $v, float $radius, float $slope): array
+    {
+        $h = array_fill(0, 36, 0.0);
+        $g = array_fill(0, 6, 0.0);
+        $e = [];
+        $c = 1.0 / sqrt(1.0 + $slope * $slope);
+        for ($i = 0, $o = 0, $n = count($use); $i < $n; $i++, $o += 3) {
+            $x = Robust::along($p, $o, $centre, $u);
+            $y = Robust::along($p, $o, $centre, $v);
+            $t = Robust::along($p, $o, $centre, $axis);
+            $d = sqrt($x * $x + $y * $y) ?: 1e-12;
+            // Distance square to the side: what is beside the radius at that height, times the cosine of the half angle.
+            $q = $d - $radius - $slope * $t;
+            $e[] = $c * $q;
+            [$dx, $dy] = [$x / $d, $y / $d];
+            $j = [-$c * $dx, -$c * $dy, -$c * ($t * $dx + $slope * $x), -$c * ($t * $dy + $slope * $y), -$c, -$c * $t - $q * $slope * $c * $c * $c];
+            for ($a = 0; $a < 6; $a++) {
+                $f = $use[$i] * $j[$a];
+                for ($b = $a; $b < 6; $b++) {
+                    $h[6 * $a + $b] += $f * $j[$b];
+                }
+                $g[$a] -= $f * $e[$i];
+            }
+        }
+        for ($a = 1; $a < 6; $a++) {
+            for ($b = 0; $b < $a; $b++) {
+                $h[6 * $a + $b] = $h[6 * $b + $a];
+            }
+        }
+
+        return [$h, $g, $e];
     }
 }

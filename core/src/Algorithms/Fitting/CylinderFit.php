@@ -31,49 +31,17 @@ final class CylinderFit
         if ($n < 8) {
             return null;
         }
-        // All normals of a cylinder are square to its axis: the direction in which they spread least about zero.
-        $xx = $xy = $xz = $yy = $yz = $zz = 0.0;
-        for ($i = 0, $o = 0; $i < $n; $i++, $o += 3) {
-            [$a, $b, $c] = [$normals[$o], $normals[$o + 1], $normals[$o + 2]];
-            $xx += $w[$i] * $a * $a;
-            $xy += $w[$i] * $a * $b;
-            $xz += $w[$i] * $a * $c;
-            $yy += $w[$i] * $b * $b;
-            $yz += $w[$i] * $b * $c;
-            $zz += $w[$i] * $c * $c;
-        }
-        [$values, $vectors] = Symmetric3::eigen($xx, $xy, $xz, $yy, $yz, $zz);
-        // Normals that hardly turn belong to a plane.
-        if ($values[1] < 0.01 * $values[2]) {
+        $across = self::axisOfNormals($normals, $w);
+        if ($across === null) {
             return null;
         }
-        $axis = $held === null ? $vectors[0] : $held->turned($vectors[0]);
-        $fit = Robust::moments($p, $w);
-        $centre = $fit['centre'];
-        [$u, $v] = Vector3::square($axis);
-        // Start: the circle through the points seen along the axis (Kåsa 1976).
-        $m = array_fill(0, 9, 0.0);
-        $r = [0.0, 0.0, 0.0];
-        for ($i = 0, $o = 0; $i < $n; $i++, $o += 3) {
-            $x = Robust::along($p, $o, $centre, $u);
-            $y = Robust::along($p, $o, $centre, $v);
-            $s = $x * $x + $y * $y;
-            $row = [$x, $y, 1.0];
-            for ($j = 0; $j < 3; $j++) {
-                for ($k = 0; $k < 3; $k++) {
-                    $m[3 * $j + $k] += $w[$i] * $row[$j] * $row[$k];
-                }
-                $r[$j] += $w[$i] * $row[$j] * $s;
-            }
-        }
-        $c = Dense::solve($m, $r, 3);
-        if ($c === null) {
+        $axis = $held === null ? $across : $held->turned($across);
+        $centre = Robust::moments($p, $w)['centre'];
+        $circle = self::circleAlong($p, $w, $centre, $axis);
+        if ($circle === null) {
             return null;
         }
-        $radius = sqrt(max(1e-12, $c[2] + 0.25 * ($c[0] * $c[0] + $c[1] * $c[1])));
-        for ($k = 0; $k < 3; $k++) {
-            $centre[$k] += 0.5 * ($c[0] * $u[$k] + $c[1] * $v[$k]);
-        }
+        [$centre, $radius] = $circle;
         $centre = $held->through ?? $centre;
         $radius = $held->radius ?? $radius;
         // Of two shifts, two tilts and the radius, those that are held.
@@ -117,16 +85,92 @@ final class CylinderFit
             return null;
         }
         $quality = Robust::quality($p, $centre, $e, $use);
-        // The middle of what was seen, on the axis.
+        [$middle, $size] = self::span($p, $centre, $axis);
+
+        return [...$quality, 'origin' => [$centre[0] + $middle * $axis[0], $centre[1] + $middle * $axis[1], $centre[2] + $middle * $axis[2]], 'direction' => $axis, 'radius' => $radius, 'size' => $size];
+    }
+
+    /**
+     * The direction that the normals are square to.
+     *
+     * @param  list<float>  $normals
+     * @param  list<float>  $w
+     * @return array{float, float, float}|null null where they hardly turn: they belong to a plane
+     */
+    private static function axisOfNormals(array $normals, array $w): ?array
+    {
+        // All normals of a cylinder are square to its axis: the direction in which they spread least about zero.
+        $xx = $xy = $xz = $yy = $yz = $zz = 0.0;
+        for ($i = 0, $o = 0, $n = count($w); $i < $n; $i++, $o += 3) {
+            [$a, $b, $c] = [$normals[$o], $normals[$o + 1], $normals[$o + 2]];
+            $xx += $w[$i] * $a * $a;
+            $xy += $w[$i] * $a * $b;
+            $xz += $w[$i] * $a * $c;
+            $yy += $w[$i] * $b * $b;
+            $yz += $w[$i] * $b * $c;
+            $zz += $w[$i] * $c * $c;
+        }
+        [$values, $vectors] = Symmetric3::eigen($xx, $xy, $xz, $yy, $yz, $zz);
+
+        return $values[1] < 0.01 * $values[2] ? null : $vectors[0];
+    }
+
+    /**
+     * The circle through the points as they are seen along an axis (Kåsa 1976).
+     *
+     * @param  list<float>  $p
+     * @param  list<float>  $w
+     * @param  array{float, float, float}  $centre
+     * @param  array{float, float, float}  $axis
+     * @return array{array{float, float, float}, float}|null its middle and radius; null where the points lie in a line
+     */
+    private static function circleAlong(array $p, array $w, array $centre, array $axis): ?array
+    {
+        [$u, $v] = Vector3::square($axis);
+        $m = array_fill(0, 9, 0.0);
+        $r = [0.0, 0.0, 0.0];
+        for ($i = 0, $o = 0, $n = count($w); $i < $n; $i++, $o += 3) {
+            $x = Robust::along($p, $o, $centre, $u);
+            $y = Robust::along($p, $o, $centre, $v);
+            $s = $x * $x + $y * $y;
+            $row = [$x, $y, 1.0];
+            for ($j = 0; $j < 3; $j++) {
+                for ($k = 0; $k < 3; $k++) {
+                    $m[3 * $j + $k] += $w[$i] * $row[$j] * $row[$k];
+                }
+                $r[$j] += $w[$i] * $row[$j] * $s;
+            }
+        }
+        $c = Dense::solve($m, $r, 3);
+        if ($c === null) {
+            return null;
+        }
+        $radius = sqrt(max(1e-12, $c[2] + 0.25 * ($c[0] * $c[0] + $c[1] * $c[1])));
+        for ($k = 0; $k < 3; $k++) {
+            $centre[$k] += 0.5 * ($c[0] * $u[$k] + $c[1] * $v[$k]);
+        }
+
+        return [$centre, $radius];
+    }
+
+    /**
+     * The middle of what was seen along an axis, and half of how far it reaches: mm.
+     *
+     * @param  list<float>  $p
+     * @param  array{float, float, float}  $centre
+     * @param  array{float, float, float}  $axis
+     * @return array{float, float}
+     */
+    private static function span(array $p, array $centre, array $axis): array
+    {
         $least = INF;
         $most = -INF;
-        for ($o = 0; $o < 3 * $n; $o += 3) {
+        for ($o = 0, $n = count($p); $o < $n; $o += 3) {
             $t = Robust::along($p, $o, $centre, $axis);
             $least = min($least, $t);
             $most = max($most, $t);
         }
-        $middle = 0.5 * ($least + $most);
 
-        return [...$quality, 'origin' => [$centre[0] + $middle * $axis[0], $centre[1] + $middle * $axis[1], $centre[2] + $middle * $axis[2]], 'direction' => $axis, 'radius' => $radius, 'size' => 0.5 * ($most - $least)];
+        return [0.5 * ($least + $most), 0.5 * ($most - $least)];
     }
 }

@@ -89,24 +89,7 @@ final class OutlineAxis
                     $sums[$slice][2 + $k] += $weights[$i] * $rows[$i][$k];
                 }
             }
-            $h = array_fill(0, 16, 0.0);
-            $g = array_fill(0, 4, 0.0);
-            foreach ($rows as $i => $row) {
-                $sum = $sums[$slices[$i]];
-                $w = $weights[$i];
-                if ($w <= 0.0) {
-                    continue;
-                }
-                for ($k = 0; $k < 4; $k++) {
-                    $row[$k] -= $sum[2 + $k] / $sum[0];
-                }
-                for ($j = 0; $j < 4; $j++) {
-                    for ($k = 0; $k < 4; $k++) {
-                        $h[4 * $j + $k] += $w * $row[$j] * $row[$k];
-                    }
-                    $g[$j] -= $w * $row[$j] * $e[$i];
-                }
-            }
+            [$h, $g] = self::equations($rows, $slices, $sums, $weights, $e);
             if ($round > 2) {
                 $cut = max(1e-9, 4.685 * 1.4826 * Median::of(array_map(abs(...), $e)));
                 $use = array_map(fn (float $miss) => abs($miss) < $cut ? (1.0 - ($miss / $cut) ** 2) ** 2 : 0.0, $e);
@@ -131,5 +114,39 @@ final class OutlineAxis
         }
 
         return ['direction' => $axis, 'origin' => $centre, 'rms' => sqrt($squares / max(1e-300, $sum)), 'max' => $most, 'radius' => max(1e-9, Median::of($radii)), 'points' => count(array_filter($weights, fn (float $w) => $w > 0.0))];
+    }
+
+    /**
+     * The normal equations of the axis alone: the mean radius of each slice is eliminated.
+     *
+     * @param  array<int, array{float, float, float, float}>  $rows  how the radius of each sample changes with two shifts and two tilts
+     * @param  array<int, int>  $slices  of each sample
+     * @param  array<int, array<int, float>>  $sums  of each slice: the weight, of the weighted radii, and of the weighted rows
+     * @param  array<int, float>  $weights
+     * @param  array<int, float>  $e  how far each sample is off the mean radius
+     * @return array{list<float>, list<float>}
+     */
+    private static function equations(array $rows, array $slices, array $sums, array $weights, array $e): array
+    {
+        $h = array_fill(0, 16, 0.0);
+        $g = array_fill(0, 4, 0.0);
+        foreach ($rows as $i => $row) {
+            $sum = $sums[$slices[$i]];
+            $w = $weights[$i];
+            if ($w <= 0.0) {
+                continue;
+            }
+            for ($k = 0; $k < 4; $k++) {
+                $row[$k] -= $sum[2 + $k] / $sum[0];
+            }
+            for ($j = 0; $j < 4; $j++) {
+                for ($k = 0; $k < 4; $k++) {
+                    $h[4 * $j + $k] += $w * $row[$j] * $row[$k];
+                }
+                $g[$j] -= $w * $row[$j] * $e[$i];
+            }
+        }
+
+        return [$h, $g];
     }
 }
