@@ -6,6 +6,7 @@ namespace Emberstone\Core\Deliver\Shaping;
 
 use Emberstone\Core\Algorithms\Cutting\MeshBoolean;
 use Emberstone\Core\Algorithms\Field\OffsetSurface;
+use Emberstone\Core\Algorithms\HalfEdge\Topology;
 use Emberstone\Core\Algorithms\Surface\Measure;
 use Emberstone\Core\Foundation\Format;
 use Emberstone\Core\Foundation\InvalidParameter;
@@ -71,11 +72,21 @@ final class Combine
         return new Result($result, implode(' · ', $lines), ['faces' => $faces($chosen), 'volume' => $before], ['faces' => $faces($changed), 'volume' => $after], $notes);
     }
 
-    /** @param  list<string>  $notes  (changed) */
+    /**
+     * @param  list<string>  $notes  (changed)
+     *
+     * @throws UnsuitableInput with the place, where the mesh is not closed or crosses itself
+     */
     private static function grown(string $name, TriangleMesh $mesh, float $distance, array &$notes, Progress $progress): TriangleMesh
     {
         Combination::refuseOpen($name, $mesh);
         $offset = OffsetSurface::of($mesh->positions, $mesh->faces, $distance, fn (float $done) => $progress->advance('growing', $done));
+        foreach (Topology::twins($offset['faces']) as $h => $twin) {
+            if ($twin < 0) {
+                $o = 3 * $offset['faces'][$h];
+                throw UnsuitableInput::because(sprintf('No room of %s can be made about %s: its faces cross near (%.2f, %.2f, %.2f). Inspect and repair it first.', Format::mm($distance), $name, $offset['positions'][$o], $offset['positions'][$o + 1], $offset['positions'][$o + 2]));
+            }
+        }
         $off = OffsetSurface::spread($mesh->positions, $mesh->faces, $offset['positions'], $offset['faces'], $distance);
         $notes[] = sprintf('%s is grown by %s with round corners, right to %s at the worst place.', $name, Format::mm($distance), Format::mm($off));
 

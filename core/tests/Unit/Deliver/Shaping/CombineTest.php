@@ -134,6 +134,16 @@ final class CombineTest extends TestCase
     }
 
     #[Test]
+    public function no_room_is_made_about_a_body_that_crosses_itself_and_that_body_is_said_to(): void
+    {
+        // A ball with one vertex pulled through it and out on the other side.
+        $ball = MeshBuilder::icosphere(3, 6.0);
+        $crossing = $ball->withPositions([...array_map(fn (float $c) => -1.2 * $c, array_slice($ball->positions, 0, 3)), ...array_slice($ball->positions, 3)]);
+        $this->expectExceptionMessageMatches('/^No room of 1(\.0+)? mm can be made about Ball: its faces cross near \(/');
+        self::done('clearance-cut', ['around' => 'Ball', 'distance' => 1.0], self::plate(), Body::of('Ball', $crossing)->moved(RigidTransform::shift(20.0, 15.0, 8.0)));
+    }
+
+    #[Test]
     public function holes_are_opened_through_to_a_depth_and_with_a_countersink(): void
     {
         $axis = ['point' => [20.0, 15.0, 50.0], 'direction' => [0.0, 0.0, -1.0]];
