@@ -14,9 +14,9 @@ final readonly class LevelsParameters
     public function __construct(
         #[Param('Keep rims', 'Open rims keep their shape.')]
         public bool $keepBoundary = true,
-        #[Param('Selection', 'An area that is left alone, or finer than the rest; without one all is lightened alike.', picks: 'selection')]
+        #[Param('Selection', SelectedArea::SELECTION, picks: 'selection')]
         public ?array $selection = null,
-        #[Param('Finer there', 'How many times as many faces the selected area gets as it would, where it curves; empty leaves it alone.', min: 1.0, max: 20.0, empty: 'left alone')]
+        #[Param('Finer there', SelectedArea::FINER, min: 1.0, max: SelectedArea::FINEST, empty: 'left alone')]
         public ?float $finer = null,
     ) {
         if ($selection !== null) {

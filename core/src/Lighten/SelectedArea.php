@@ -13,6 +13,14 @@ use Emberstone\Core\Operation\Workpiece;
 /** Faces of a body that decimation leaves alone, or leaves finer than the rest. */
 final readonly class SelectedArea
 {
+    /** What the forms say of the two parameters. */
+    public const SELECTION = 'An area that is left alone, or finer than the rest; without one all is lightened alike.';
+
+    public const FINER = 'How many times as many faces the selected area gets as it would, where it curves; empty leaves it alone.';
+
+    /** Times as many faces: beyond it the weight, its cube, outweighs everything else of a part. */
+    public const FINEST = 20.0;
+
     /** @param  list<int>  $faces */
     private function __construct(private TriangleMesh $mesh, public array $faces, private ?float $finer)
     {
