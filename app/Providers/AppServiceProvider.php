@@ -10,6 +10,7 @@ use Illuminate\Cache\RateLimiting\Limit;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
+use Illuminate\Support\Facades\Auth;
 use Illuminate\Support\Facades\RateLimiter;
 use Illuminate\Support\ServiceProvider;
 
@@ -31,8 +32,10 @@ final class AppServiceProvider extends ServiceProvider
         RateLimiter::for('sign-in', function (Request $request): array {
             $refuse = fn (): RedirectResponse => back()->withErrors(['email' => 'Too many tries; wait a minute and try again.'])->withInput($request->only('email'));
             $account = mb_strtolower(is_string($request->input('email')) ? $request->input('email') : '');
+            // Whoever knows the password comes in as often as they like.
+            $failed = fn (): bool => ! Auth::check();
 
-            return [Limit::perMinute(10)->by("$account {$request->ip()}")->response($refuse), Limit::perMinute(60)->by((string) $request->ip())->response($refuse)];
+            return [Limit::perMinute(10)->by("$account {$request->ip()}")->after($failed)->response($refuse), Limit::perMinute(60)->by((string) $request->ip())->after($failed)->response($refuse)];
         });
         // Enough for somebody who looks at a part and takes its files.
         RateLimiter::for('received', fn (Request $request) => Limit::perMinute(120)->by('received '.$request->ip()));

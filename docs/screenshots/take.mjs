@@ -253,15 +253,10 @@ const pictures = {
     await side('Fit');
     await shot('fixture');
   },
-  fuse: async () => {
-    const id = await fresh('Pictures: fuse');
-    await steps(id, [['simulate', { part: 'pedestal-with-bar', rig: 'handheld-off-scale', seed: 3 }], ['drop-base'], ['register'], ['remove-outliers'], ['fuse', { voxel: 0.8, name: 'Fine' }], ['fuse', { voxel: 2, name: 'Coarse' }]]);
+  holes: async () => {
+    const id = await fresh('Pictures: holes');
+    await steps(id, [['simulate', { part: 'pedestal-with-bar', rig: 'handheld-off-scale', seed: 3 }], ['drop-base'], ['register'], ['remove-outliers'], ['fuse', { voxel: 0.8, name: 'Pedestal with its bar' }]]);
     await goTo(id);
-    await stage('Fuse');
-    await side('Side by side');
-    await shot('fuse');
-    await side('Side by side');
-    await page.getByLabel('Hide Coarse').click();
     await stage('Mend');
     await tool('Close holes');
     await shot('holes');
@@ -269,6 +264,11 @@ const pictures = {
     await form('Inspect').locator('[data-apply]').click();
     await page.locator('[data-trial=done]').waitFor();
     await shot('inspect');
+    await stage('Lighten');
+    await tool('Decimate');
+    await page.getByRole('button', { name: /^See every count/ }).click();
+    await page.getByLabel('From all faces to few').fill('120');
+    await shot('decimate');
   },
   received: async () => {
     // As a receiver sees it, in a browser of their own.

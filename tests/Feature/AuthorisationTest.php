@@ -118,4 +118,16 @@ final class AuthorisationTest extends TestCase
         $try('a long password', '10.0.0.2')->assertRedirect('/');
         $this->assertAuthenticated();
     }
+
+    #[Test]
+    public function who_knows_the_password_signs_in_as_often_as_it_takes_within_a_minute(): void
+    {
+        $this->user();
+        for ($k = 0; $k < 70; $k++) {
+            $this->post('/sign-in', ['email' => 'ada@orchard-press.example', 'password' => 'a long password'])->assertRedirect('/');
+            $this->assertAuthenticated();
+            $this->post('/sign-out');
+            $this->assertGuest();
+        }
+    }
 }
