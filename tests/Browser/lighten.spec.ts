@@ -150,7 +150,23 @@ test('quads are laid on a part, which steps back, and its file holds them; cells
   await clickPart(page, [20, 50, 0]);
   await clickPart(page, [60, 60, 0]);
   await form.getByRole('button', { name: 'Keep this stroke' }).click();
+  // The same on the other side of a plane is a stroke of its own.
+  await form.getByLabel('Mirror strokes in').selectOption({ label: 'ZX of the frame' });
+  await form.getByRole('button', { name: 'Mirror flow stroke 1' }).click();
+  await expect(form).toContainText(/Flow stroke 2, 4[12]\.\d mm/);
+  await form.getByRole('button', { name: 'Take flow stroke 2 out' }).click();
   await form.getByRole('button', { name: 'Take flow stroke 1 out' }).click();
+  await form.getByRole('button', { name: /^Quads/ }).click();
+  await expect(page.locator('[data-step=quad-remesh]')).toHaveAttribute('data-state', 'done');
+  // Its strokes can be changed after it: the step is taken back and opens with them, and one of them is drawn on.
+  await page.locator('[data-step=quad-remesh]').click();
+  await page.getByRole('button', { name: 'Change its strokes' }).click();
+  await expect(form).toContainText(/Edge stroke 1, (79|80)\.\d mm/);
+  await form.getByRole('button', { name: 'Change edge stroke 1' }).click();
+  await expect(form).toContainText('2 places');
+  await page.keyboard.press('Backspace');
+  await expect(form).toContainText('1 place');
+  await clickPart(page, [100, 31.3, 0]);
   await form.getByRole('button', { name: /^Quads/ }).click();
   await expect(page.locator('[data-step=quad-remesh]')).toContainText(/\d+ quads, sides of (6\.\d+|7(\.\d+)?) mm/);
   await expect(page.getByRole('button', { name: 'Show tray', exact: true })).toBeVisible();

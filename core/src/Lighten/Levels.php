@@ -24,7 +24,7 @@ use Emberstone\Core\Operation\Workpiece;
  *
  * Source    Hoppe 1996; see Algorithms/Remeshing/ProgressiveMesh and QuadricCollapse.
  * Keeps     everything; the collapses of each body are an artefact (see BodyLevels), with which a window shows the body at any count without asking again.
- * Departs   a step of `decimate` collapses anew: it has more rounds near its target and sees to it that no faces cross, so that its surface lies a few hundredths nearer than what is seen here.
+ * Departs   a step of `decimate` collapses anew, with more rounds near its target, and sees to it that no faces cross: its farthest place can be another one than what is told here.
  *
  * @implements Operation<LevelsParameters>
  */

@@ -91,6 +91,8 @@ export interface OperationModule {
   startsAgain?: readonly string[];
   /** picks and drawings stay after it was applied */
   keepsGesture?: boolean;
+  /** what was drawn for the last step of it can be taken up again: the words on the button */
+  drawsAgain?: string;
   /** what it works on stays as it is: it may be out of sight */
   leavesAlone?: boolean;
   /** what it makes lies over what it works on, which is hidden then */

@@ -26,7 +26,7 @@ export function StepDetails({ stepId }: { stepId: number }) {
   const close = () => store.setState({ openStep: null });
   const pairs = (step?.figures?.after.pairs ?? null) as PairLine[] | null;
   const fixture = step?.figures?.after.fixture;
-  const { Details } = moduleOf(step?.operation);
+  const { Details, drawsAgain } = moduleOf(step?.operation);
   const pickedPairs = (step?.parameters.pairs as unknown[] | undefined) ?? [];
   const pickAgain = () => {
     if (!step || !operation) return;
@@ -102,9 +102,9 @@ export function StepDetails({ stepId }: { stepId: number }) {
               <button type="button" className="btn btn-sm" disabled={later === 0} title={later === 0 ? 'This is the last step' : undefined} onClick={() => undo(step.id)}>
                 <Undo2 size={13} aria-hidden /> {later === 0 ? 'Last step' : `Undo to here (${later} back)`}
               </button>
-              {operation && pickedPairs.length > 0 ? (
-                <button type="button" className="btn btn-sm" disabled={later > 0} title={later > 0 ? 'Undo to here first: only the last step can be picked again' : 'Undoes this step and opens it again with its picks, to correct them'} onClick={pickAgain}>
-                  <Crosshair size={13} aria-hidden /> Pick again
+              {operation && (pickedPairs.length > 0 || drawsAgain) ? (
+                <button type="button" className="btn btn-sm" disabled={later > 0} title={later > 0 ? 'Undo to here first: only the last step can be picked again' : 'Undoes this step and opens it again with what was picked and drawn, to correct it'} onClick={pickAgain}>
+                  <Crosshair size={13} aria-hidden /> {drawsAgain ?? 'Pick again'}
                 </button>
               ) : null}
               {operation && hasForm(operation) ? (

@@ -1,10 +1,12 @@
-import { X } from 'lucide-react';
-import { useEffect } from 'react';
+import { FlipHorizontal2, Pencil, X } from 'lucide-react';
+import { useEffect, useState } from 'react';
 import type { FieldsProps } from '../../operations/module';
 import { placesOf } from '../../operations/places';
 import { Choice } from '../../ui/Choice';
 import { useView, useWorkspace } from '../../state/context';
-import { kindOf, lengthOf, type StrokeKind, strokesOf } from './strokes';
+import { hit } from '../operations/pickedBefore';
+import { FRAME_PLANES } from '../operations/planes';
+import { kindOf, lengthOf, mirrored, type StrokeKind, strokesOf } from './strokes';
 
 const KINDS: { kind: StrokeKind; label: string; name: string; title: string }[] = [
   { kind: 'flow', label: 'run along it', name: 'Flow stroke', title: 'Sides of cells near the stroke run in its direction' },
@@ -13,10 +15,24 @@ const KINDS: { kind: StrokeKind; label: string; name: string; title: string }[] 
 
 /** Strokes on the part that guide cells: clicked place by place, kept one by one, listed, and drawn in the view. */
 export function StrokeFields({ values, set }: Pick<FieldsProps, 'values' | 'set'>) {
-  const { viewport, commands } = useWorkspace();
+  const { data, viewport, commands, store } = useWorkspace();
+  const [mirror, setMirror] = useState('YZ');
   const picks = useView((s) => s.picks);
   const strokes = strokesOf(values, placesOf(picks));
   const isDrawn = picks.length >= 2;
+  const planes = [...FRAME_PLANES.map((p) => ({ ...p, origin: [0, 0, 0] as [number, number, number] })), ...data.snapshot.datums.filter((d) => d.kind === 'plane').map((d) => ({ id: d.id, name: d.name, origin: d.origin as [number, number, number], normal: d.direction as [number, number, number] }))];
+  const plane = planes.find((p) => p.id === mirror) ?? planes[0]!;
+  const kept = strokesOf(values, []);
+  // What is being drawn is kept first: nothing that was clicked is lost.
+  const takeUp = (kind: StrokeKind, k: number) => {
+    for (const one of KINDS.map((o) => o.kind))
+      set(
+        one,
+        strokes[one].filter((_, j) => one !== kind || j !== k),
+      );
+    set('strokeAs', kind);
+    store.setState({ picks: (kept[kind][k] ?? []).map((at) => hit('', at)) });
+  };
   const key = JSON.stringify(strokes);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the key says what is drawn
   useEffect(() => {
@@ -45,7 +61,7 @@ export function StrokeFields({ values, set }: Pick<FieldsProps, 'values' | 'set'
         </button>
       ) : null}
       {KINDS.flatMap(({ kind, name }) =>
-        strokesOf(values, [])[kind].map((stroke, k) => (
+        kept[kind].map((stroke, k) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: a stroke is its number
           <div key={`${kind} ${k}`} className="flex items-center gap-1">
             <span className="flex-1 truncate">
@@ -54,11 +70,24 @@ export function StrokeFields({ values, set }: Pick<FieldsProps, 'values' | 'set'
             <button
               type="button"
               className="btn btn-ghost btn-xs btn-square"
+              aria-label={`Change ${name.toLowerCase()} ${k + 1}`}
+              disabled={picks.length === 1}
+              title={picks.length === 1 ? 'Click where the stroke that is drawn goes on, or press Backspace, first' : 'Takes it up again: drag its places, click more, press Backspace'}
+              onClick={() => takeUp(kind, k)}
+            >
+              <Pencil size={13} aria-hidden />
+            </button>
+            <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label={`Mirror ${name.toLowerCase()} ${k + 1}`} title={`Adds the same stroke on the other side of ${plane.name}`} onClick={() => set(kind, [...kept[kind], mirrored(stroke, plane)])}>
+              <FlipHorizontal2 size={13} aria-hidden />
+            </button>
+            <button
+              type="button"
+              className="btn btn-ghost btn-xs btn-square"
               aria-label={`Take ${name.toLowerCase()} ${k + 1} out`}
               onClick={() =>
                 set(
                   kind,
-                  strokesOf(values, [])[kind].filter((_, j) => j !== k),
+                  kept[kind].filter((_, j) => j !== k),
                 )
               }
             >
@@ -67,6 +96,18 @@ export function StrokeFields({ values, set }: Pick<FieldsProps, 'values' | 'set'
           </div>
         )),
       )}
+      {kept.flow.length + kept.edges.length > 0 ? (
+        <label className="flex items-center gap-2">
+          <span className="flex-1">Mirror strokes in</span>
+          <select className="select select-sm w-40" value={plane.id} onChange={(e) => setMirror(e.target.value)}>
+            {planes.map((p) => (
+              <option key={p.id} value={p.id}>
+                {p.name}
+              </option>
+            ))}
+          </select>
+        </label>
+      ) : null}
     </div>
   );
 }

@@ -27,5 +27,14 @@ export function strokesOf(values: StrokeValues, drawn: readonly Place[]): Stroke
   return { ...kept, [kind]: [...kept[kind], [...drawn]] };
 }
 
+/** The stroke on the other side of a plane. */
+export function mirrored(stroke: Stroke, plane: { origin: Place; normal: Place }): Stroke {
+  const length = Math.hypot(...plane.normal);
+  return stroke.map((at) => {
+    const away = at.reduce((sum, v, c) => sum + ((v - plane.origin[c]!) * plane.normal[c]!) / length, 0);
+    return at.map((v, c) => v - (2 * away * plane.normal[c]!) / length) as Place;
+  });
+}
+
 /** How long a stroke is from place to place, mm. */
 export const lengthOf = (stroke: Stroke): number => stroke.slice(1).reduce((sum, at, k) => sum + Math.hypot(...at.map((v, c) => v - (stroke[k]?.[c] ?? 0))), 0);

@@ -3,6 +3,7 @@ import { FAMILIES } from '../mend/faults';
 import { Choice } from '../../ui/Choice';
 import { NumberField } from './NumberField';
 import { WidthOrAll } from './WidthOrAll';
+import { FRAME_PLANES } from './planes';
 
 interface FieldProps {
   parameter: ParameterInfo;
@@ -12,13 +13,6 @@ interface FieldProps {
   /** stands in an empty field of words: what is taken then */
   placeholder?: string;
 }
-
-/** Planes of the frame, by the axes that lie in them (PlaneChoice.php). */
-const FRAME_PLANES = [
-  { id: 'XY', name: 'XY of the frame' },
-  { id: 'YZ', name: 'YZ of the frame' },
-  { id: 'ZX', name: 'ZX of the frame' },
-];
 
 /** Axes of the frame (AxisChoice.php). */
 const FRAME_AXES = ['X', 'Y', 'Z'].map((id) => ({ id, name: `${id} of the frame` }));

@@ -17,7 +17,8 @@ function placesIn(value: unknown): Place[] {
   return isPlace(point) ? [point] : [];
 }
 
-const hit = (itemId: string, pointMm: Place): Hit => ({ itemId, kind: 'pass', index: 0, pointMm });
+/** A pick at a place that was picked before. */
+export const hit = (itemId: string, pointMm: Place): Hit => ({ itemId, kind: 'pass', index: 0, pointMm });
 
 /** What was picked and selected for a step, so that its tool opens with it again. */
 export function pickedBefore(operation: OperationInfo, parameters: Values, snapshot: ProjectState['snapshot']): Partial<ViewState> {

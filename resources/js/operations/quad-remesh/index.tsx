@@ -12,5 +12,6 @@ export default defineOperation({
   toSend: (sent, { picks, values }) => ({ ...sent, ...Object.fromEntries(Object.entries(strokesOf(values, placesOf(picks))).filter(([, strokes]) => strokes.length > 0)) }),
   lacking: (sent, { picks }) => edgeOrFaces(sent) ?? (picks.length === 1 ? 'Click where the stroke goes on, or press Backspace.' : null),
   startsAgain: ['flow', 'edges'],
+  drawsAgain: 'Change its strokes',
   laysOver: true,
 });
