@@ -9,7 +9,7 @@ namespace Emberstone\Core\Algorithms\Remeshing;
  *
  * Source    Hoppe 1996, "Progressive Meshes"; the collapses are those of QuadricCollapse.
  * Departs   kept from fine to coarse: whoever shows it holds the whole mesh anyhow, so what is sent is the collapses alone.
- * Cost      a replay costs 0.3 microseconds a collapse and a face; 20 bytes a collapse where it is packed.
+ * Cost      a replay of all collapses 0.13 microseconds a face of the whole mesh (180 k faces); 24 bytes a collapse where it is packed.
  *
  * @phpstan-type Level array{positions: list<float>, faces: list<int>, of: array<int, int>}
  */
