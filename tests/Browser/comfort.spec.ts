@@ -53,6 +53,11 @@ test('an empty project says what will be checked; name, brief and widths are cha
   await page.getByLabel('New name of the project').fill('Bearing cap of the great press, second of four');
   await page.getByLabel('New name of the project').press('Enter');
   await expect(page.getByRole('heading', { level: 1, name: 'Bearing cap of the great press, second of four', exact: true })).toBeVisible();
+  // A long name leaves the stages beside it alone, and is whole on hover.
+  const name = page.getByRole('heading', { level: 1 });
+  await expect(name.getByTitle('Bearing cap of the great press, second of four')).toBeVisible();
+  const [head, stages] = await Promise.all([name.boundingBox(), page.getByRole('navigation', { name: 'Stages' }).boundingBox()]);
+  expect((head?.x ?? 0) + (head?.width ?? 0)).toBeLessThanOrEqual(stages?.x ?? 0);
   await page.getByRole('button', { name: 'Change the brief' }).click();
   await page.getByRole('dialog').getByLabel('Tolerance (mm)').fill('1/64 in');
   await page.getByRole('dialog').getByLabel('Faces at most').fill('30 k');

@@ -1,3 +1,4 @@
+import { bytesOf } from './base64';
 import * as schema from './schema';
 import { z } from './zod';
 import type { Scanner } from './schema';
@@ -121,7 +122,7 @@ export const api = {
   receivedPart: (token: string, part: number) => bytes(`/api/received/${token}/parts/${part}`),
   /** Stores a still of a pass or body, a data URL of a PNG. */
   keepPicture: (project: string, hash: string, still: string) => {
-    const picture = Uint8Array.from(atob(still.slice(still.indexOf(',') + 1)), (letter) => letter.charCodeAt(0));
+    const picture = bytesOf(still.slice(still.indexOf(',') + 1));
     return fetch(pictureOf(project, hash), { method: 'PUT', headers: { ...csrfHeaders(), 'Content-Type': 'image/png' }, body: picture });
   },
   /** A blob, or of a cloud one point in `every`. */

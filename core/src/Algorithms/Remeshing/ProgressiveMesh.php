@@ -72,7 +72,7 @@ final class ProgressiveMesh
         $this->number = array_values($this->number);
     }
 
-    /** How many collapses leave at most so many faces; all of them where none does. */
+    /** The number of collapses to carry out until no more than this count of faces is left. Where the shape does not allow so few: all collapses. */
     public function collapsesTo(int $faces): int
     {
         [$low, $high] = [0, count($this->left)];
@@ -88,14 +88,14 @@ final class ProgressiveMesh
         return min(count($this->left), $low + (int) ($faces < $this->facesAt(0)));
     }
 
-    /** Faces after so many collapses. */
+    /** The count of faces once this number of collapses has been carried out. */
     public function facesAt(int $collapses): int
     {
         return $collapses > 0 ? $this->left[$collapses - 1] : intdiv(count($this->faces), 3);
     }
 
     /**
-     * The mesh after so many collapses. Its vertices are in the order of the whole mesh.
+     * The mesh once this number of collapses has been carried out. The vertices that are left keep the order that they have in the whole mesh.
      *
      * @return Level `of`: the vertex of the level that stands for each vertex of the whole mesh
      */

@@ -45,7 +45,6 @@ final class LevelsTest extends TestCase
             $mesh = TriangleMesh::fromFlat(array_map(fn (float $c) => $c + 0.2 * $gen->float(), $ball->positions), array_slice($ball->faces, 3 * $gen->int(0, 400)));
             [$record, $result] = self::recorded($mesh, $gen->int(40, 900));
             $last = $record->at(count($record->kept));
-            // Those without a face go when a mesh is compacted, and stand at their places here.
             self::assertSame($result['faces'], $last['faces']);
             self::assertEqualsWithDelta($result['positions'], $last['positions'], 1e-12);
         }

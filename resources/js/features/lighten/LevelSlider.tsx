@@ -115,12 +115,11 @@ function Slider({ stops, bodies, faces, budget, onFaces }: Omit<Props, 'operatio
 
 /** A slider over the count of faces that shows the bodies at once as they would be: all collapses come from one run, which a click begins. */
 export function LevelSlider({ operation, parameters, bodies, on, ...asked }: Props) {
-  const { data, operations, projectId, run } = useWorkspace();
+  const { data, operations, projectId, run, store } = useWorkspace();
   const info = operations.find((o) => o.name === operation);
   const trial: Trial | null = data.trial?.step.operation === operation ? data.trial : null;
   const isMeasured = trial?.step.state === 'done' && sameParameters(trial.step.parameters, parameters) && bodies.every((b) => (trial.artefacts ?? []).some((a) => a.bodyId === b.id && isCurrent(a, bodies)));
   const showTrial = useView((s) => s.showTrial);
-  const { store } = useWorkspace();
   if (!info || bodies.length === 0) return null;
   if (trial && (trial.step.state === 'waiting' || trial.step.state === 'running'))
     return (

@@ -1,3 +1,4 @@
+import { bytesOf } from '../../api/base64';
 import type { Geometry } from '../../viewport/blob';
 
 /** A count of faces at which the core has measured how far a body lies off. */
@@ -45,8 +46,6 @@ export interface Level {
   farthest: number;
 }
 
-const bytesOf = (text: string): Uint8Array<ArrayBuffer> => Uint8Array.from(atob(text), (c) => c.charCodeAt(0));
-
 /** @param vertices of the whole mesh */
 export function readLevels(held: HeldLevels, vertices: number): Levels {
   const all = bytesOf(held.shades);
@@ -59,7 +58,7 @@ export function readLevels(held: HeldLevels, vertices: number): Levels {
   return { middle: held.middle, kept: new Uint32Array(bytesOf(held.kept).buffer), gone: new Uint32Array(bytesOf(held.gone).buffer), places: new Float32Array(bytesOf(held.places).buffer), left: new Uint32Array(bytesOf(held.left).buffer), stops: held.stops, shades };
 }
 
-/** How many collapses leave at most so many faces; all where none does. */
+/** The number of collapses to carry out until no more than this count of faces is left. Where the shape does not allow so few: all collapses. */
 export function collapsesTo({ left, stops }: Levels, faces: number): number {
   if (faces >= (stops[0]?.faces ?? 0)) return 0;
   let low = 0;
@@ -72,7 +71,7 @@ export function collapsesTo({ left, stops }: Levels, faces: number): number {
   return Math.min(left.length, low + 1);
 }
 
-/** Which vertex stands for each after so many collapses; one that is there stands for itself. */
+/** For each vertex of the whole mesh, the vertex that has taken its place once this number of collapses has been carried out; itself where it is left. */
 function standing({ kept, gone }: Levels, vertices: number, collapses: number): Uint32Array {
   const of = Uint32Array.from({ length: vertices }, (_, v) => v);
   for (let k = 0; k < collapses; k++) of[gone[k]!] = kept[k]!;
@@ -81,7 +80,7 @@ function standing({ kept, gone }: Levels, vertices: number, collapses: number): 
   return of;
 }
 
-/** The mesh after so many collapses, shaded by what was measured at the next stop with fewer faces. */
+/** The mesh once this number of collapses has been carried out. Its shades are those of the next stop that has no more faces. */
 export function levelAt(levels: Levels, { positions, faces, origin }: Pick<Geometry, 'positions' | 'faces' | 'origin'>, collapses: number): Level {
   const vertices = positions.length / 3;
   const of = standing(levels, vertices, collapses);

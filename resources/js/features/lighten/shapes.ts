@@ -1,3 +1,4 @@
+import { bytesOf } from '../../api/base64';
 import type { ArtefactItem, BodyItem } from '../../api/types';
 
 /** A shape that was found, as the core wrote it: mm and degrees, in the numbers of the artefact. */
@@ -26,8 +27,7 @@ export const KINDS: Record<FoundShape['kind'], string> = { plane: 'Plane', cylin
 
 /** The shape of each face. */
 export function labelsOf(held: HeldShapes): Uint16Array {
-  const bytes = Uint8Array.from(atob(held.labels), (c) => c.charCodeAt(0));
-  return new Uint16Array(bytes.buffer);
+  return new Uint16Array(bytesOf(held.labels).buffer);
 }
 
 export const numberOf = (shape: FoundShape): string => shape.id.replace('shape-', '');
